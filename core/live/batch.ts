@@ -1,0 +1,194 @@
+/**
+ * What people look at, as it leaves the engine thread: a batch of what passed and what changed since the
+ * last one, in one block of bytes that goes to the browser as it is.
+ *
+ * | bytes | what                                                                     |
+ * |-------|--------------------------------------------------------------------------|
+ * | 1     | BATCH                                                                    |
+ * | 1     | reserved                                                                 |
+ * | 2     | number of traffic records, then of lines, then of mappings (2 each)      |
+ * | 4     | traffic records dropped since the last batch                             |
+ *
+ * Little-endian. The records follow in that order; their fields are those of the interfaces below.
+ */
+
+/** First byte of a binary message on the live connection. */
+export const BATCH = 1;
+/** A MIDI message for or from a port that a browser or stand-in carries: then the port's index, then its bytes. */
+export const PORT_BYTES = 2;
+
+export const DIRECTIONS = ['in', 'out', 'heldBack', 'bad'] as const;
+/** `heldBack`: would have left, had the show been armed and the line not muted. `bad`: heard, and made no sense. */
+export type Direction = (typeof DIRECTIONS)[number];
+
+export interface TrafficRecord {
+  seq: number;
+  /** The `seq` of what was heard that caused this; 0 for what was heard, and for what a person or Panic caused. */
+  cause: number;
+  /** Milliseconds since 1970, with fractions. */
+  at: number;
+  lineSlot: number;
+  /** Slot of the mapping that sent it; NO_SLOT for what was heard. */
+  mappingSlot: number;
+  direction: Direction;
+  /** How long the message was; `bytes` holds at most RECORD_BYTES of it. */
+  length: number;
+  bytes: Uint8Array;
+  /** Of `bad`: what was wrong. */
+  reason: string;
+}
+
+/** Totals of a line since it was opened. */
+export interface LineTotals {
+  slot: number;
+  inCount: number;
+  outCount: number;
+  badCount: number;
+  inBytes: number;
+  outBytes: number;
+}
+
+export interface MappingFired {
+  slot: number;
+  count: number;
+  at: number;
+  heard: number;
+  shaped: number;
+}
+
+export interface Batch {
+  dropped: number;
+  traffic: TrafficRecord[];
+  lines: LineTotals[];
+  mappings: MappingFired[];
+}
+
+export const NO_SLOT = 0xffff_ffff;
+export const RECORD_BYTES = 256;
+const HEAD = 12;
+const TRAFFIC_HEAD = 32;
+const LINE_SIZE = 32;
+const MAPPING_SIZE = 32;
+
+const text = new TextEncoder();
+const untext = new TextDecoder('utf-8');
+
+export interface BatchWriter {
+  /** Keeps a record for the next batch, or counts it as dropped when there is no room. Copies the bytes. */
+  traffic(record: Omit<TrafficRecord, 'length'>): void;
+  /** The batch as bytes of its own, or null if there is nothing to say. Empties the writer. */
+  take(lines: LineTotals[], mappings: MappingFired[]): Uint8Array | null;
+}
+
+/** @param room bytes of traffic that one batch may hold. */
+export function createBatchWriter(room = 256 * 1024): BatchWriter {
+  const kept = new Uint8Array(room);
+  const view = new DataView(kept.buffer);
+  let used = 0;
+  let records = 0;
+  let dropped = 0;
+
+  return {
+    traffic(record) {
+      const reason = record.reason === '' ? null : text.encode(record.reason).subarray(0, 255);
+      const shown = Math.min(record.bytes.length, RECORD_BYTES);
+      const size = TRAFFIC_HEAD + shown + (reason?.length ?? 0);
+      if (used + size > room || records === 0xffff) {
+        dropped++;
+        return;
+      }
+      view.setUint32(used, record.seq, true);
+      view.setUint32(used + 4, record.cause, true);
+      view.setFloat64(used + 8, record.at, true);
+      view.setUint32(used + 16, record.mappingSlot, true);
+      view.setUint32(used + 20, record.bytes.length, true);
+      view.setUint16(used + 24, record.lineSlot, true);
+      view.setUint16(used + 26, shown, true);
+      kept[used + 28] = DIRECTIONS.indexOf(record.direction);
+      kept[used + 29] = reason?.length ?? 0;
+      for (let i = 0; i < shown; i++) kept[used + TRAFFIC_HEAD + i] = record.bytes[i]!;
+      if (reason) kept.set(reason, used + TRAFFIC_HEAD + shown);
+      used += size;
+      records++;
+    },
+
+    take(lines, mappings) {
+      if (records === 0 && lines.length === 0 && mappings.length === 0 && dropped === 0) return null;
+      const bytes = new Uint8Array(HEAD + used + lines.length * LINE_SIZE + mappings.length * MAPPING_SIZE);
+      const out = new DataView(bytes.buffer);
+      bytes[0] = BATCH;
+      out.setUint16(2, records, true);
+      out.setUint16(4, lines.length, true);
+      out.setUint16(6, mappings.length, true);
+      out.setUint32(8, dropped, true);
+      bytes.set(kept.subarray(0, used), HEAD);
+      let at = HEAD + used;
+      for (const line of lines) {
+        out.setUint16(at, line.slot, true);
+        out.setUint32(at + 4, line.inCount, true);
+        out.setUint32(at + 8, line.outCount, true);
+        out.setUint32(at + 12, line.badCount, true);
+        out.setFloat64(at + 16, line.inBytes, true);
+        out.setFloat64(at + 24, line.outBytes, true);
+        at += LINE_SIZE;
+      }
+      for (const mapping of mappings) {
+        out.setUint32(at, mapping.slot, true);
+        out.setUint32(at + 4, mapping.count, true);
+        out.setFloat64(at + 8, mapping.at, true);
+        out.setFloat64(at + 16, mapping.heard, true);
+        out.setFloat64(at + 24, mapping.shaped, true);
+        at += MAPPING_SIZE;
+      }
+      used = 0;
+      records = 0;
+      dropped = 0;
+      return bytes;
+    },
+  };
+}
+
+/** Reads what `take` wrote. @throws RangeError on anything else. */
+export function readBatch(bytes: Uint8Array): Batch {
+  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
+  if (view.getUint8(0) !== BATCH) throw new RangeError('not a batch');
+  const batch: Batch = { dropped: view.getUint32(8, true), traffic: [], lines: [], mappings: [] };
+  let at = HEAD;
+  for (let i = view.getUint16(2, true); i > 0; i--) {
+    const shown = view.getUint16(at + 26, true);
+    const reasonLength = view.getUint8(at + 29);
+    const bytesAt = at + TRAFFIC_HEAD;
+    batch.traffic.push({
+      seq: view.getUint32(at, true),
+      cause: view.getUint32(at + 4, true),
+      at: view.getFloat64(at + 8, true),
+      mappingSlot: view.getUint32(at + 16, true),
+      length: view.getUint32(at + 20, true),
+      lineSlot: view.getUint16(at + 24, true),
+      direction: DIRECTIONS[view.getUint8(at + 28)]!,
+      bytes: bytes.slice(bytesAt, bytesAt + shown),
+      reason: reasonLength === 0 ? '' : untext.decode(bytes.subarray(bytesAt + shown, bytesAt + shown + reasonLength)),
+    });
+    at = bytesAt + shown + reasonLength;
+  }
+  for (let i = view.getUint16(4, true); i > 0; i--, at += LINE_SIZE) {
+    batch.lines.push({
+      slot: view.getUint16(at, true),
+      inCount: view.getUint32(at + 4, true),
+      outCount: view.getUint32(at + 8, true),
+      badCount: view.getUint32(at + 12, true),
+      inBytes: view.getFloat64(at + 16, true),
+      outBytes: view.getFloat64(at + 24, true),
+    });
+  }
+  for (let i = view.getUint16(6, true); i > 0; i--, at += MAPPING_SIZE) {
+    batch.mappings.push({
+      slot: view.getUint32(at, true),
+      count: view.getUint32(at + 4, true),
+      at: view.getFloat64(at + 8, true),
+      heard: view.getFloat64(at + 16, true),
+      shaped: view.getFloat64(at + 24, true),
+    });
+  }
+  return batch;
+}

@@ -1,0 +1,53 @@
+/** What goes over the live connection as text: JSON, one message each way described here. */
+import { z } from 'zod';
+import type { Op } from '../edits.js';
+
+export const portSchema = z.object({ name: z.string().min(1).max(200), in: z.boolean(), out: z.boolean() });
+export type Port = z.infer<typeof portSchema>;
+
+/** Who is at the other end: a browser tab, or a stand-in. */
+export const fromClientSchema = z.discriminatedUnion('t', [
+  /** All the MIDI ports that this client carries now. A port's index in `ports` names it in PORT_BYTES messages. */
+  z.object({
+    t: z.literal('ports'),
+    ports: z.array(portSchema.extend({ kind: z.enum(['midi-browser', 'midi-inside']) })).max(64),
+  }),
+  /** A mapping pressed or let go by hand. */
+  z.object({ t: z.literal('try'), mappingId: z.string().max(64), pressed: z.boolean() }),
+  /** A stand-in says what it is, and what there is to see of it. */
+  z.object({ t: z.literal('standIn'), name: z.string().max(60), state: z.unknown() }),
+  /** Something asked of a stand-in. */
+  z.object({ t: z.literal('toStandIn'), name: z.string().max(60), ask: z.unknown() }),
+]);
+export type FromClient = z.infer<typeof fromClientSchema>;
+
+/** How a line is. `trouble` says in words what is wrong and what to do; empty when nothing is. */
+export interface LineState {
+  state: 'open' | 'waiting' | 'trouble';
+  trouble: string;
+}
+
+export interface DeskState {
+  armed: boolean;
+  /** False: edits can't be saved now; signals go on. */
+  saving: boolean;
+  /** How often the engine thread had to be started again since the server started. */
+  engineRestarts: number;
+}
+
+/** Numbers that stand for ids in a batch. */
+export interface Slots {
+  lines: Record<string, number>;
+  mappings: Record<string, number>;
+}
+
+export type FromServer =
+  | { t: 'desk'; desk: DeskState }
+  | { t: 'slots'; slots: Slots }
+  | { t: 'lineStates'; states: Record<string, LineState> }
+  /** An edit was made; `rev` is the show's number after it. Without `ops`, the show is to be read anew. */
+  | { t: 'edit'; rev: number; ops: Op[] | null; label: string }
+  /** State of a stand-in; null when it is gone. */
+  | { t: 'standIn'; name: string; state: unknown }
+  /** To a stand-in. */
+  | { t: 'ask'; ask: unknown };

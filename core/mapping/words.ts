@@ -1,0 +1,82 @@
+/** Mappings in words, for the sheet, the reports and the screen reader. */
+import { noteName, type MiddleC } from '../midi/words.js';
+import type { Hear, Mapping, OscArg, Shape } from '../show.js';
+import { writeChannels, writeNotes, writeScale, writeSpan } from '../typed/range.js';
+
+/** What is heard, without its line: `Note 36 pressed`, `CC 21 moves`. */
+export function hearTitle(hear: Hear): string {
+  switch (hear.message) {
+    case 'pressed':
+    case 'released':
+    case 'held':
+      return hear.numbers === 'any' ? `Any note ${hear.message}` : `Note ${writeSpan(hear.numbers)} ${hear.message}`;
+    case 'notePressure':
+      return hear.numbers === 'any' ? 'Pressure on any note' : `Pressure on note ${writeSpan(hear.numbers)}`;
+    case 'control':
+      return hear.numbers === 'any' ? 'Any controller moves' : `CC ${writeSpan(hear.numbers)} moves`;
+    case 'program':
+      return hear.numbers === 'any' ? 'Any program' : `Program ${writeSpan(hear.numbers)}`;
+    case 'pressure':
+      return 'Pressure';
+    case 'bend':
+      return 'Pitch bend';
+    case 'osc':
+      return hear.address;
+  }
+}
+
+/** The details under the title: `note 36 (C2) · ch 10 · any force`. */
+export function hearDetail(hear: Hear, middleC: MiddleC): string {
+  if (hear.message === 'osc') return 'first number';
+  const parts: string[] = [];
+  if ('numbers' in hear && hear.numbers !== 'any') {
+    if (hear.message === 'control') parts.push(`CC ${writeSpan(hear.numbers)}`);
+    else if (hear.message === 'program') parts.push(`program ${writeSpan(hear.numbers)}`);
+    else if (hear.numbers[0] === hear.numbers[1]) parts.push(`note ${writeNotes(hear.numbers, middleC)}`);
+    else parts.push(`notes ${hear.numbers.map((n) => noteName(n, middleC)).join('–')}`);
+  }
+  parts.push(hear.channels === 'any' ? 'any channel' : `ch ${writeChannels(hear.channels)}`);
+  if ('values' in hear && hear.values !== 'any') parts.push(`${hear.message === 'control' ? 'value' : 'force'} ${writeSpan(hear.values)}`);
+  return parts.join(' · ');
+}
+
+const CURVE_WORDS: Record<Shape['curve'], string> = {
+  straight: '',
+  'slow-start': 'slow start',
+  'fast-start': 'fast start',
+};
+
+export function shapeWords(shape: Shape): string {
+  const scale = `${shape.from === 'number' ? 'number ' : ''}${writeScale(shape.in)} → ${writeScale(shape.out)}`;
+  return [scale, CURVE_WORDS[shape.curve]].filter(Boolean).join(' · ');
+}
+
+const TYPE_WORDS: Record<OscArg['type'], string> = {
+  f: 'float',
+  i: 'integer',
+  d: 'double',
+  h: 'long integer',
+  s: 'text',
+  T: 'true',
+  F: 'false',
+  N: 'nil',
+  I: 'impulse',
+};
+export const OSC_TYPE_WORDS: Readonly<Record<OscArg['type'], string>> = TYPE_WORDS;
+
+/** The arguments of a send: `float`, `text “go”, integer 3`, `no arguments`. */
+export function argsWords(args: OscArg[]): string {
+  if (args.length === 0) return 'no arguments';
+  return args
+    .map((arg) => {
+      if (!('value' in arg)) return TYPE_WORDS[arg.type];
+      if (arg.value === 'shaped' && arg.type !== 's') return TYPE_WORDS[arg.type];
+      return arg.type === 's' ? `text “${arg.value}”` : `${TYPE_WORDS[arg.type]} ${arg.value}`;
+    })
+    .join(', ');
+}
+
+/** What a mapping is called: the name it was given, or what it hears. */
+export function mappingName(mapping: Mapping): string {
+  return mapping.name || hearTitle(mapping.hear);
+}

@@ -1,0 +1,89 @@
+/** Numbers, ranges and "any" as people type them. Every reader gives a value or a reason in words. */
+import { noteName, parseNote, type MiddleC } from '../midi/words.js';
+
+export type Typed<T> = { ok: true; value: T } | { ok: false; reason: string };
+/** Both ends included. */
+export type Span = [number, number];
+export type SpanOrAny = Span | 'any';
+
+const good = <T>(value: T): Typed<T> => ({ ok: true, value });
+const wrong = (reason: string): Typed<never> => ({ ok: false, reason });
+const isAny = (text: string): boolean => ['', 'any', 'all', '*'].includes(text.trim().toLowerCase());
+
+/** Splits `a-b`, `a – b` or `a to b`; a minus at the front of a number or note octave stays with it. */
+function halves(text: string): [string, string] | null {
+  const match = /^\s*(\S+?)\s*(?:–|-|\bto\b|\.\.)\s*(-?[^\s-]+)\s*$/.exec(text);
+  return match ? [match[1]!, match[2]!] : null;
+}
+
+function readSpan(text: string, readOne: (part: string) => number | null, hint: string): Typed<SpanOrAny> {
+  if (isAny(text)) return good('any');
+  const one = readOne(text.trim());
+  if (one !== null) return good([one, one]);
+  const parts = halves(text);
+  if (!parts) return wrong(hint);
+  const low = readOne(parts[0]);
+  const high = readOne(parts[1]);
+  if (low === null || high === null) return wrong(hint);
+  if (low > high) return wrong(`The range ${text.trim()} runs backwards: write the lower end first.`);
+  return good([low, high]);
+}
+
+const whole =
+  (low: number, high: number) =>
+  (part: string): number | null =>
+    /^\d{1,5}$/.test(part) && Number(part) >= low && Number(part) <= high ? Number(part) : null;
+
+/** `any`, `10`, `1-8`: channels as shown, 1–16, kept as sent, 0–15. */
+export function readChannels(text: string): Typed<SpanOrAny> {
+  const read = readSpan(text, whole(1, 16), 'A channel is a number from 1 to 16, a range like 1-8, or any.');
+  if (!read.ok || read.value === 'any') return read;
+  return good([read.value[0] - 1, read.value[1] - 1]);
+}
+
+export function writeChannels(channels: SpanOrAny): string {
+  if (channels === 'any') return 'any';
+  return writeSpan([channels[0] + 1, channels[1] + 1]);
+}
+
+/** `any`, `36`, `C#3`, `55-67`, `C3-C4`. */
+export function readNotes(text: string, middleC: MiddleC): Typed<SpanOrAny> {
+  const hint = 'A note is a number from 0 to 127, a name like C#3, a range like 36-51, or any.';
+  return readSpan(text, (part) => parseNote(part, middleC), hint);
+}
+
+export function writeNotes(notes: SpanOrAny, middleC: MiddleC): string {
+  if (notes === 'any') return 'any';
+  const name = (number: number): string => `${number} (${noteName(number, middleC)})`;
+  return notes[0] === notes[1] ? name(notes[0]) : `${notes[0]}–${notes[1]}`;
+}
+
+/** `any`, `21`, `20-27`. @param what how the message calls it, as in "A controller is a number …". */
+export function readNumbers(text: string, what: string, high = 127): Typed<SpanOrAny> {
+  return readSpan(text, whole(0, high), `${what} is a number from 0 to ${high}, a range like 20-27, or any.`);
+}
+
+export function writeSpan(span: SpanOrAny): string {
+  if (span === 'any') return 'any';
+  return span[0] === span[1] ? String(span[0]) : `${span[0]}–${span[1]}`;
+}
+
+/** Two plain numbers with their ends in either order, as in `0-127`, `1-0` or `-1 to 1`. */
+export function readScale(text: string): Typed<Span> {
+  const number = '[-−]?\\d+(?:\\.\\d+)?';
+  const match = new RegExp(`^\\s*(${number})\\s*(?:–|-|→|to|\\.\\.)\\s*(${number})\\s*$`).exec(text);
+  if (!match) return wrong('Write two numbers, like 0-127 or 1 to 0.');
+  const [from, to] = [match[1]!, match[2]!].map((part) => Number(part.replace('−', '-')));
+  return good([from!, to!]);
+}
+
+export function writeScale(span: Span): string {
+  const [from, to] = span.map((end) => String(Number(end.toFixed(4))).replace('-', '−'));
+  return `${from}–${to}`;
+}
+
+/** A port of UDP or TCP. */
+export function readPort(text: string): Typed<number> {
+  const port = whole(1, 65_535)(text.trim());
+  return port === null ? wrong('A port is a number from 1 to 65535.') : good(port);
+}

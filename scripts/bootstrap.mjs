@@ -1,0 +1,97 @@
+/**
+ * What `npm start` and `npm test` run first, on a machine that has Node and npm and nothing else:
+ * gets what is missing, then hands over to the TypeScript beside this file.
+ */
+import { execFileSync, spawn, spawnSync } from 'node:child_process';
+import { createHash } from 'node:crypto';
+import { existsSync, mkdirSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { fileURLToPath } from 'node:url';
+
+const root = fileURLToPath(new URL('..', import.meta.url));
+const [command, ...args] = process.argv.slice(2);
+process.chdir(root);
+
+const HELP = `npm start -- [options]     starts Tawny Signal with its show, and says where to open it
+
+  --fresh      throw the show and its history away and begin with the demo
+  --port N     serve on port N of this machine (else 4630, or the next one that is free)
+  --no-demo    begin with an empty show instead of the demo, where there is none yet
+  --help       this`;
+
+/** @param {string} why */
+function giveUp(why) {
+  console.error(`\n${why}\n`);
+  process.exit(1);
+}
+
+/** @param {string} program */
+const onPath = (program) => spawnSync('which', [program], { stdio: 'ignore' }).status === 0;
+
+function hasPostgres() {
+  const debian = '/usr/lib/postgresql';
+  if (existsSync(debian) && readdirSync(debian).some((version) => existsSync(`${debian}/${version}/bin/postgres`))) return true;
+  return onPath('postgres') && onPath('initdb');
+}
+
+/** The Debian packages that are wanted and not there. */
+function missingPackages() {
+  /** @type {string[]} */
+  const missing = [];
+  if (!hasPostgres()) missing.push('postgresql');
+  if (command !== 'start' && !existsSync('/usr/bin/chromium')) missing.push('chromium');
+  if (command !== 'start' && !existsSync('/usr/bin/chromedriver')) missing.push('chromium-driver');
+  return missing;
+}
+
+function installPackages() {
+  const missing = missingPackages();
+  if (missing.length === 0) return;
+  const isRoot = process.getuid?.() === 0;
+  const asRoot = isRoot ? [] : ['sudo', '-n'];
+  const mayInstall = onPath('apt-get') && (isRoot || spawnSync('sudo', ['-n', 'true'], { stdio: 'ignore' }).status === 0);
+  const byHand = `sudo apt-get update && sudo apt-get install -y --no-install-recommends ${missing.join(' ')}`;
+  if (!mayInstall) giveUp(`Some Debian packages are missing. Install them with this one command, then try again:\n\n  ${byHand}`);
+  console.log(`Installing ${missing.join(', ')} …`);
+  // Our cluster is private; Debian need not make one of its own.
+  const createCluster = '/etc/postgresql-common/createcluster.conf';
+  if (isRoot && missing.includes('postgresql') && !existsSync(createCluster)) {
+    mkdirSync('/etc/postgresql-common', { recursive: true });
+    writeFileSync(createCluster, 'create_main_cluster = false\n');
+  }
+  /** @param {string[]} aptArgs */
+  const apt = (aptArgs) => {
+    const [program, ...rest] = [...asRoot, 'env', 'DEBIAN_FRONTEND=noninteractive', 'apt-get', ...aptArgs];
+    return spawnSync(/** @type {string} */ (program), rest, { stdio: ['ignore', 'ignore', 'inherit'] }).status === 0;
+  };
+  apt(['update', '-qq']);
+  if (!apt(['install', '-y', '-qq', '--no-install-recommends', '-o', 'Dpkg::Options::=--force-confold', ...missing])) {
+    giveUp(`Installing failed. Try it by hand:\n\n  ${byHand}`);
+  }
+}
+
+function installModules() {
+  const lock = createHash('sha256').update(readFileSync('package-lock.json')).digest('hex');
+  const stamp = 'node_modules/.installed-lock';
+  if (existsSync(stamp) && readFileSync(stamp, 'utf8') === lock) return;
+  console.log('Installing the packages that the project is made with …');
+  execFileSync('npm', ['ci', '--no-audit', '--no-fund', '--loglevel=error'], { stdio: ['ignore', 'inherit', 'inherit'] });
+  writeFileSync(stamp, lock);
+}
+
+const [major = 0, minor = 0] = process.versions.node.split('.').map(Number);
+if (major < 20 || (major === 20 && minor < 19)) giveUp(`Node.js 20.19 or newer is needed; this is ${process.versions.node}.`);
+if (!['start', 'test', 'bench'].includes(command ?? '')) giveUp('Use npm start, npm test or npm run bench.');
+if (command === 'start' && args.includes('--help')) {
+  console.log(HELP);
+  process.exit(0);
+}
+installPackages();
+installModules();
+
+const child = spawn(
+  process.execPath,
+  ['--conditions=source', '--import', 'tsx', `scripts/${command}.ts`, ...args],
+  { stdio: 'inherit', cwd: root },
+);
+for (const signal of /** @type {const} */ (['SIGINT', 'SIGTERM', 'SIGHUP'])) process.on(signal, () => child.kill(signal));
+child.on('exit', (code, signal) => process.exit(code ?? (signal ? 1 : 0)));

@@ -1,0 +1,118 @@
+/** `npm start`: database, server and stand-ins, and the address to open. */
+import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { parseArgs } from 'node:util';
+import { buildAll, ROOT } from './build.js';
+import { firstFree, tryPort, tryUdpPort } from './ports.js';
+import { startCluster } from './postgres.js';
+import { openStage } from './processes.js';
+
+const STATE = join(ROOT, '.tawny');
+const LOCK = join(STATE, 'running.json');
+const WATER = join(STATE, 'water-port');
+
+function fail(words: string): never {
+  console.error(`\n${words}\n`);
+  process.exit(1);
+}
+
+function readOptions(): { fresh: boolean; demo: boolean; port: number | null } {
+  try {
+    const { values } = parseArgs({
+      options: {
+        fresh: { type: 'boolean', default: false },
+        'no-demo': { type: 'boolean', default: false },
+        port: { type: 'string' },
+      },
+    });
+    const port = values.port === undefined ? null : Number(values.port);
+    if (port !== null && !(Number.isInteger(port) && port >= 1 && port <= 65_535)) {
+      fail(`--port ${values.port}: a port is a number from 1 to 65535.`);
+    }
+    return { fresh: values.fresh, demo: !values['no-demo'], port };
+  } catch (error) {
+    fail(`${error instanceof Error ? error.message : String(error)}\nnpm start -- --help says what there is.`);
+  }
+}
+
+/** One start at a time in a clone; one that was killed leaves a lock that nobody holds. */
+function lock(): void {
+  if (existsSync(LOCK)) {
+    const { pid, address } = JSON.parse(readFileSync(LOCK, 'utf8')) as { pid: number; address: string };
+    if (isOurs(pid)) fail(`Tawny Signal is running from this folder already${address ? `, at ${address}` : ''}.`);
+  }
+  writeLock('');
+}
+
+const writeLock = (address: string): void => writeFileSync(LOCK, JSON.stringify({ pid: process.pid, address }));
+
+function isOurs(pid: number): boolean {
+  try {
+    return readFileSync(`/proc/${pid}/cmdline`, 'utf8').includes('scripts/start.ts');
+  } catch {
+    return false;
+  }
+}
+
+async function choosePort(wished: number | null): Promise<number> {
+  if (wished === null) return firstFree(4630, tryPort);
+  if ((await tryPort(wished)) === null) fail(`Port ${wished} is in use. Choose another with --port, or leave it out.`);
+  return wished;
+}
+
+/** The water screen's port is kept, since the show names it; one that was taken meanwhile is changed, in the show too. */
+async function chooseWaterPort(): Promise<{ port: number; was: number | null }> {
+  const kept = existsSync(WATER) ? Number(readFileSync(WATER, 'utf8')) : null;
+  const port = kept !== null && (await tryUdpPort(kept)) !== null ? kept : await firstFree((kept ?? 8999) + 1, tryUdpPort);
+  writeFileSync(WATER, String(port));
+  return { port, was: kept !== null && kept !== port ? kept : null };
+}
+
+async function moveWaterLines(address: string, was: number, port: number): Promise<void> {
+  const { show } = (await (await fetch(`${address}api/show`)).json()) as {
+    show: { lines: { id: string; kind: string; host?: string; port?: number }[] };
+  };
+  for (const line of show.lines) {
+    if (line.kind !== 'osc-udp' || line.host !== '127.0.0.1' || line.port !== was) continue;
+    const headers = { 'Content-Type': 'application/json' };
+    await fetch(`${address}api/lines/${line.id}`, { method: 'PATCH', headers, body: JSON.stringify({ port }) });
+    console.log(`UDP port ${was} is in use by another program: the water screen and its line moved to ${port}.`);
+  }
+}
+
+const options = readOptions();
+mkdirSync(STATE, { recursive: true, mode: 0o711 });
+lock();
+const ending: (() => Promise<void> | void)[] = [() => rmSync(LOCK, { force: true })];
+let ended: Promise<void> | null = null;
+
+function end(code: number): void {
+  ended ??= (async () => {
+    for (const act of ending.reverse()) await act();
+    process.exit(code);
+  })();
+}
+for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP'] as const) process.on(signal, () => end(0));
+
+try {
+  if (options.fresh) for (const name of ['water-port', 'score.mid', 'score.name']) rmSync(join(STATE, name), { force: true });
+  const port = await choosePort(options.port);
+  const [cluster] = await Promise.all([startCluster(STATE, { fresh: options.fresh }), buildAll()]);
+  ending.push(() => cluster.stop());
+  await cluster.create('tawny');
+  const water = await chooseWaterPort();
+  const stage = await openStage(
+    { databaseUrl: cluster.url('tawny'), port, waterPort: water.port, state: STATE, demo: options.demo },
+    (who, how) => console.log(`${who} ended (${how}); it is started again.`),
+  );
+  ending.push(() => stage.stop());
+  const address = `http://127.0.0.1:${stage.port}/`;
+  if (water.was !== null) await moveWaterLines(address, water.was, water.port);
+  writeLock(address);
+  console.log(`\n  Tawny Signal is running. Open\n\n    ${address}\n\n  Ctrl-C ends it. Everything you change is kept.\n`);
+} catch (error) {
+  if (!ended) {
+    console.error(`\n${error instanceof Error ? error.message : String(error)}\n`);
+    end(1);
+  }
+}

@@ -1,0 +1,28 @@
+import { Module } from '@nestjs/common';
+import type { Pool } from 'pg';
+import { DATABASE, openDatabase, openPool, POOL } from './database/database.js';
+import { DeskController } from './desk/desk.controller.js';
+import { DeskService } from './desk/desk.service.js';
+import { EngineService } from './desk/engine.service.js';
+import { LiveGateway } from './desk/live.gateway.js';
+import { BanksController } from './shows/banks.controller.js';
+import { LinesController } from './shows/lines.controller.js';
+import { MappingsController } from './shows/mappings.controller.js';
+import { ShowController } from './shows/show.controller.js';
+import { ShowService } from './shows/show.service.js';
+import { ScoreController } from './stand-ins/score.controller.js';
+import { CONFIG, readConfig, type Config } from './config.js';
+
+@Module({
+  controllers: [ShowController, LinesController, BanksController, MappingsController, DeskController, ScoreController],
+  providers: [
+    { provide: CONFIG, useFactory: readConfig },
+    { provide: POOL, useFactory: (config: Config) => openPool(config.databaseUrl), inject: [CONFIG] },
+    { provide: DATABASE, useFactory: (pool: Pool) => openDatabase(pool), inject: [POOL] },
+    ShowService,
+    EngineService,
+    LiveGateway,
+    DeskService,
+  ],
+})
+export class AppModule {}

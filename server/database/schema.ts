@@ -1,0 +1,68 @@
+/** The tables of a show. A row's body is checked by core's schema of that table before it is written. */
+import { bigserial, bigint, doublePrecision, index, integer, jsonb, pgTable, primaryKey, text, timestamp } from 'drizzle-orm/pg-core';
+import type { Op } from '@tawny-signal/core/edits';
+import type { Bank, Line, Mapping, Settings } from '@tawny-signal/core/show';
+
+export const shows = pgTable('shows', {
+  id: text('id').primaryKey(),
+  settings: jsonb('settings').$type<Settings>().notNull(),
+  /** Counts the edits; a browser that missed one sees it by this number. */
+  rev: integer('rev').notNull().default(0),
+  /** The state it had, to restart into. */
+  armed: integer('armed').notNull().default(1),
+  createdAt: timestamp('created_at', { withTimezone: true }).notNull().defaultNow(),
+});
+
+const ofShow = () =>
+  text('show_id')
+    .notNull()
+    .references(() => shows.id, { onDelete: 'cascade' });
+
+export const lines = pgTable(
+  'lines',
+  {
+    showId: ofShow(),
+    id: text('id').notNull(),
+    position: doublePrecision('position').notNull(),
+    body: jsonb('body').$type<Line>().notNull(),
+  },
+  (table) => [primaryKey({ columns: [table.showId, table.id] })],
+);
+
+export const banks = pgTable(
+  'banks',
+  {
+    showId: ofShow(),
+    id: text('id').notNull(),
+    position: doublePrecision('position').notNull(),
+    body: jsonb('body').$type<Bank>().notNull(),
+  },
+  (table) => [primaryKey({ columns: [table.showId, table.id] })],
+);
+
+export const mappings = pgTable(
+  'mappings',
+  {
+    showId: ofShow(),
+    id: text('id').notNull(),
+    position: doublePrecision('position').notNull(),
+    body: jsonb('body').$type<Mapping>().notNull(),
+  },
+  (table) => [primaryKey({ columns: [table.showId, table.id] })],
+);
+
+/** Append-only: every edit with its inverse. Undo appends too, naming the edit that it takes back. */
+export const edits = pgTable(
+  'edits',
+  {
+    id: bigserial('id', { mode: 'number' }).primaryKey(),
+    showId: ofShow(),
+    at: timestamp('at', { withTimezone: true }).notNull().defaultNow(),
+    kind: text('kind', { enum: ['do', 'undo', 'redo'] }).notNull(),
+    of: bigint('of', { mode: 'number' }),
+    label: text('label').notNull(),
+    ops: jsonb('ops').$type<Op[]>().notNull(),
+    inverse: jsonb('inverse').$type<Op[]>().notNull(),
+  },
+  (table) => [index('edits_show').on(table.showId, table.id)],
+);

@@ -1,0 +1,138 @@
+/** The engine thread as the server sees it: started, told of edits, and started again if it fails. */
+import { Worker } from 'node:worker_threads';
+import { Injectable, Logger, type OnApplicationShutdown } from '@nestjs/common';
+import type { Op, PlacedShow } from '@tawny-signal/core/edits';
+import type { LineState, Slots } from '@tawny-signal/core/live/messages';
+import type { OfferedPort } from '../engine-thread/carriers.js';
+import type { FromThread, ToThread } from '../engine-thread/messages.js';
+
+const THREAD = new URL('../engine-thread/thread.js', import.meta.url);
+/** A thread that fails again at once is given this long, so that failing does not become all that is done. */
+const AGAIN_MS = 100;
+
+/** What the thread tells, for whoever passes it on to people. */
+export interface EngineWatcher {
+  batch(bytes: Uint8Array): void;
+  slots(slots: Slots): void;
+  lineStates(states: Record<string, LineState>): void;
+  portBytes(carrier: number, port: number, bytes: Uint8Array): void;
+  /** The thread failed, and was started again with the show it had. */
+  restarted(times: number): void;
+}
+
+@Injectable()
+export class EngineService implements OnApplicationShutdown {
+  private readonly log = new Logger('engine');
+  private worker: Worker | null = null;
+  private watcher: EngineWatcher | null = null;
+  private showNow: (() => PlacedShow) | null = null;
+  private readonly offers = new Map<number, OfferedPort[]>();
+  private closing = false;
+  private armedNow = true;
+  restarts = 0;
+  slots: Slots = { lines: {}, mappings: {} };
+  lineStates: Record<string, LineState> = {};
+
+  /** @param showNow the show as it is whenever the thread has to be started */
+  start(showNow: () => PlacedShow, armed: boolean, watcher: EngineWatcher): void {
+    this.showNow = showNow;
+    this.armedNow = armed;
+    this.watcher = watcher;
+    this.startThread();
+  }
+
+  get armed(): boolean {
+    return this.armedNow;
+  }
+
+  setArmed(armed: boolean): void {
+    this.armedNow = armed;
+    this.tell({ t: 'armed', armed });
+  }
+
+  edited(ops: Op[] | null): void {
+    if (ops) this.tell({ t: 'ops', ops });
+    else this.tell({ t: 'show', placed: this.showNow!(), armed: this.armedNow });
+  }
+
+  panic(): void {
+    this.tell({ t: 'panic' });
+  }
+
+  tryMapping(mappingId: string, pressed: boolean): void {
+    this.tell({ t: 'try', mappingId, pressed });
+  }
+
+  offer(carrier: number, ports: OfferedPort[]): void {
+    this.offers.set(carrier, ports);
+    this.tell({ t: 'offer', carrier, ports });
+  }
+
+  leave(carrier: number): void {
+    if (this.offers.delete(carrier)) this.tell({ t: 'leave', carrier });
+  }
+
+  portBytes(carrier: number, port: number, bytes: Uint8Array): void {
+    this.tell({ t: 'portBytes', carrier, port, bytes });
+  }
+
+  /** Makes the thread fail, to show what happens then. */
+  fail(): void {
+    this.tell({ t: 'fail' });
+  }
+
+  async onApplicationShutdown(): Promise<void> {
+    this.closing = true;
+    const { worker } = this;
+    if (!worker) return;
+    const closed = new Promise<void>((done) => {
+      worker.on('message', (message: FromThread) => message.t === 'closed' && done());
+      worker.on('exit', () => done());
+    });
+    this.tell({ t: 'close' });
+    await closed;
+    await worker.terminate();
+  }
+
+  private tell(message: ToThread): void {
+    this.worker?.postMessage(message);
+  }
+
+  private startThread(): void {
+    const worker = new Worker(THREAD);
+    this.worker = worker;
+    worker.on('message', (message: FromThread) => this.hear(message));
+    worker.on('error', (error) => this.log.error(`the engine thread failed: ${error.stack ?? error.message}`));
+    worker.on('exit', () => {
+      if (this.closing || this.worker !== worker) return;
+      this.worker = null;
+      this.restarts++;
+      setTimeout(() => {
+        this.startThread();
+        this.watcher!.restarted(this.restarts);
+      }, AGAIN_MS);
+    });
+    // Messages wait in the thread's queue until it is ready for them.
+    this.tell({ t: 'show', placed: this.showNow!(), armed: this.armedNow });
+    for (const [carrier, ports] of this.offers) this.tell({ t: 'offer', carrier, ports });
+  }
+
+  private hear(message: FromThread): void {
+    switch (message.t) {
+      case 'batch':
+        this.tell({ t: 'took' });
+        return this.watcher!.batch(message.bytes);
+      case 'slots':
+        this.slots = message.slots;
+        return this.watcher!.slots(message.slots);
+      case 'lineStates':
+        this.lineStates = message.states;
+        return this.watcher!.lineStates(message.states);
+      case 'portBytes':
+        return this.watcher!.portBytes(message.carrier, message.port, message.bytes);
+      case 'ready':
+      case 'closed':
+        return;
+    }
+  }
+}

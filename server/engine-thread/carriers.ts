@@ -1,0 +1,75 @@
+/** Who carries which MIDI ports to us now, and which line each of them is plugged into. */
+import type { Port } from '@tawny-signal/core/live/messages';
+import type { CarriedDriver, CarriedLine, CarriedPort, PortGone } from './drivers/carried-midi.js';
+
+export type OfferedPort = Port & { kind: CarriedLine['kind'] };
+
+interface Carrier {
+  id: number;
+  ports: CarriedPort[];
+}
+
+interface CarriedEntry {
+  line: CarriedLine;
+  driver: CarriedDriver;
+}
+
+export interface Carriers {
+  /** All the ports that a carrier has now; what it had and does not name is unplugged. */
+  offer(carrier: number, ports: OfferedPort[]): void;
+  /** The carrier's connection closed. */
+  leave(carrier: number): void;
+  /** Bytes from a carrier's port, by its place in what was offered last. */
+  receive(carrier: number, port: number, bytes: Uint8Array): void;
+  /** A line was opened that wants a port. */
+  join(line: CarriedLine, driver: CarriedDriver): void;
+  part(lineId: string): void;
+}
+
+/** @param send bytes out to a carrier's port */
+export function createCarriers(send: (carrier: number, port: number, bytes: Uint8Array) => void): Carriers {
+  const carriers = new Map<number, Carrier>();
+  const entries = new Map<string, CarriedEntry>();
+
+  /** The first carrier to have offered a port keeps the line, so that two tabs don't say everything twice. */
+  function find(line: CarriedLine): CarriedPort | null {
+    for (const { ports } of carriers.values()) {
+      const port = ports.find((candidate) => candidate.kind === line.kind && candidate.name === line.port);
+      if (port) return port;
+    }
+    return null;
+  }
+
+  function plugAll(why: PortGone): void {
+    for (const { line, driver } of entries.values()) driver.plug(find(line), why);
+  }
+
+  return {
+    offer(id, offered) {
+      const before = carriers.get(id)?.ports ?? [];
+      const ports = offered.map((port, at): CarriedPort => {
+        // The same port at the same place is the same: what goes on through it is not interrupted.
+        const same = before[at];
+        if (same?.kind === port.kind && same.name === port.name && same.in === port.in && same.out === port.out) return same;
+        return { ...port, send: (bytes) => send(id, at, bytes) };
+      });
+      carriers.set(id, { id, ports });
+      plugAll('unplugged');
+    },
+    leave(id) {
+      if (carriers.delete(id)) plugAll('carrier gone');
+    },
+    receive(id, at, bytes) {
+      const port = carriers.get(id)?.ports[at];
+      if (!port) return;
+      for (const { driver } of entries.values()) driver.receive(port, bytes);
+    },
+    join(line, driver) {
+      entries.set(line.id, { line, driver });
+      driver.plug(find(line), 'unseen');
+    },
+    part(lineId) {
+      entries.delete(lineId);
+    },
+  };
+}

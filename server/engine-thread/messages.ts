@@ -1,0 +1,27 @@
+/** What the main thread and the engine thread say to each other. */
+import type { Op, PlacedShow } from '@tawny-signal/core/edits';
+import type { LineState, Slots } from '@tawny-signal/core/live/messages';
+import type { OfferedPort } from './carriers.js';
+
+export type ToThread =
+  | { t: 'show'; placed: PlacedShow; armed: boolean }
+  | { t: 'ops'; ops: Op[] }
+  | { t: 'armed'; armed: boolean }
+  | { t: 'panic' }
+  | { t: 'try'; mappingId: string; pressed: boolean }
+  | { t: 'offer'; carrier: number; ports: OfferedPort[] }
+  | { t: 'leave'; carrier: number }
+  | { t: 'portBytes'; carrier: number; port: number; bytes: Uint8Array }
+  /** The main thread has taken a batch; the next may come. */
+  | { t: 'took' }
+  /** Fails on purpose, to show that the thread comes back. Used by tests only. */
+  | { t: 'fail' }
+  | { t: 'close' };
+
+export type FromThread =
+  | { t: 'ready' }
+  | { t: 'batch'; bytes: Uint8Array }
+  | { t: 'slots'; slots: Slots }
+  | { t: 'lineStates'; states: Record<string, LineState> }
+  | { t: 'portBytes'; carrier: number; port: number; bytes: Uint8Array }
+  | { t: 'closed' };

@@ -1,0 +1,77 @@
+/** Starts the server. Listens on loopback only. */
+import 'reflect-metadata';
+import { existsSync } from 'node:fs';
+import { fileURLToPath } from 'node:url';
+import { StandardSchemaValidationPipe } from '@nestjs/common';
+import { NestFactory } from '@nestjs/core';
+import type { NestExpressApplication } from '@nestjs/platform-express';
+import { WsAdapter } from '@nestjs/platform-ws';
+import { DocumentBuilder, SwaggerModule } from '@nestjs/swagger';
+import express, { type NextFunction, type Request, type Response } from 'express';
+import helmet from 'helmet';
+import { emptyShow } from '@tawny-signal/core/show';
+import { AppModule } from './app.module.js';
+import { readConfig } from './config.js';
+import { migrateDatabase } from './database/database.js';
+import { lanternPier } from './demo/lantern-pier.js';
+import { DeskService } from './desk/desk.service.js';
+import { localOnly } from './http/local-only.js';
+import { logger } from './http/logger.js';
+import { BadInput, ProblemFilter, problemsOf } from './http/problems.js';
+import { ShowService } from './shows/show.service.js';
+
+const WEB = fileURLToPath(new URL('../../web/dist', import.meta.url));
+
+async function start(): Promise<void> {
+  const config = readConfig();
+  await migrateDatabase(config.databaseUrl);
+  const app = await NestFactory.create<NestExpressApplication>(AppModule, { logger, bodyParser: false });
+  app.useWebSocketAdapter(new WsAdapter(app));
+  app.use(localOnly);
+  app.use(
+    helmet({
+      strictTransportSecurity: false,
+      contentSecurityPolicy: {
+        // Radix places its menus with style attributes; the API's page has styles and a script of its own.
+        directives: {
+          'style-src': ["'self'", "'unsafe-inline'"],
+          'connect-src': ["'self'", 'ws:'],
+          'upgrade-insecure-requests': null,
+        },
+      },
+    }),
+  );
+  app.use(express.json({ limit: '2mb' }));
+  app.use(express.raw({ type: 'application/octet-stream', limit: '4mb' }));
+  app.useGlobalFilters(new ProblemFilter());
+  app.useGlobalPipes(
+    new StandardSchemaValidationPipe({ exceptionFactory: (issues) => new BadInput(problemsOf(issues)) }),
+  );
+  const description = new DocumentBuilder().setTitle('Tawny Signal').setVersion('1').build();
+  SwaggerModule.setup('api/docs', app, () => SwaggerModule.createDocument(app, description));
+  if (existsSync(WEB)) serveWeb(app);
+  app.enableShutdownHooks();
+
+  await app.get(ShowService).open(config.demoWaterPort === null ? emptyShow('New show') : lanternPier(config.demoWaterPort));
+  app.get(DeskService).start();
+  await app.listen(config.port, '127.0.0.1');
+  const address = app.getHttpServer().address() as { port: number };
+  process.send?.({ t: 'listening', port: address.port });
+  // Whoever started the server takes it along.
+  process.on('disconnect', () => void app.close().then(() => process.exit(0)));
+}
+
+/** The built interface; every address of it that is no file is one of its places. */
+function serveWeb(app: NestExpressApplication): void {
+  app.use(express.static(WEB, { index: false, maxAge: '1h', immutable: false }));
+  app.use((request: Request, response: Response, next: NextFunction) => {
+    if (request.method !== 'GET' || request.path.startsWith('/api/') || request.path.startsWith('/live')) return next();
+    response.setHeader('Cache-Control', 'no-cache');
+    response.sendFile('index.html', { root: WEB });
+  });
+}
+
+start().catch((error: unknown) => {
+  console.error(error);
+  process.exit(1);
+});

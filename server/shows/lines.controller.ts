@@ -1,0 +1,40 @@
+import { Body, Controller, Delete, Param, Patch, Post } from '@nestjs/common';
+import { ApiTags } from '@nestjs/swagger';
+import { z } from 'zod';
+import { lineSchema, type Line } from '@tawny-signal/core/show';
+import { Gives, Takes } from '../http/json-schema.js';
+import { lineChangeSchema, newLineSchema } from './requests.js';
+import { addRow, changeRow, findRow, newId, removeRow } from './rows.js';
+import { ShowService } from './show.service.js';
+
+@ApiTags('lines')
+@Controller('api/lines')
+export class LinesController {
+  constructor(private readonly show: ShowService) {}
+
+  @Post()
+  @Takes(newLineSchema)
+  @Gives(lineSchema, 'The line that was made')
+  add(@Body({ schema: newLineSchema }) body: z.infer<typeof newLineSchema>): Promise<Line> {
+    return this.show.edit(`Add line ${body.name}`, (placed) =>
+      addRow(placed, 'lines', { muted: false, ...body, id: newId() }),
+    );
+  }
+
+  @Patch(':id')
+  @Takes(lineChangeSchema)
+  @Gives(lineSchema, 'The line as it is now')
+  change(
+    @Param('id') id: string,
+    @Body({ schema: lineChangeSchema }) body: z.infer<typeof lineChangeSchema>,
+  ): Promise<Line> {
+    const { name } = findRow(this.show.current.placed, 'lines', id);
+    return this.show.edit(`Change line ${name}`, (placed) => changeRow(placed, 'lines', id, body));
+  }
+
+  @Delete(':id')
+  remove(@Param('id') id: string): Promise<null> {
+    const { name } = findRow(this.show.current.placed, 'lines', id);
+    return this.show.edit(`Remove line ${name}`, (placed) => removeRow(placed, 'lines', id));
+  }
+}

@@ -1,0 +1,37 @@
+/** What the calls that edit a show take. The rows themselves are checked whole, by core's schemas, in rows.ts. */
+import { z } from 'zod';
+import { hearSchema, sendSchema, shapeSchema } from '@tawny-signal/core/show';
+
+const rowId = z.string().min(1).max(64);
+
+export const newLineSchema = z.looseObject({ kind: z.string(), name: z.string() });
+export const lineChangeSchema = z.looseObject({
+  name: z.string().optional(),
+  muted: z.boolean().optional(),
+});
+export const newBankSchema = z.object({ name: z.string() });
+export const bankChangeSchema = z.object({ name: z.string(), on: z.boolean() }).partial();
+/** What is left out is filled in, so that the mapping works with the least said. `after`: the row it comes behind. */
+export const newMappingSchema = z.object({
+  after: rowId.nullable().optional(),
+  name: z.string().optional(),
+  hear: hearSchema.optional(),
+  shape: shapeSchema.optional(),
+  send: sendSchema.optional(),
+  bankId: rowId.nullable().optional(),
+});
+export const mappingChangeSchema = z
+  .object({
+    name: z.string(),
+    on: z.boolean(),
+    bankId: rowId.nullable(),
+    hear: hearSchema,
+    shape: shapeSchema,
+    send: sendSchema,
+  })
+  .partial();
+/** The row that it goes behind; null to put it first. */
+export const moveSchema = z.object({ after: rowId.nullable() });
+export const settingsChangeSchema = z
+  .object({ name: z.string(), middleC: z.union([z.literal(3), z.literal(4), z.literal(5)]) })
+  .partial();

@@ -1,0 +1,94 @@
+/** The edits that people make to rows, as ops: checked by core's schemas, with messages at the fields. */
+import { randomUUID } from 'node:crypto';
+import type { z } from 'zod';
+import type { Op, PlacedShow, RowOf, TableName } from '@tawny-signal/core/edits';
+import { bankSchema, lineSchema, mappingSchema } from '@tawny-signal/core/show';
+import { BadInput, NotThere, problemsOf } from '../http/problems.js';
+
+const SCHEMAS: { [T in TableName]: z.ZodType<RowOf[T]> } = { lines: lineSchema, banks: bankSchema, mappings: mappingSchema };
+const CALLED: Record<TableName, string> = { lines: 'This line', banks: 'This bank', mappings: 'This mapping' };
+
+export const newId = (): string => randomUUID().slice(0, 13);
+
+export function findRow<T extends TableName>({ show }: PlacedShow, table: T, id: string): RowOf[T] {
+  const row = (show[table] as RowOf[T][]).find((candidate) => candidate.id === id);
+  if (!row) throw new NotThere(CALLED[table]);
+  return row;
+}
+
+/** A row as its schema wants it. Names of lines and banks are used once. */
+function check<T extends TableName>({ show }: PlacedShow, table: T, row: unknown): RowOf[T] {
+  const parsed = SCHEMAS[table].safeParse(row);
+  if (!parsed.success) throw new BadInput(problemsOf(parsed.error.issues));
+  const checked = parsed.data;
+  if (table !== 'mappings') {
+    const same = (show[table] as { id: string; name: string }[]).find(
+      (other) => other.id !== checked.id && other.name.toLowerCase() === checked.name.toLowerCase(),
+    );
+    if (same) throw new BadInput([{ field: 'name', message: `“${same.name}” is used already. Choose another name.` }]);
+  }
+  return checked;
+}
+
+/** A position right after the row `after`; at the end without one, before all when it is null. */
+function placeAfter({ show, position }: PlacedShow, table: TableName, after: string | null | undefined): number {
+  const rows: { id: string }[] = show[table];
+  const at = after === undefined ? rows.length - 1 : after === null ? -1 : rows.findIndex((row) => row.id === after);
+  if (after && at < 0) throw new NotThere(CALLED[table]);
+  const before = at < 0 ? null : position[rows[at]!.id]!;
+  const next = rows[at + 1] ? position[rows[at + 1]!.id]! : null;
+  if (before === null) return next === null ? 1 : next - 1;
+  return next === null ? before + 1 : (before + next) / 2;
+}
+
+const put = <T extends TableName>(table: T, row: RowOf[T], position: number): Op => ({ op: 'put', table, row, position }) as Op;
+
+export function addRow<T extends TableName>(
+  placed: PlacedShow,
+  table: T,
+  row: unknown,
+  after?: string | null,
+): { ops: Op[]; result: RowOf[T] } {
+  const checked = check(placed, table, row);
+  return { ops: [put(table, checked, placeAfter(placed, table, after))], result: checked };
+}
+
+/** Changes the named members of a row; the others stay. */
+export function changeRow<T extends TableName>(
+  placed: PlacedShow,
+  table: T,
+  id: string,
+  patch: object,
+): { ops: Op[]; result: RowOf[T] } {
+  const row = findRow(placed, table, id);
+  const checked = check(placed, table, { ...row, ...patch, id });
+  if (JSON.stringify(checked) === JSON.stringify(row)) return { ops: [], result: row };
+  return { ops: [put(table, checked, placed.position[id]!)], result: checked };
+}
+
+/** Positions closer than this are spread out anew, long before they could become equal. */
+const CLOSEST = 1e-6;
+
+export function moveRow<T extends TableName>(
+  placed: PlacedShow,
+  table: T,
+  id: string,
+  after: string | null,
+): { ops: Op[]; result: RowOf[T] } {
+  const row = findRow(placed, table, id);
+  if (after === id) return { ops: [], result: row };
+  const without = { ...placed, show: { ...placed.show, [table]: (placed.show[table] as { id: string }[]).filter((r) => r.id !== id) } };
+  const position = placeAfter(without, table, after);
+  const rest = without.show[table] as RowOf[T][];
+  if (rest.every((other) => Math.abs(placed.position[other.id]! - position) > CLOSEST)) {
+    return { ops: [put(table, row, position)], result: row };
+  }
+  const at = after === null ? 0 : rest.findIndex((other) => other.id === after) + 1;
+  const order = [...rest.slice(0, at), row, ...rest.slice(at)];
+  return { ops: order.map((one, i) => put(table, one, i + 1)), result: row };
+}
+
+export function removeRow(placed: PlacedShow, table: TableName, id: string): { ops: Op[]; result: null } {
+  findRow(placed, table, id);
+  return { ops: [{ op: 'remove', table, id }], result: null };
+}

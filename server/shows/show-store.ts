@@ -1,0 +1,94 @@
+/** Reading and writing the show's rows. One edit is one transaction. */
+import { and, asc, eq } from 'drizzle-orm';
+import { emptyShow, type Show } from '@tawny-signal/core/show';
+import type { EditMark, Op, PlacedShow, TableName } from '@tawny-signal/core/edits';
+import type { Database, Transaction } from '../database/database.js';
+import { banks, edits, lines, mappings, shows } from '../database/schema.js';
+
+const TABLES = { lines, banks, mappings };
+
+export interface LoadedShow {
+  id: string;
+  rev: number;
+  armed: boolean;
+  placed: PlacedShow;
+  marks: EditMark[];
+}
+
+/** The show that was made first, or null if there is none. */
+export async function loadShow(db: Database): Promise<LoadedShow | null> {
+  const [row] = await db.select().from(shows).orderBy(asc(shows.createdAt)).limit(1);
+  if (!row) return null;
+  const show = emptyShow(row.settings.name);
+  show.settings = row.settings;
+  const position: Record<string, number> = {};
+  for (const table of Object.keys(TABLES) as TableName[]) {
+    const rows = await db
+      .select()
+      .from(TABLES[table])
+      .where(eq(TABLES[table].showId, row.id))
+      .orderBy(asc(TABLES[table].position), asc(TABLES[table].id));
+    for (const { id, position: at } of rows) position[id] = at;
+    Object.assign(show, { [table]: rows.map((one) => one.body) });
+  }
+  const marks = await db
+    .select({ id: edits.id, kind: edits.kind, of: edits.of })
+    .from(edits)
+    .where(eq(edits.showId, row.id))
+    .orderBy(asc(edits.id));
+  return { id: row.id, rev: row.rev, armed: row.armed === 1, placed: { show, position }, marks };
+}
+
+/** Writes a whole new show. */
+export async function insertShow(db: Database, id: string, show: Show): Promise<void> {
+  await db.transaction(async (tx) => {
+    await tx.insert(shows).values({ id, settings: show.settings });
+    for (const table of Object.keys(TABLES) as TableName[]) {
+      const rows = show[table].map((body, at) => ({ showId: id, id: body.id, position: at + 1, body }));
+      if (rows.length > 0) await tx.insert(TABLES[table]).values(rows as never);
+    }
+  });
+}
+
+export interface NewEdit {
+  kind: EditMark['kind'];
+  of: number | null;
+  label: string;
+  ops: Op[];
+  inverse: Op[];
+}
+
+async function applyOp(tx: Transaction, showId: string, op: Op): Promise<void> {
+  if (op.op === 'settings') {
+    await tx.update(shows).set({ settings: op.settings }).where(eq(shows.id, showId));
+    return;
+  }
+  const table = TABLES[op.table];
+  if (op.op === 'remove') {
+    await tx.delete(table).where(and(eq(table.showId, showId), eq(table.id, op.id)));
+    return;
+  }
+  const { row: body, position } = op;
+  await tx
+    .insert(table)
+    .values({ showId, id: body.id, position, body } as never)
+    .onConflictDoUpdate({ target: [table.showId, table.id], set: { position, body } as never });
+}
+
+/** Saves an edit, all of it or nothing. @returns the edit's number. */
+export async function saveEdit(db: Database, showId: string, rev: number, edit: NewEdit): Promise<number> {
+  return db.transaction(async (tx) => {
+    for (const op of edit.ops) await applyOp(tx, showId, op);
+    await tx.update(shows).set({ rev }).where(eq(shows.id, showId));
+    const [row] = await tx
+      .insert(edits)
+      .values({ showId, ...edit })
+      .returning({ id: edits.id });
+    return row!.id;
+  });
+}
+
+export async function findEdit(db: Database, id: number): Promise<typeof edits.$inferSelect | null> {
+  const [row] = await db.select().from(edits).where(eq(edits.id, id));
+  return row ?? null;
+}

@@ -1,0 +1,88 @@
+/** A stand-in's connection to the server: made again whenever it breaks. */
+import WebSocket from 'ws';
+
+export interface StandInPort {
+  name: string;
+  in: boolean;
+  out: boolean;
+}
+
+export interface StandInOptions {
+  /** What it is called, in the interface's addresses: `water-screen`. */
+  name: string;
+  /** Port of the server, on loopback. */
+  serverPort: number;
+  /** MIDI ports that it carries. */
+  ports: StandInPort[];
+  /** Something was asked of it. */
+  asked(ask: unknown): void;
+  /** All that there is to see of it now. */
+  state(): unknown;
+}
+
+export interface StandInConnection {
+  /** There is something new to see: told at the pace of the eye, 30 times a second at most. */
+  changed(): void;
+  /** Sends MIDI on one of the ports, by its place in the list. */
+  midi(port: number, bytes: Uint8Array | number[]): void;
+}
+
+const SHOW_MS = 33;
+const AGAIN_MS = 500;
+/** First byte of a MIDI message on the live connection. */
+const PORT_BYTES = 2;
+
+export function connectStandIn(options: StandInOptions): StandInConnection {
+  let socket: WebSocket | null = null;
+  let due: NodeJS.Timeout | null = null;
+
+  const open = (): boolean => socket?.readyState === WebSocket.OPEN;
+  const say = (message: object): void => {
+    if (open()) socket!.send(JSON.stringify(message));
+  };
+
+  function show(): void {
+    due = null;
+    say({ t: 'standIn', name: options.name, state: options.state() });
+  }
+
+  function connect(): void {
+    const attempt = new WebSocket(`ws://127.0.0.1:${options.serverPort}/live`);
+    socket = attempt;
+    attempt.on('open', () => {
+      show();
+      say({ t: 'ports', ports: options.ports.map((port) => ({ ...port, kind: 'midi-inside' })) });
+    });
+    attempt.on('message', (data, isBinary) => {
+      if (isBinary) return;
+      const message = JSON.parse(String(data)) as { t: string; ask?: unknown };
+      if (message.t === 'ask') options.asked(message.ask);
+    });
+    attempt.on('error', () => undefined); // the close that follows brings the next try
+    attempt.on('close', () => setTimeout(connect, AGAIN_MS));
+  }
+
+  connect();
+  return {
+    changed() {
+      due ??= setTimeout(show, SHOW_MS);
+    },
+    midi(port, bytes) {
+      if (open()) socket!.send(Uint8Array.from([PORT_BYTES, port, ...bytes]));
+    },
+  };
+}
+
+/** A stand-in goes when whoever started it goes. */
+export function endWithParent(): void {
+  process.on('disconnect', () => process.exit(0));
+  process.on('SIGINT', () => process.exit(0));
+  process.on('SIGTERM', () => process.exit(0));
+}
+
+/** A number that the environment must give. @throws if it doesn't */
+export function fromEnvironment(name: string): number {
+  const value = Number(process.env[name]);
+  if (!Number.isInteger(value)) throw new Error(`${name} is missing: a stand-in is started by npm start`);
+  return value;
+}

@@ -1,0 +1,54 @@
+/** What the water screen makes of OSC messages. Decoded messages in, the scene out; no I/O. */
+
+export interface Scene {
+  /** 0–1 around the colour circle. */
+  hue: number;
+  /** 0 clear – 1 thick. */
+  density: number;
+  /** How high the water stands, 0–1. */
+  tide: number;
+  /** The swell that comes on top of it, 0–1. */
+  swell: number;
+  /** The lamp in the lantern, 0–1. */
+  glow: number;
+  /** Bursts since the start: each new one breaks the storm glass again, with this force 0–1. */
+  storm: { count: number; force: number };
+  /** Ripples since the start, the last at this place 0–1 across the screen. */
+  ripple: { count: number; at: number };
+}
+
+export const firstScene = (): Scene => ({
+  hue: 0.55,
+  density: 0.15,
+  tide: 0.3,
+  swell: 0,
+  glow: 0.12,
+  storm: { count: 0, force: 0 },
+  ripple: { count: 0, at: 0 },
+});
+
+const within = (value: number): number => Math.min(1, Math.max(0, value));
+
+type Part = (scene: Scene, value: number) => void;
+
+/** What the screen understands: an address and one number. */
+const PARTS: Record<string, Part> = {
+  '/sky/hue': (scene, value) => (scene.hue = value - Math.floor(value)),
+  '/fog/density': (scene, value) => (scene.density = within(value)),
+  '/tide/height': (scene, value) => (scene.tide = within(value)),
+  '/tide/swell': (scene, value) => (scene.swell = within(value)),
+  '/lantern/glow': (scene, value) => (scene.glow = within(value)),
+  '/moment/storm/go': (scene, value) => (scene.storm = { count: scene.storm.count + 1, force: within(value) }),
+  '/bell/ripple': (scene, value) => (scene.ripple = { count: scene.ripple.count + 1, at: within(value) }),
+};
+
+export const understood = Object.keys(PARTS);
+
+/** @returns whether the screen understood the message. A message without a number counts as 1. */
+export function take(scene: Scene, address: string, args: unknown[]): boolean {
+  const part = PARTS[address];
+  if (!part) return false;
+  const number = args.find((arg) => typeof arg === 'number' && Number.isFinite(arg));
+  part(scene, (number as number | undefined) ?? 1);
+  return true;
+}
