@@ -31,13 +31,15 @@ export function createCarriers(send: (carrier: number, port: number, bytes: Uint
   const carriers = new Map<number, Carrier>();
   const entries = new Map<string, CarriedEntry>();
 
-  /** The first carrier to have offered a port keeps the line, so that two tabs don't say everything twice. */
-  function find(line: CarriedLine): CarriedPort | null {
-    for (const { ports } of carriers.values()) {
-      const port = ports.find((candidate) => candidate.kind === line.kind && candidate.name === line.port);
-      if (port) return port;
-    }
-    return null;
+  /**
+   * The ports that a line wants. Of a browser's port there is one: the first carrier to have offered it keeps the
+   * line, so that two tabs don't say everything twice. A stand-in's port may be played from several places.
+   */
+  function find(line: CarriedLine): CarriedPort[] {
+    const found = [...carriers.values()].flatMap(({ ports }) =>
+      ports.filter((port) => port.kind === line.kind && port.name === line.port),
+    );
+    return line.kind === 'midi-browser' ? found.slice(0, 1) : found;
   }
 
   function plugAll(why: PortGone): void {

@@ -1,1 +1,45 @@
-document.body.textContent = 'hello';
+import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
+import { StrictMode, Suspense } from 'react';
+import { createRoot } from 'react-dom/client';
+import { createBrowserRouter, Navigate, RouterProvider } from 'react-router';
+import { LinesPage } from './lines/lines-page';
+import { LiveProvider } from './live/live';
+import { MappingsPage } from './mappings/mappings-page';
+import { Lost } from './shell/lost';
+import { Shell } from './shell/shell';
+import { StandInsPage } from './stand-ins/stand-ins-page';
+import './styles.css';
+import { TrafficPage } from './traffic/traffic-page';
+
+const queries = new QueryClient({
+  // The live connection says when something changed; a query that fails at the start is tried until it works.
+  defaultOptions: { queries: { staleTime: Infinity, retry: true, retryDelay: 500, networkMode: 'always' } },
+});
+
+const router = createBrowserRouter([
+  {
+    path: '/',
+    element: <Shell />,
+    errorElement: <Lost />,
+    children: [
+      { index: true, element: <Navigate to="/mappings" replace /> },
+      { path: 'lines/:lineId?', element: <LinesPage /> },
+      { path: 'mappings/:mappingId?', element: <MappingsPage /> },
+      { path: 'traffic', element: <TrafficPage /> },
+      { path: 'stand-ins', element: <StandInsPage /> },
+      { path: '*', element: <Lost /> },
+    ],
+  },
+]);
+
+createRoot(document.getElementById('root')!).render(
+  <StrictMode>
+    <QueryClientProvider client={queries}>
+      <LiveProvider>
+        <Suspense fallback={<p className="p-6 text-ink-2">Opening the show …</p>}>
+          <RouterProvider router={router} />
+        </Suspense>
+      </LiveProvider>
+    </QueryClientProvider>
+  </StrictMode>,
+);

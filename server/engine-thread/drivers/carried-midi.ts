@@ -3,7 +3,7 @@
  * a stand-in its own. The line knows its port by kind and name, so it opens whenever that port appears.
  */
 import { encodeMidi } from '@tawny-signal/core/midi/message';
-import { createMidiParser } from '@tawny-signal/core/midi/parser';
+import { createMidiParser, type MidiParser } from '@tawny-signal/core/midi/parser';
 import type { LineState } from '@tawny-signal/core/live/messages';
 import { OPEN, waiting, type LineDriver, type LineListener, type LineOf } from './driver.js';
 
@@ -20,9 +20,9 @@ export interface CarriedPort {
 }
 
 export interface CarriedDriver extends LineDriver {
-  /** Gives the line the port that it wants, or says why there is none. */
-  plug(port: CarriedPort | null, why: PortGone): void;
-  /** Bytes from the port that is plugged. */
+  /** Gives the line the ports that it wants, or says why there are none. */
+  plug(ports: CarriedPort[], why: PortGone): void;
+  /** Bytes from a port; those of a port that is not plugged are not heard. */
   receive(port: CarriedPort, bytes: Uint8Array): void;
 }
 
@@ -46,34 +46,39 @@ function absence(line: CarriedLine, why: PortGone): LineState {
 
 export function openCarriedMidi(line: CarriedLine, listener: LineListener): CarriedDriver {
   const buffer = new Uint8Array(65_536);
-  let plugged: CarriedPort | null = null;
-  const parser = createMidiParser({
-    message: (signal, bytes) => listener.heard(signal, bytes),
-    bad: (reason, bytes) => listener.bad(`Not MIDI: ${reason}.`, bytes),
-  });
+  /** Each port is a byte stream of its own, with its own running status. */
+  let plugged = new Map<CarriedPort, MidiParser>();
+  const newParser = (): MidiParser =>
+    createMidiParser({
+      message: (signal, bytes) => listener.heard(signal, bytes),
+      bad: (reason, bytes) => listener.bad(`Not MIDI: ${reason}.`, bytes),
+    });
   listener.state(absence(line, 'unseen'));
 
   return {
-    plug(port, why) {
-      if (port === plugged) return;
-      const had = plugged !== null;
-      plugged = port;
-      parser.reset();
-      if (had) listener.gone();
-      listener.state(port ? OPEN : absence(line, why));
+    plug(ports, why) {
+      const before = plugged;
+      plugged = new Map(ports.map((port) => [port, before.get(port) ?? newParser()]));
+      if ([...before.keys()].some((port) => !plugged.has(port))) listener.gone();
+      if (before.size > 0 !== plugged.size > 0) listener.state(plugged.size > 0 ? OPEN : absence(line, why));
     },
     receive(port, bytes) {
-      if (port === plugged) parser.feed(bytes);
+      plugged.get(port)?.feed(bytes);
     },
     send(signal) {
-      if (!plugged?.out || signal.kind === 'osc') return null;
+      if (signal.kind === 'osc') return null;
       if (signal.kind === 'sysex' && signal.bytes.length > buffer.length) return null;
       const bytes = buffer.subarray(0, encodeMidi(signal, buffer));
-      plugged.send(bytes);
-      return bytes;
+      let left = false;
+      for (const port of plugged.keys()) {
+        if (!port.out) continue;
+        port.send(bytes);
+        left = true;
+      }
+      return left ? bytes : null;
     },
     close() {
-      plugged = null;
+      plugged.clear();
     },
   };
 }

@@ -1,0 +1,45 @@
+/** What is seen of a line now: eyes, rate, trouble. */
+import { useMemo } from 'react';
+import type { Line } from '@tawny-signal/core/show';
+import { useLive, useLiveValue } from '../live/live';
+import { EYE_MS } from '../live/rates';
+import type { EyesProps } from '../ui/eyes';
+
+export interface LineView {
+  eyes: EyesProps['state'];
+  inLit: boolean;
+  outLit: boolean;
+  inRate: number;
+  outRate: number;
+  rateWords: string;
+  /** In full; empty when there is none. */
+  trouble: string;
+  /** For the narrow column. */
+  shortTrouble: string;
+}
+
+const SHORT = { trouble: 'not answering', waiting: 'waiting', open: '' };
+
+export function useLineView(line: Line): LineView {
+  const { store } = useLive();
+  const rate = useLiveValue('lines', (live) => live.rate(line.id), 60);
+  const state = useLiveValue('lines', (live) => live.lineState(line.id), 60);
+  const now = performance.now();
+  const inLit = now - rate.inAt < EYE_MS;
+  const outLit = now - rate.outAt < EYE_MS;
+  const connected = store.connected();
+  return useMemo(() => {
+    const trouble = !connected ? 'No connection to the server.' : (state?.trouble ?? '');
+    const eyes = line.muted ? 'muted' : (state?.state ?? 'unknown');
+    return {
+      eyes,
+      inLit,
+      outLit,
+      inRate: rate.in,
+      outRate: rate.out,
+      rateWords: state?.state === 'open' ? `${rate.in + rate.out}/s` : '–',
+      trouble: line.muted && !trouble ? 'Muted: nothing passes in or out.' : trouble,
+      shortTrouble: line.muted ? 'muted' : state ? SHORT[state.state] : 'no connection',
+    };
+  }, [connected, state, line.muted, inLit, outLit, rate.in, rate.out]);
+}

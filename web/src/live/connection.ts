@@ -1,0 +1,91 @@
+/** The live connection to the server: made again whenever it breaks. */
+import { BATCH, PORT_BYTES } from '@tawny-signal/core/live/batch';
+import type { FromClient, FromServer, Port } from '@tawny-signal/core/live/messages';
+import type { LiveStore } from './store';
+
+export type CarriedPort = Port & { kind: 'midi-browser' | 'midi-inside' };
+export type ServerEdit = Extract<FromServer, { t: 'edit' }>;
+
+export interface Connection {
+  /** All the ports that this tab carries; `heard` gets what is sent to one of them. */
+  offer(ports: CarriedPort[]): void;
+  /** MIDI heard on a port, by its place in what was offered. */
+  midi(port: number, bytes: Uint8Array): void;
+  tryMapping(mappingId: string, pressed: boolean): void;
+  askStandIn(name: string, ask: unknown): void;
+}
+
+export interface ConnectionEvents {
+  edited(edit: ServerEdit): void;
+  /** The connection is there again: what was missed is to be read anew. */
+  reconnected(): void;
+  /** The server sends MIDI out of a port of this tab. */
+  portBytes(port: number, bytes: Uint8Array): void;
+}
+
+const AGAIN_MS = 500;
+
+export function connectLive(store: LiveStore, events: ConnectionEvents): Connection {
+  let socket: WebSocket | null = null;
+  let ports: CarriedPort[] = [];
+
+  const send = (message: FromClient): void => {
+    if (socket?.readyState === WebSocket.OPEN) socket.send(JSON.stringify(message));
+  };
+
+  function hearText(message: FromServer): void {
+    switch (message.t) {
+      case 'desk':
+        return store.setDesk(message.desk);
+      case 'slots':
+        return store.setSlots(message.slots);
+      case 'lineStates':
+        return store.setLineStates(message.states);
+      case 'edit':
+        return events.edited(message);
+      case 'standIn':
+        return store.setStandIn(message.name, message.state);
+      case 'ask':
+        return;
+    }
+  }
+
+  function connect(): void {
+    const attempt = new WebSocket(`${location.protocol === 'https:' ? 'wss' : 'ws'}://${location.host}/live`);
+    attempt.binaryType = 'arraybuffer';
+    socket = attempt;
+    attempt.onopen = () => {
+      store.setConnected(true);
+      send({ t: 'ports', ports });
+      events.reconnected();
+    };
+    attempt.onmessage = ({ data }: MessageEvent<string | ArrayBuffer>) => {
+      if (typeof data === 'string') return hearText(JSON.parse(data) as FromServer);
+      const bytes = new Uint8Array(data);
+      if (bytes[0] === BATCH) store.takeBatch(bytes, performance.now());
+      else if (bytes[0] === PORT_BYTES) events.portBytes(bytes[1]!, bytes.subarray(2));
+    };
+    attempt.onclose = () => {
+      store.setConnected(false);
+      setTimeout(connect, AGAIN_MS);
+    };
+  }
+
+  connect();
+  setInterval(() => store.tick(performance.now()), 100);
+  return {
+    offer(next) {
+      ports = next;
+      send({ t: 'ports', ports });
+    },
+    midi(port, bytes) {
+      if (socket?.readyState !== WebSocket.OPEN) return;
+      const framed = new Uint8Array(bytes.length + 2);
+      framed.set([PORT_BYTES, port]);
+      framed.set(bytes, 2);
+      socket.send(framed);
+    },
+    tryMapping: (mappingId, pressed) => send({ t: 'try', mappingId, pressed }),
+    askStandIn: (name, ask) => send({ t: 'toStandIn', name, ask }),
+  };
+}

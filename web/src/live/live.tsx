@@ -1,0 +1,75 @@
+/** The live connection for the components that need it. */
+import { createContext, useContext, useMemo, useRef, useSyncExternalStore, type ReactNode } from 'react';
+import { useQueryClient } from '@tanstack/react-query';
+import { takeEdit } from '../show/show-cache';
+import { connectLive, type Connection } from './connection';
+import { createLiveStore, type LiveStore, type Topic } from './store';
+import { createWebMidi, PADS_PORT, type BrowserMidi, type WebMidi } from './web-midi';
+
+interface Live {
+  store: LiveStore;
+  connection: Connection;
+  midi: WebMidi;
+}
+
+const LiveContext = createContext<Live | null>(null);
+
+export function LiveProvider({ children }: { children: ReactNode }) {
+  const queries = useQueryClient();
+  const live = useMemo((): Live => {
+    const store = createLiveStore();
+    const connection = connectLive(store, {
+      edited: (edit) => takeEdit(queries, edit),
+      reconnected: () => void queries.invalidateQueries(),
+      portBytes: (port, bytes) => midi.sendOut(port, bytes),
+    });
+    const midi = createWebMidi(() => connection);
+    connection.offer([PADS_PORT]);
+    return { store, connection, midi };
+  }, [queries]);
+  return <LiveContext value={live}>{children}</LiveContext>;
+}
+
+export function useLive(): Live {
+  const live = useContext(LiveContext);
+  if (!live) throw new Error('useLive is used inside LiveProvider');
+  return live;
+}
+
+/**
+ * A live value, drawn again when its topic changes, at most every `everyMs`.
+ * @param read must give the same object as long as nothing changed
+ */
+export function useLiveValue<T>(topic: Topic, read: (store: LiveStore) => T, everyMs = 0): T {
+  const { store } = useLive();
+  const lastAt = useRef(0);
+  const subscribe = useMemo(
+    () => (listener: () => void) => {
+      let due: ReturnType<typeof setTimeout> | null = null;
+      const stop = store.subscribe(topic, () => {
+        if (everyMs === 0) return listener();
+        if (due !== null) return;
+        const wait = Math.max(0, lastAt.current + everyMs - performance.now());
+        due = setTimeout(() => {
+          due = null;
+          lastAt.current = performance.now();
+          listener();
+        }, wait);
+      });
+      return () => {
+        if (due !== null) clearTimeout(due);
+        stop();
+      };
+    },
+    [store, topic, everyMs],
+  );
+  return useSyncExternalStore(subscribe, () => read(store));
+}
+
+export function useBrowserMidi(): BrowserMidi {
+  const { midi } = useLive();
+  return useSyncExternalStore(
+    (listener) => midi.subscribe(listener),
+    () => midi.current(),
+  );
+}

@@ -1,0 +1,123 @@
+import { useSortable } from '@dnd-kit/sortable';
+import { CSS } from '@dnd-kit/utilities';
+import { GripVertical } from 'lucide-react';
+import type { KeyboardEvent } from 'react';
+import { argsWords, hearDetail, mappingName, shapeWords } from '@tawny-signal/core/mapping/words';
+import type { Mapping, Show } from '@tawny-signal/core/show';
+import { useLineView } from '../lines/line-view';
+import { useLiveValue } from '../live/live';
+import { Ago } from '../ui/ago';
+import { Curve } from './curve';
+import { MappingDetail } from './mapping-detail';
+
+export const SHEET_COLUMNS = 'grid grid-cols-[48px_minmax(0,1.15fr)_minmax(0,.72fr)_minmax(0,1fr)_64px] items-center';
+
+export interface MappingRowProps {
+  mapping: Mapping;
+  number: number;
+  show: Show;
+  open: boolean;
+  toggle: () => void;
+  /** Moves the row up or down by so many; null where it can't be moved. */
+  move: ((step: number) => void) | null;
+}
+
+export function MappingRow({ mapping, number, show, open, toggle, move }: MappingRowProps) {
+  const sortable = useSortable({ id: mapping.id });
+  const bank = show.banks.find((candidate) => candidate.id === mapping.bankId);
+  const off = !mapping.on ? 'Switched off' : bank && !bank.on ? `Bank ${bank.name} is off` : null;
+
+  function onKey(event: KeyboardEvent): void {
+    if (event.key === 'Escape' && open) toggle();
+    const step = event.key === 'ArrowUp' ? -1 : event.key === 'ArrowDown' ? 1 : 0;
+    if (event.altKey && step !== 0 && move) {
+      event.preventDefault();
+      move(step);
+    }
+  }
+
+  return (
+    <div
+      ref={sortable.setNodeRef}
+      data-mapping={mapping.id}
+      style={{ transform: CSS.Translate.toString(sortable.transform), transition: sortable.transition }}
+      className={`border-b border-l-3 border-rule ${open ? 'border-l-tawny bg-bark' : 'border-l-transparent bg-paper'} ${sortable.isDragging ? 'relative z-10 opacity-80' : ''}`}
+      onKeyDown={onKey}
+    >
+      <div className="group relative">
+        <button type="button" data-row aria-expanded={open} onClick={toggle} className={`${SHEET_COLUMNS} min-h-12 w-full text-left hover:bg-bark`}>
+          <span className={`self-stretch border-r border-rule pr-2.5 text-right font-mono ${open ? 'text-tawny' : 'text-ink-3'}`}>
+            <span className="inline-flex h-full items-center">{number}</span>
+          </span>
+          <HearCell mapping={mapping} show={show} off={off} />
+          <span className={`flex min-w-0 items-center gap-3 pr-3 text-xs text-ink-2 ${off ? 'opacity-55' : ''}`}>
+            <Curve shape={mapping.shape} width={76} height={22} />
+            <span className="truncate">{shapeWords(mapping.shape)}</span>
+          </span>
+          <SendCell mapping={mapping} show={show} off={off !== null} />
+          <Last id={mapping.id} />
+        </button>
+        {move && (
+          <span
+            {...sortable.listeners}
+            aria-hidden
+            title="Drag to move (Alt+↑ ↓)"
+            className="absolute top-0 left-0 flex h-full w-5 cursor-grab items-center justify-center text-ink-3 opacity-0 group-hover:opacity-100"
+          >
+            <GripVertical size={14} />
+          </span>
+        )}
+      </div>
+      {open && <MappingDetail mapping={mapping} show={show} move={move} />}
+    </div>
+  );
+}
+
+function HearCell({ mapping, show, off }: { mapping: Mapping; show: Show; off: string | null }) {
+  const line = show.lines.find((candidate) => candidate.id === mapping.hear.lineId);
+  return (
+    <span className="min-w-0 pr-3 pl-3">
+      <span className={`block truncate font-semibold ${off ? 'text-ink-2' : ''}`}>{mappingName(mapping)}</span>
+      <span className="block truncate text-xs text-ink-2">
+        {off && <span className="text-straw">{off} · </span>}
+        {line ? line.name : <span className="text-brick">No line: choose one</span>} · {hearDetail(mapping.hear, show.settings.middleC)}
+      </span>
+    </span>
+  );
+}
+
+function SendCell({ mapping, show, off }: { mapping: Mapping; show: Show; off: boolean }) {
+  const line = show.lines.find((candidate) => candidate.id === mapping.send.lineId);
+  return (
+    <span className="min-w-0 pr-3">
+      <span className={`block truncate font-semibold ${off ? 'text-ink-2' : ''}`}>{mapping.send.address}</span>
+      <span className="block truncate text-xs text-ink-2">
+        {line ? (
+          <SendLine line={line} args={argsWords(mapping.send.args)} />
+        ) : (
+          <span className="text-brick">No line: choose where it goes</span>
+        )}
+      </span>
+    </span>
+  );
+}
+
+function SendLine({ line, args }: { line: Show['lines'][number]; args: string }) {
+  const view = useLineView(line);
+  if (view.trouble)
+    return (
+      <span className={line.muted ? 'text-straw' : 'text-brick'}>
+        {line.name} is {view.shortTrouble}
+      </span>
+    );
+  return (
+    <>
+      {line.name} · {args}
+    </>
+  );
+}
+
+function Last({ id }: { id: string }) {
+  const fired = useLiveValue('mappings', (store) => store.fired(id), 100);
+  return <span className="pr-3 text-right font-mono text-xs text-ink-2">{fired ? <Ago at={fired.at} /> : '–'}</span>;
+}

@@ -1,0 +1,34 @@
+/** What is wrong with the whole, said once, until it is right again. */
+import { useEffect, useRef } from 'react';
+import { toast } from 'sonner';
+import { useLiveValue } from '../live/live';
+
+export function Banners() {
+  const connected = useLiveValue('connection', (store) => store.connected());
+  const desk = useLiveValue('desk', (store) => store.desk());
+  const restarts = desk?.engineRestarts ?? 0;
+  const known = useRef<number | null>(null);
+
+  useEffect(() => {
+    if (!desk) return;
+    if (known.current !== null && restarts > known.current) {
+      toast.warning('The engine stopped and was started again with the show it had. Signals go on.');
+    }
+    known.current = restarts;
+  }, [desk, restarts]);
+
+  return (
+    <div role="status" aria-live="assertive">
+      {!connected && <Banner words="No connection to the server. It is tried again every half second; signals that need this page are not heard meanwhile." />}
+      {connected && desk?.saving === false && (
+        <Banner words="Nothing is being saved: the database is not answering. Signals go on; changes can be made again when it is back." />
+      )}
+      {connected && desk?.armed === false && <Banner quiet words="The show is safe: everything is heard and shown, nothing goes out." />}
+    </div>
+  );
+}
+
+function Banner({ words, quiet = false }: { words: string; quiet?: boolean }) {
+  const look = quiet ? 'border-straw text-straw' : 'border-brick text-brick';
+  return <p className={`border-b bg-bark px-3.5 py-1.5 text-sm font-semibold ${look}`}>{words}</p>;
+}

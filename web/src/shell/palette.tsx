@@ -1,0 +1,71 @@
+/** Finds anything: places, lines, mappings, and what can be done. */
+import { Command } from 'cmdk';
+import { Dialog } from 'radix-ui';
+import { useNavigate } from 'react-router';
+import { hearDetail, mappingName } from '@tawny-signal/core/mapping/words';
+import { usePanic, useShow, useUndo } from '../show/show';
+import { PLACES } from './places';
+
+const ITEM = 'flex min-h-8 items-center justify-between gap-4 rounded px-2 aria-selected:bg-bark-2';
+/** cmdk weighs every item at each key; past this many mappings it would be felt. */
+const MOST_MAPPINGS = 500;
+
+export function Palette({ open, setOpen }: { open: boolean; setOpen: (open: boolean) => void }) {
+  const show = useShow();
+  const go = useNavigate();
+  const panic = usePanic();
+  const undo = useUndo();
+  const then = (act: () => unknown) => () => {
+    setOpen(false);
+    act();
+  };
+  return (
+    <Dialog.Root open={open} onOpenChange={setOpen}>
+      <Dialog.Portal>
+        <Dialog.Overlay className="fixed inset-0 z-40 bg-paper/70" />
+        <Dialog.Content
+          aria-describedby={undefined}
+          className="fixed top-24 left-1/2 z-50 w-140 -translate-x-1/2 rounded border border-rule bg-raised p-2 shadow-xl"
+        >
+          <Dialog.Title className="sr-only">Find anything</Dialog.Title>
+          <Command label="Find anything">
+            <Command.Input
+              placeholder="Find a place, a line, a mapping …"
+              className="h-9 w-full rounded border border-rule bg-paper px-2"
+            />
+            <Command.List className="max-h-90 overflow-y-auto pt-2">
+              <Command.Empty className="px-2 py-3 text-ink-2">Nothing is called that.</Command.Empty>
+              {PLACES.map(({ path, words }) => (
+                <Command.Item key={path} value={`place ${words}`} className={ITEM} onSelect={then(() => go(path))}>
+                  {words} <span className="text-xs text-ink-3">place</span>
+                </Command.Item>
+              ))}
+              {show.lines.map((line) => (
+                <Command.Item key={line.id} value={`line ${line.name} ${line.id}`} className={ITEM} onSelect={then(() => go(`/lines/${line.id}`))}>
+                  {line.name} <span className="text-xs text-ink-3">line</span>
+                </Command.Item>
+              ))}
+              {show.mappings.slice(0, MOST_MAPPINGS).map((mapping) => (
+                <Command.Item
+                  key={mapping.id}
+                  value={`mapping ${mappingName(mapping)} ${mapping.send.address} ${mapping.id}`}
+                  className={ITEM}
+                  onSelect={then(() => go(`/mappings/${mapping.id}`))}
+                >
+                  <span className="truncate">{mappingName(mapping)}</span>
+                  <span className="shrink-0 text-xs text-ink-3">{hearDetail(mapping.hear, show.settings.middleC)}</span>
+                </Command.Item>
+              ))}
+              <Command.Item value="do panic release" className={ITEM} onSelect={then(() => panic.mutate())}>
+                Panic <span className="font-mono text-xs text-ink-3">Shift+Esc</span>
+              </Command.Item>
+              <Command.Item value="do undo" className={ITEM} onSelect={then(() => undo.mutate('undo'))}>
+                Undo <span className="font-mono text-xs text-ink-3">Ctrl+Z</span>
+              </Command.Item>
+            </Command.List>
+          </Command>
+        </Dialog.Content>
+      </Dialog.Portal>
+    </Dialog.Root>
+  );
+}

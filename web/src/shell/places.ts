@@ -1,0 +1,12 @@
+/** The places of the interface, in the order of the top bar. */
+export interface Place {
+  path: string;
+  words: string;
+}
+
+export const PLACES: Place[] = [
+  { path: '/lines', words: 'Lines' },
+  { path: '/mappings', words: 'Mappings' },
+  { path: '/traffic', words: 'Traffic' },
+  { path: '/stand-ins', words: 'Stand-ins' },
+];

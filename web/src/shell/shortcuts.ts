@@ -1,0 +1,29 @@
+/** Keys that work everywhere. A key that is typed into a field is the field's. */
+import { useEffect } from 'react';
+import { usePanic, useUndo } from '../show/show';
+
+const isTyping = (target: EventTarget | null): boolean =>
+  target instanceof HTMLElement && (target.tagName === 'INPUT' || target.tagName === 'TEXTAREA' || target.isContentEditable);
+
+/** @param find opens the box that finds anything */
+export function useShortcuts(find: () => void): void {
+  const undo = useUndo();
+  const panic = usePanic();
+  useEffect(() => {
+    function onKey(event: KeyboardEvent): void {
+      const command = event.ctrlKey || event.metaKey;
+      const key = event.key.toLowerCase();
+      if (event.shiftKey && event.key === 'Escape') panic.mutate();
+      else if (command && key === 'k') find();
+      else if (command && key === 'z' && !isTyping(event.target)) undo.mutate(event.shiftKey ? 'redo' : 'undo');
+      else if (key === '/' && !command && !isTyping(event.target)) {
+        const field = document.querySelector<HTMLInputElement>('[data-find]');
+        if (field) field.focus();
+        else find();
+      } else return;
+      event.preventDefault();
+    }
+    window.addEventListener('keydown', onKey);
+    return () => window.removeEventListener('keydown', onKey);
+  }, [find, undo, panic]);
+}

@@ -1,0 +1,45 @@
+/** Calls to the server, with what it says when it won't. */
+
+export interface FieldProblem {
+  field: string;
+  message: string;
+}
+
+/** What the server, or the way to it, refused; said in words that can be shown. */
+export class Refused extends Error {
+  constructor(
+    message: string,
+    readonly fields: FieldProblem[],
+  ) {
+    super(message);
+  }
+
+  /** What is said of a field or anything inside it; null if nothing is. */
+  at(field: string): string | null {
+    const meant = this.fields.find((one) => one.field === field || one.field.startsWith(`${field}.`));
+    return meant?.message ?? null;
+  }
+}
+
+
+async function read<T>(response: Response): Promise<T> {
+  if (response.ok) {
+    const text = await response.text();
+    return (text === '' ? null : JSON.parse(text)) as T;
+  }
+  const problem = (await response.json().catch(() => ({}))) as { message?: string; fields?: FieldProblem[] };
+  throw new Refused(problem.message ?? `The server said ${response.status}.`, problem.fields ?? []);
+}
+
+/** @throws Refused, and nothing else */
+export async function call<T>(method: 'GET' | 'POST' | 'PATCH' | 'PUT' | 'DELETE', path: string, body?: unknown): Promise<T> {
+  const isFile = body instanceof Blob;
+  const init: RequestInit = { method };
+  if (body !== undefined) {
+    init.body = isFile ? body : JSON.stringify(body);
+    init.headers = { 'Content-Type': isFile ? 'application/octet-stream' : 'application/json' };
+  }
+  const response = await fetch(`/api/${path}`, init).catch(() => null);
+  if (!response) throw new Refused('The server can’t be reached, so this was not saved. Try again when the connection is back.', []);
+  return read<T>(response);
+}

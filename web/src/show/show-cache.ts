@@ -1,0 +1,22 @@
+/** The show in TanStack Query: read once, then kept up by the edits that come over the live connection. */
+import type { QueryClient } from '@tanstack/react-query';
+import { applyOps, type PlacedShow } from '@tawny-signal/core/edits';
+import type { ServerEdit } from '../live/connection';
+
+export const SHOW = ['show'] as const;
+export const UNDO = ['undo'] as const;
+export const EDITS = ['edits'] as const;
+
+export interface ReadShow extends PlacedShow {
+  rev: number;
+}
+
+/** An edit that was made, here or anywhere: applied to what is known, or, where one was missed, read anew. */
+export function takeEdit(queries: QueryClient, edit: ServerEdit): void {
+  const known = queries.getQueryData<ReadShow>(SHOW);
+  if (known && edit.ops && edit.rev === known.rev + 1) {
+    queries.setQueryData<ReadShow>(SHOW, { rev: edit.rev, ...applyOps(known, edit.ops) });
+  } else if (!known || edit.rev > known.rev) void queries.invalidateQueries({ queryKey: SHOW });
+  void queries.invalidateQueries({ queryKey: UNDO });
+  void queries.invalidateQueries({ queryKey: EDITS });
+}

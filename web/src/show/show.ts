@@ -1,0 +1,72 @@
+/** The show and the edits of it, for components. */
+import { useMutation, useQuery, useSuspenseQuery, type UseMutationResult } from '@tanstack/react-query';
+import { toast } from 'sonner';
+import type { Bank, Hear, Line, LineKind, Mapping, Settings, Show } from '@tawny-signal/core/show';
+import { call, Refused } from './api';
+import { EDITS, SHOW, UNDO, type ReadShow } from './show-cache';
+
+export function useShow(): Show {
+  return useSuspenseQuery({ queryKey: SHOW, queryFn: () => call<ReadShow>('GET', 'show') }).data.show;
+}
+
+export function useUndoLabels(): { undo: string | null; redo: string | null } {
+  const { data } = useQuery({
+    queryKey: UNDO,
+    queryFn: () => call<{ undo: string | null; redo: string | null }>('GET', 'undo'),
+  });
+  return data ?? { undo: null, redo: null };
+}
+
+export interface PastEdit {
+  id: number;
+  at: string;
+  kind: 'do' | 'undo' | 'redo';
+  label: string;
+}
+
+export function useEdits(wanted: boolean): PastEdit[] {
+  return useQuery({ queryKey: EDITS, queryFn: () => call<PastEdit[]>('GET', 'edits?most=60'), enabled: wanted }).data ?? [];
+}
+
+/** A refusal that no field shows is said aloud. */
+function sayRefusal(error: Error): void {
+  if (!(error instanceof Refused) || error.fields.length === 0) toast.error(error.message);
+}
+
+function useEdit<In, Out>(run: (input: In) => Promise<Out>): UseMutationResult<Out, Error, In> {
+  return useMutation({ mutationFn: run, onError: sayRefusal, networkMode: 'always' });
+}
+
+/** A line of some kind before it has an id. */
+export type NewLine = { [K in LineKind]: Omit<Extract<Line, { kind: K }>, 'id' | 'muted'> }[LineKind];
+
+export const useAddLine = () => useEdit((line: NewLine) => call<Line>('POST', 'lines', line));
+export const useChangeLine = () =>
+  useEdit(({ id, change }: { id: string; change: object }) => call<Line>('PATCH', `lines/${id}`, change));
+export const useRemoveLine = () => useEdit((id: string) => call<null>('DELETE', `lines/${id}`));
+
+export const useAddBank = () => useEdit((name: string) => call<Bank>('POST', 'banks', { name }));
+export const useChangeBank = () =>
+  useEdit(({ id, change }: { id: string; change: Partial<Bank> }) => call<Bank>('PATCH', `banks/${id}`, change));
+export const useRemoveBank = () => useEdit((id: string) => call<null>('DELETE', `banks/${id}`));
+
+export const useAddMapping = () =>
+  useEdit((given: { hear?: Hear; after?: string | null; bankId?: string | null }) => call<Mapping>('POST', 'mappings', given));
+export const useChangeMapping = () =>
+  useEdit(({ id, change }: { id: string; change: Partial<Mapping> }) => call<Mapping>('PATCH', `mappings/${id}`, change));
+export const useCopyMapping = () => useEdit((id: string) => call<Mapping>('POST', `mappings/${id}/copy`));
+export const useMoveMapping = () =>
+  useEdit(({ id, after }: { id: string; after: string | null }) => call<Mapping>('POST', `mappings/${id}/move`, { after }));
+export const useRemoveMapping = () => useEdit((id: string) => call<null>('DELETE', `mappings/${id}`));
+
+export const useChangeSettings = () => useEdit((change: Partial<Settings>) => call<Settings>('PATCH', 'show/settings', change));
+
+const stepped = (words: string, label: string | null): void => {
+  if (label === null) toast(`There is nothing to ${words}.`);
+  else toast(`${words === 'undo' ? 'Undone' : 'Done again'}: ${label}`);
+};
+export const useUndo = () =>
+  useEdit(async (which: 'undo' | 'redo') => stepped(which, (await call<{ label: string | null }>('POST', which)).label));
+
+export const usePanic = () => useEdit(() => call('POST', 'desk/panic'));
+export const useArm = () => useEdit((armed: boolean) => call('PUT', 'desk/armed', { armed }));

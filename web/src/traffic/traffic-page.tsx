@@ -1,0 +1,130 @@
+/** What is passing: the newest on top, decoded, raw and frozen on demand. */
+import { useVirtualizer } from '@tanstack/react-virtual';
+import { Pause, Play } from 'lucide-react';
+import { useMemo, useRef, useState } from 'react';
+import { mappingName } from '@tawny-signal/core/mapping/words';
+import type { Show } from '@tawny-signal/core/show';
+import { useLiveValue } from '../live/live';
+import type { Passing } from '../live/store';
+import { useShow } from '../show/show';
+import { Button } from '../ui/button';
+import { Empty, Page } from '../ui/page';
+import { Switch } from '../ui/switch';
+import { clockWords, hexOf, lineName, wordsOf } from './words';
+
+const COLUMNS = 'grid grid-cols-[116px_84px_150px_minmax(0,1fr)] items-baseline gap-x-3 px-3';
+const ROW = 30;
+const RAW_ROW = 48;
+
+export function TrafficPage() {
+  const show = useShow();
+  const [raw, setRaw] = useState(false);
+  const [find, setFind] = useState('');
+  const [frozen, setFrozen] = useState<readonly Passing[] | null>(null);
+  const live = useLiveValue('traffic', (store) => store.traffic(), 100);
+  const dropped = useLiveValue('traffic', (store) => store.dropped(), 500);
+  const records = frozen ?? live;
+  const text = find.trim().toLowerCase();
+  const shown = useMemo(() => {
+    const newestFirst = records.slice(-KEPT_IN_LIST).reverse();
+    if (text === '') return newestFirst;
+    return newestFirst.filter((record) => `${lineName(show, record.lineId)} ${wordsOf(record, show)}`.toLowerCase().includes(text));
+  }, [records, text, show]);
+
+  return (
+    <Page
+      title="Traffic"
+      aside={
+        <p className="text-sm text-ink-2">
+          {records.length} kept{dropped > 0 ? `, ${dropped} passed too fast to be shown` : ''}
+          {frozen && <span className="text-straw"> · frozen; signals go on</span>}
+        </p>
+      }
+      actions={
+        <>
+          <input
+            type="search"
+            data-find
+            aria-label="Find in traffic"
+            placeholder="Find ( / )"
+            value={find}
+            onChange={(event) => setFind(event.target.value)}
+            className="h-8 w-40 rounded border border-rule bg-paper px-2"
+          />
+          <Switch label="Raw bytes" on={raw} change={setRaw} />
+          <Button aria-pressed={frozen !== null} onClick={() => setFrozen(frozen ? null : live)}>
+            {frozen ? <Play size={15} aria-hidden /> : <Pause size={15} aria-hidden />} {frozen ? 'Go on' : 'Freeze'}
+          </Button>
+        </>
+      }
+    >
+      {records.length === 0 ? (
+        <Empty words="Nothing has passed since this page was opened. Press a pad, start the score, or move a fader." />
+      ) : (
+        <TrafficList records={shown} show={show} raw={raw} />
+      )}
+    </Page>
+  );
+}
+
+/** How many rows can be scrolled through; the search looks at these too. */
+const KEPT_IN_LIST = 5000;
+
+function TrafficList({ records, show, raw }: { records: readonly Passing[]; show: Show; raw: boolean }) {
+  const scroller = useRef<HTMLDivElement>(null);
+  const virtual = useVirtualizer({
+    count: records.length,
+    getScrollElement: () => scroller.current,
+    estimateSize: () => (raw ? RAW_ROW : ROW),
+    getItemKey: (at) => records[at]!.seq,
+    overscan: 10,
+  });
+  return (
+    <>
+      <div className={`${COLUMNS} border-y border-rule py-1.5 text-sm text-ink-3`} aria-hidden>
+        <span>Time</span>
+        <span>Way</span>
+        <span>Line</span>
+        <span>Message</span>
+      </div>
+      <div ref={scroller} className="min-h-0 flex-1 overflow-y-auto" tabIndex={0} role="log" aria-live="off" aria-label="Messages">
+        <ol className="relative" style={{ height: virtual.getTotalSize() }}>
+          {virtual.getVirtualItems().map((item) => (
+            <li
+              key={item.key}
+              className="absolute top-0 left-0 w-full border-b border-rule"
+              style={{ transform: `translateY(${item.start}px)`, height: item.size }}
+            >
+              <TrafficRow record={records[item.index]!} show={show} raw={raw} />
+            </li>
+          ))}
+        </ol>
+      </div>
+    </>
+  );
+}
+
+const WAYS: Record<Passing['direction'], { words: string; colour: string }> = {
+  in: { words: '→ in', colour: 'text-dusk' },
+  out: { words: 'out →', colour: 'text-tawny' },
+  heldBack: { words: 'held back', colour: 'text-straw' },
+  bad: { words: '! in', colour: 'text-brick' },
+};
+
+function TrafficRow({ record, show, raw }: { record: Passing; show: Show; raw: boolean }) {
+  const way = WAYS[record.direction];
+  const mapping = show.mappings.find((candidate) => candidate.id === record.mappingId);
+  return (
+    <div className={`${COLUMNS} pt-1 text-sm`} data-way={record.direction}>
+      <span className="font-mono text-ink-3">{clockWords(record.at)}</span>
+      <span className={way.colour}>{way.words}</span>
+      <span className="truncate">{lineName(show, record.lineId)}</span>
+      <span className="truncate font-mono">
+        {wordsOf(record, show)}
+        {mapping && <span className="font-sans text-ink-3"> · by {mappingName(mapping)}</span>}
+        {record.direction !== 'in' && record.cause === 0 && !record.reason && <span className="font-sans text-ink-3"> · by hand</span>}
+      </span>
+      {raw && <span className="col-start-4 truncate font-mono text-xs text-ink-2">{hexOf(record)}</span>}
+    </div>
+  );
+}

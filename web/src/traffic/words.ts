@@ -1,0 +1,78 @@
+/** Traffic decoded in words. */
+import { createMidiParser } from '@tawny-signal/core/midi/parser';
+import { decodeOsc } from '@tawny-signal/core/osc/packet';
+import type { Signal } from '@tawny-signal/core/signal';
+import type { Show } from '@tawny-signal/core/show';
+import { describeSignal } from '@tawny-signal/core/words';
+import { isMidiLine } from '../lines/kinds';
+import type { Passing } from '../live/store';
+
+export const lineName = (show: Show, id: string): string => show.lines.find((line) => line.id === id)?.name ?? 'a removed line';
+
+/** The signals in a record's bytes; none if they can't be read, or are too long to have been kept. */
+export function signalsIn(record: Passing, show: Show): Signal[] {
+  if (record.direction === 'bad') return [];
+  if (isMidiLine(show.lines.find((line) => line.id === record.lineId))) {
+    const signals: Signal[] = [];
+    createMidiParser({ message: (signal) => signals.push(signal), bad: () => undefined }).feed(record.bytes);
+    return signals;
+  }
+  try {
+    return decodeOsc(record.bytes).map(({ signal }) => signal);
+  } catch {
+    return [];
+  }
+}
+
+export function wordsOf(record: Passing, show: Show): string {
+  if (record.direction === 'bad') return record.reason;
+  const signals = signalsIn(record, show);
+  if (signals.length === 0) return `${record.length} bytes`;
+  return signals.map((signal) => describeSignal(signal, show.settings.middleC)).join(' · ');
+}
+
+export const hexOf = (record: Passing): string => {
+  const hex = [...record.bytes].map((byte) => byte.toString(16).toUpperCase().padStart(2, '0')).join(' ');
+  return record.length > record.bytes.length ? `${hex} … ${record.length} bytes in all` : hex;
+};
+
+/** Time of day with milliseconds. @param at milliseconds since 1970 */
+export function clockWords(at: number): string {
+  const time = new Date(at);
+  const two = (n: number): string => String(n).padStart(2, '0');
+  const ms = String(time.getMilliseconds()).padStart(3, '0');
+  return `${two(time.getHours())}:${two(time.getMinutes())}:${two(time.getSeconds())}.${ms}`;
+}
+
+/** Something heard, and what was sent because of it. */
+export interface LiveEvent {
+  heard: Passing;
+  sent: Passing[];
+}
+
+/** How far back is looked for the last events. */
+const LOOK_BACK = 300;
+
+/** Whether a record is a MIDI release: status 8n, or 9n with velocity 0. */
+const isRelease = ({ bytes }: Passing): boolean => {
+  const kind = bytes[0]! & 0xf0;
+  return bytes.length === 3 && (kind === 0x80 || (kind === 0x90 && bytes[2] === 0));
+};
+
+/**
+ * The last events, the newest first. What was sent without anything heard (Panic, a try) stands for itself.
+ * A release that nothing waited for is no news: it would hide the press before it.
+ */
+export function lastEvents(traffic: readonly Passing[], most: number): LiveEvent[] {
+  const events: LiveEvent[] = [];
+  const sent = new Map<number, Passing[]>();
+  for (let at = traffic.length - 1; at >= 0 && at >= traffic.length - LOOK_BACK && events.length < most; at--) {
+    const record = traffic[at]!;
+    if (record.cause !== 0) sent.set(record.cause, [record, ...(sent.get(record.cause) ?? [])]);
+    else if (record.direction === 'in' || record.direction === 'bad') {
+      const caused = sent.get(record.seq) ?? [];
+      if (caused.length > 0 || !isRelease(record)) events.push({ heard: record, sent: caused });
+    } else events.push({ heard: record, sent: [] });
+  }
+  return events;
+}

@@ -1,0 +1,25 @@
+/** How long ago something was, kept true as time goes by. */
+import { useEffect, useState } from 'react';
+
+/** @param ms age in milliseconds */
+export function agoWords(ms: number): string {
+  if (ms < 1000) return `${(Math.max(0, ms) / 1000).toFixed(1)} s`;
+  if (ms < 60_000) return `${Math.floor(ms / 1000)} s`;
+  if (ms < 3_600_000) return `${Math.floor(ms / 60_000)} min`;
+  return `${Math.floor(ms / 3_600_000)} h`;
+}
+
+/** The time now, in milliseconds since 1970, brought up to date twice a second. */
+export function useNow(everyMs = 500): number {
+  const [now, setNow] = useState(() => Date.now());
+  useEffect(() => {
+    const timer = setInterval(() => setNow(Date.now()), everyMs);
+    return () => clearInterval(timer);
+  }, [everyMs]);
+  return now;
+}
+
+export function Ago({ at }: { at: number }) {
+  const now = useNow();
+  return <>{agoWords(now - at)}</>;
+}

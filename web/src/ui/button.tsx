@@ -1,0 +1,30 @@
+import type { ComponentProps } from 'react';
+
+type Look = 'plain' | 'main' | 'danger' | 'bare';
+
+const LOOKS: Record<Look, string> = {
+  plain: 'border border-rule bg-raised text-ink hover:bg-bark-2',
+  main: 'bg-tawny font-semibold text-on-tawny hover:bg-tawny-2',
+  danger: 'border border-brick text-brick hover:bg-brick hover:text-paper',
+  bare: 'text-ink-2 hover:bg-bark-2 hover:text-ink',
+};
+
+export interface ButtonProps extends ComponentProps<'button'> {
+  look?: Look;
+}
+
+/** A button says what it does; one with a picture only has a label for the screen reader. */
+export function Button({ look = 'plain', className = '', ...rest }: ButtonProps) {
+  return (
+    <button
+      type="button"
+      className={`inline-flex min-h-8 min-w-8 items-center justify-center gap-1.5 rounded px-3 disabled:cursor-not-allowed disabled:opacity-45 ${LOOKS[look]} ${className}`}
+      {...rest}
+    />
+  );
+}
+
+/** A small square button with a picture; `label` is what it says. */
+export function IconButton({ label, className = '', ...rest }: ButtonProps & { label: string }) {
+  return <Button look="bare" aria-label={label} title={label} className={`px-1.5! ${className}`} {...rest} />;
+}

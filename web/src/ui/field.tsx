@@ -1,0 +1,38 @@
+/** One labelled place in a form, with what is wrong with it said under it. */
+import { useId, type ReactNode } from 'react';
+
+export interface FieldIds {
+  id: string;
+  describedBy: string | undefined;
+}
+
+export interface FieldProps {
+  label: string;
+  error: string | null;
+  hint?: string | undefined;
+  children: (ids: FieldIds) => ReactNode;
+}
+
+export function Field({ label, error, hint, children }: FieldProps) {
+  const id = useId();
+  const noteId = `${id}-note`;
+  return (
+    <div className="grid grid-cols-[84px_minmax(0,1fr)] items-start gap-x-3 py-0.5">
+      <label htmlFor={id} className="pt-1.5 text-sm text-ink-2">
+        {label}
+      </label>
+      <div className="min-w-0">
+        {children({ id, describedBy: error || hint ? noteId : undefined })}
+        {(error || hint) && (
+          <p
+            id={noteId}
+            role={error ? 'alert' : undefined}
+            className={`pt-0.5 text-xs ${error ? 'text-brick' : 'text-ink-3'}`}
+          >
+            {error ?? hint}
+          </p>
+        )}
+      </div>
+    </div>
+  );
+}

@@ -1,0 +1,24 @@
+import { Switch as RadixSwitch } from 'radix-ui';
+
+export interface SwitchProps {
+  label: string;
+  on: boolean;
+  change: (on: boolean) => void;
+}
+
+/** On or off, with its words beside it. */
+export function Switch({ label, on, change }: SwitchProps) {
+  return (
+    <label className="inline-flex min-h-8 items-center gap-2 text-sm text-ink-2">
+      <RadixSwitch.Root
+        checked={on}
+        onCheckedChange={change}
+        aria-label={label}
+        className="relative h-4.5 w-8 rounded-full border border-rule bg-bark-2 data-[state=checked]:bg-moss"
+      >
+        <RadixSwitch.Thumb className="block size-3.5 translate-x-0.5 rounded-full bg-ink transition-transform data-[state=checked]:translate-x-3.5" />
+      </RadixSwitch.Root>
+      {label}
+    </label>
+  );
+}
