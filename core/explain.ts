@@ -24,17 +24,29 @@ function missesOf(mapping: Mapping, signal: Signal): string[] {
   const info = HEAR_MESSAGES[hear.message];
   if (!('channel' in signal)) return [`it hears ${info.words.toLowerCase()}`];
   const missed: string[] = [];
-  if (!info.kinds.includes(signal.kind)) missed.push(`it hears ${info.words.toLowerCase()}, and this is another message`);
+  if (!info.kinds.includes(signal.kind))
+    missed.push(`it hears ${info.words.toLowerCase()}, and this is another message`);
   const [numberFrom, numberTo] = numbersOf(hear);
   if (info.number && (signal.number < numberFrom || signal.number > numberTo)) {
-    missed.push(`it hears ${info.number.toLowerCase()} ${writeSpan([numberFrom, numberTo])}, and this is ${signal.number}`);
+    missed.push(
+      `it hears ${info.number.toLowerCase()} ${writeSpan([numberFrom, numberTo])}, and this is ${signal.number}`,
+    );
   }
   const [channelFrom, channelTo] = channelsOf(hear);
   if (signal.channel < channelFrom || signal.channel > channelTo) {
-    missed.push(`it hears channel ${writeChannels([channelFrom, channelTo])}, and this is channel ${signal.channel + 1}`);
+    missed.push(
+      `it hears channel ${writeChannels([channelFrom, channelTo])}, and this is channel ${signal.channel + 1}`,
+    );
   }
-  if ('values' in hear && hear.values !== 'any' && signal.kind !== 'noteOff' && !wantsValue(hear, signal.value)) {
-    missed.push(`it wants a ${info.value!.words.toLowerCase()} of ${writeSpan(hear.values)}, and this is ${signal.value}`);
+  if (
+    'values' in hear &&
+    hear.values !== 'any' &&
+    signal.kind !== 'noteOff' &&
+    !wantsValue(hear, signal.value)
+  ) {
+    missed.push(
+      `it wants a ${info.value!.words.toLowerCase()} of ${writeSpan(hear.values)}, and this is ${signal.value}`,
+    );
   }
   return missed;
 }
@@ -44,7 +56,8 @@ function missesOf(mapping: Mapping, signal: Signal): string[] {
  * @param most how many to give, at the most.
  */
 export function explain(show: Show, lineId: string, signal: Signal, most = 4): Account[] {
-  const lineName = (id: string | null): string => show.lines.find((line) => line.id === id)?.name ?? 'no line';
+  const lineName = (id: string | null): string =>
+    show.lines.find((line) => line.id === id)?.name ?? 'no line';
   const muted = show.lines.find((line) => line.id === lineId)?.muted ?? false;
   return show.mappings
     .map((mapping) => {

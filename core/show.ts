@@ -7,7 +7,10 @@ import { z } from 'zod';
 const id = z.string().min(1).max(64);
 const span = (low: number, high: number, message: string) =>
   z
-    .tuple([z.int(message).min(low, message).max(high, message), z.int(message).min(low, message).max(high, message)])
+    .tuple([
+      z.int(message).min(low, message).max(high, message),
+      z.int(message).min(low, message).max(high, message),
+    ])
     .refine(([from, to]) => from <= to, { message: 'The range runs backwards: write the lower end first.' });
 const name = z
   .string({ message: 'Give it a name.' })
@@ -21,7 +24,10 @@ const HOST = 'Write an address like 192.168.1.20, or a host name, without a port
 const host = z
   .string({ message: HOST })
   .trim()
-  .regex(/^(?:[A-Za-z0-9](?:[A-Za-z0-9-]{0,62})(?:\.[A-Za-z0-9-]{1,63})*\.?|[0-9A-Fa-f:]*:[0-9A-Fa-f:.]+)$/, HOST)
+  .regex(
+    /^(?:[A-Za-z0-9](?:[A-Za-z0-9-]{0,62})(?:\.[A-Za-z0-9-]{1,63})*\.?|[0-9A-Fa-f:]*:[0-9A-Fa-f:.]+)$/,
+    HOST,
+  )
   .max(253, HOST)
   .refine((text) => !/^[\d.]+$/.test(text) || /^(?:(?:25[0-5]|2[0-4]\d|1?\d?\d)(?:\.|$)){4}$/.test(text), {
     message: 'An address in numbers has four parts from 0 to 255, like 127.0.0.1.',

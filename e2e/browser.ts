@@ -11,8 +11,17 @@ export interface Browser {
 }
 
 const QUIET = [
-  '--headless=new', '--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking',
-  '--disable-component-update', '--disable-sync', '--disable-dev-shm-usage', '--force-color-profile=srgb', '--hide-scrollbars',
+  '--headless=new',
+  '--no-sandbox',
+  '--disable-gpu',
+  '--disable-quic',
+  '--no-first-run',
+  '--disable-background-networking',
+  '--disable-component-update',
+  '--disable-sync',
+  '--disable-dev-shm-usage',
+  '--force-color-profile=srgb',
+  '--hide-scrollbars',
 ];
 
 export async function openBrowser(width = 1280, height = 800): Promise<Browser> {
@@ -27,7 +36,10 @@ export async function openBrowser(width = 1280, height = 800): Promise<Browser> 
     .build();
   // The window's own edges are no part of the page.
   const [w, h] = (await driver.executeScript('return [innerWidth, innerHeight]')) as [number, number];
-  await driver.manage().window().setRect({ width: width * 2 - w, height: height * 2 - h, x: 0, y: 0 });
+  await driver
+    .manage()
+    .window()
+    .setRect({ width: width * 2 - w, height: height * 2 - h, x: 0, y: 0 });
   return {
     driver,
     async close() {

@@ -29,7 +29,11 @@ const onPath = (program) => spawnSync('which', [program], { stdio: 'ignore' }).s
 
 function hasPostgres() {
   const debian = '/usr/lib/postgresql';
-  if (existsSync(debian) && readdirSync(debian).some((version) => existsSync(`${debian}/${version}/bin/postgres`))) return true;
+  if (
+    existsSync(debian) &&
+    readdirSync(debian).some((version) => existsSync(`${debian}/${version}/bin/postgres`))
+  )
+    return true;
   return onPath('postgres') && onPath('initdb');
 }
 
@@ -48,9 +52,13 @@ function installPackages() {
   if (missing.length === 0) return;
   const isRoot = process.getuid?.() === 0;
   const asRoot = isRoot ? [] : ['sudo', '-n'];
-  const mayInstall = onPath('apt-get') && (isRoot || spawnSync('sudo', ['-n', 'true'], { stdio: 'ignore' }).status === 0);
+  const mayInstall =
+    onPath('apt-get') && (isRoot || spawnSync('sudo', ['-n', 'true'], { stdio: 'ignore' }).status === 0);
   const byHand = `sudo apt-get update && sudo apt-get install -y --no-install-recommends ${missing.join(' ')}`;
-  if (!mayInstall) giveUp(`Some Debian packages are missing. Install them with this one command, then try again:\n\n  ${byHand}`);
+  if (!mayInstall)
+    giveUp(
+      `Some Debian packages are missing. Install them with this one command, then try again:\n\n  ${byHand}`,
+    );
   console.log(`Installing ${missing.join(', ')} …`);
   // Our cluster is private; Debian need not make one of its own.
   const createCluster = '/etc/postgresql-common/createcluster.conf';
@@ -61,10 +69,23 @@ function installPackages() {
   /** @param {string[]} aptArgs */
   const apt = (aptArgs) => {
     const [program, ...rest] = [...asRoot, 'env', 'DEBIAN_FRONTEND=noninteractive', 'apt-get', ...aptArgs];
-    return spawnSync(/** @type {string} */ (program), rest, { stdio: ['ignore', 'ignore', 'inherit'] }).status === 0;
+    return (
+      spawnSync(/** @type {string} */ (program), rest, { stdio: ['ignore', 'ignore', 'inherit'] }).status ===
+      0
+    );
   };
   apt(['update', '-qq']);
-  if (!apt(['install', '-y', '-qq', '--no-install-recommends', '-o', 'Dpkg::Options::=--force-confold', ...missing])) {
+  if (
+    !apt([
+      'install',
+      '-y',
+      '-qq',
+      '--no-install-recommends',
+      '-o',
+      'Dpkg::Options::=--force-confold',
+      ...missing,
+    ])
+  ) {
     giveUp(`Installing failed. Try it by hand:\n\n  ${byHand}`);
   }
 }
@@ -74,12 +95,15 @@ function installModules() {
   const stamp = 'node_modules/.installed-lock';
   if (existsSync(stamp) && readFileSync(stamp, 'utf8') === lock) return;
   console.log('Installing the packages that the project is made with …');
-  execFileSync('npm', ['ci', '--no-audit', '--no-fund', '--loglevel=error'], { stdio: ['ignore', 'inherit', 'inherit'] });
+  execFileSync('npm', ['ci', '--no-audit', '--no-fund', '--loglevel=error'], {
+    stdio: ['ignore', 'inherit', 'inherit'],
+  });
   writeFileSync(stamp, lock);
 }
 
 const [major = 0, minor = 0] = process.versions.node.split('.').map(Number);
-if (major < 20 || (major === 20 && minor < 19)) giveUp(`Node.js 20.19 or newer is needed; this is ${process.versions.node}.`);
+if (major < 20 || (major === 20 && minor < 19))
+  giveUp(`Node.js 20.19 or newer is needed; this is ${process.versions.node}.`);
 if (!['start', 'test', 'bench'].includes(command ?? '')) giveUp('Use npm start, npm test or npm run bench.');
 if (command === 'start' && args.includes('--help')) {
   console.log(HELP);
@@ -93,5 +117,6 @@ const child = spawn(
   ['--conditions=source', '--import', 'tsx', `scripts/${command}.ts`, ...args],
   { stdio: 'inherit', cwd: root },
 );
-for (const signal of /** @type {const} */ (['SIGINT', 'SIGTERM', 'SIGHUP'])) process.on(signal, () => child.kill(signal));
+for (const signal of /** @type {const} */ (['SIGINT', 'SIGTERM', 'SIGHUP']))
+  process.on(signal, () => child.kill(signal));
 child.on('exit', (code, signal) => process.exit(code ?? (signal ? 1 : 0)));

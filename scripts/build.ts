@@ -19,8 +19,16 @@ const bySwc = (folder: string): Part => ({
   folder,
   with: [],
   command: [
-    bin('swc'), folder, '-d', `${folder}/dist`, '--strip-leading-paths', '--config-file', `${folder}/.swcrc`,
-    '--ignore', `${folder}/dist/**,**/*.test.ts,**/drizzle.config.ts,**/*.d.ts`, '--quiet',
+    bin('swc'),
+    folder,
+    '-d',
+    `${folder}/dist`,
+    '--strip-leading-paths',
+    '--config-file',
+    'swc.json',
+    '--ignore',
+    `${folder}/dist/**,**/*.test.ts,**/drizzle.config.ts,**/*.d.ts`,
+    '--quiet',
   ],
 });
 
@@ -34,7 +42,9 @@ const PARTS: Part[] = [
 const PASSED_OVER = new Set(['dist', 'node_modules', 'drizzle']);
 
 function hashFolder(folder: string, hash: ReturnType<typeof createHash>): void {
-  for (const entry of readdirSync(join(ROOT, folder), { withFileTypes: true }).sort((a, b) => a.name.localeCompare(b.name))) {
+  for (const entry of readdirSync(join(ROOT, folder), { withFileTypes: true }).sort((a, b) =>
+    a.name.localeCompare(b.name),
+  )) {
     const path = join(folder, entry.name);
     if (PASSED_OVER.has(entry.name) || entry.name.includes('.test.')) continue;
     if (entry.isDirectory()) hashFolder(path, hash);
@@ -44,6 +54,7 @@ function hashFolder(folder: string, hash: ReturnType<typeof createHash>): void {
 
 function contentOf(part: Part): string {
   const hash = createHash('sha256').update(readFileSync(join(ROOT, 'package-lock.json')));
+  hash.update(readFileSync(join(ROOT, 'swc.json')));
   for (const folder of [part.folder, ...part.with]) hashFolder(folder, hash);
   return hash.digest('hex');
 }

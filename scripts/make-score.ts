@@ -6,8 +6,18 @@ const TICKS = 480;
 const BARS = 8;
 
 /** @param beat from the file's start */
-function note(track: ScoreTrack, beat: number, beats: number, channel: number, number: number, velocity: number): void {
-  track.events.push({ tick: Math.round(beat * TICKS), signal: { kind: 'noteOn', channel, number, value: velocity } });
+function note(
+  track: ScoreTrack,
+  beat: number,
+  beats: number,
+  channel: number,
+  number: number,
+  velocity: number,
+): void {
+  track.events.push({
+    tick: Math.round(beat * TICKS),
+    signal: { kind: 'noteOn', channel, number, value: velocity },
+  });
   const tick = Math.round((beat + beats) * TICKS) - 10;
   track.events.push({ tick, signal: { kind: 'noteOff', channel, number, value: 64 } });
 }
@@ -26,7 +36,10 @@ for (let bar = 0; bar < BARS; bar++) {
   note(bass, bar * 4, 3.5, 1, ROOTS[bar % ROOTS.length]!, 88);
   for (let step = 0; step < 16; step++) {
     const value = Math.round(63.5 - 55 * Math.cos((2 * Math.PI * (bar * 16 + step)) / (BARS * 16)));
-    tide.events.push({ tick: (bar * 4 + step / 4) * TICKS, signal: { kind: 'controlChange', channel: 0, number: 1, value } });
+    tide.events.push({
+      tick: (bar * 4 + step / 4) * TICKS,
+      signal: { kind: 'controlChange', channel: 0, number: 1, value },
+    });
   }
 }
 

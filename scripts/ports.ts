@@ -34,7 +34,10 @@ export function tryUdpPort(port: number): Promise<number | null> {
 }
 
 /** The first free one from here on. @throws if there is none among a hundred */
-export async function firstFree(from: number, attempt: (port: number) => Promise<number | null>): Promise<number> {
+export async function firstFree(
+  from: number,
+  attempt: (port: number) => Promise<number | null>,
+): Promise<number> {
   for (let port = from; port < from + 100; port++) if ((await attempt(port)) !== null) return port;
   throw new Error(`No port from ${from} to ${from + 99} is free.`);
 }

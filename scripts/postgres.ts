@@ -1,7 +1,16 @@
 /** A PostgreSQL cluster of our own, on loopback only, run by an unprivileged user. */
 import { spawn, spawnSync, type ChildProcess, type SpawnOptions } from 'node:child_process';
 import { createHash, randomBytes } from 'node:crypto';
-import { chmodSync, chownSync, existsSync, mkdirSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import {
+  chmodSync,
+  chownSync,
+  existsSync,
+  mkdirSync,
+  readdirSync,
+  readFileSync,
+  rmSync,
+  writeFileSync,
+} from 'node:fs';
 import { join } from 'node:path';
 import pg from 'pg';
 import { freePort } from './ports.js';
@@ -61,7 +70,8 @@ export async function startCluster(wished: string, options: ClusterOptions = {})
   const run: SpawnOptions = { ...user, cwd: '/', stdio: ['ignore', 'ignore', 'pipe'] };
 
   // One that was left running by a start that was killed.
-  if (existsSync(join(data, 'postmaster.pid'))) spawnSync(`${bin}pg_ctl`, ['stop', '-D', data, '-m', 'fast'], { ...user, cwd: '/' });
+  if (existsSync(join(data, 'postmaster.pid')))
+    spawnSync(`${bin}pg_ctl`, ['stop', '-D', data, '-m', 'fast'], { ...user, cwd: '/' });
   if (options.fresh) rmSync(data, { recursive: true, force: true });
   if (!existsSync(secret)) writeFileSync(secret, randomBytes(18).toString('hex'), { mode: 0o600 });
   const password = readFileSync(secret, 'utf8');
@@ -74,10 +84,23 @@ export async function startCluster(wished: string, options: ClusterOptions = {})
     const passwordFile = `${data}.password`;
     writeFileSync(passwordFile, password, { mode: 0o600 });
     if (user.uid !== undefined) for (const path of [data, passwordFile]) chownSync(path, user.uid, user.gid);
-    const args = ['-D', data, '-U', 'tawny', '-E', 'UTF8', '--locale=C', '-A', 'scram-sha-256', `--pwfile=${passwordFile}`, '-N'];
+    const args = [
+      '-D',
+      data,
+      '-U',
+      'tawny',
+      '-E',
+      'UTF8',
+      '--locale=C',
+      '-A',
+      'scram-sha-256',
+      `--pwfile=${passwordFile}`,
+      '-N',
+    ];
     const result = spawnSync(`${bin}initdb`, args, run);
     rmSync(passwordFile);
-    if (result.status !== 0) throw new Error(`PostgreSQL could not make its cluster:\n${String(result.stderr)}`);
+    if (result.status !== 0)
+      throw new Error(`PostgreSQL could not make its cluster:\n${String(result.stderr)}`);
     writeFileSync(made, '');
     if (user.uid !== undefined) chownSync(made, user.uid, user.gid);
     chmodSync(data, 0o700);
@@ -85,7 +108,10 @@ export async function startCluster(wished: string, options: ClusterOptions = {})
 
   const port = await freePort();
   const settings = [
-    'listen_addresses=127.0.0.1', 'unix_socket_directories=', 'max_connections=40', 'shared_buffers=64MB',
+    'listen_addresses=127.0.0.1',
+    'unix_socket_directories=',
+    'max_connections=40',
+    'shared_buffers=64MB',
     ...(options.careless ? ['fsync=off', 'synchronous_commit=off', 'full_page_writes=off'] : []),
   ];
   let stopping = false;

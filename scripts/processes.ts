@@ -26,7 +26,12 @@ export interface Kept {
 const AGAIN_MS = 300;
 
 /** Keeps a program running. @param says called with how it died */
-export function keepRunning(script: string, env: Record<string, string>, log: string, died: (how: string) => void): Kept {
+export function keepRunning(
+  script: string,
+  env: Record<string, string>,
+  log: string,
+  died: (how: string) => void,
+): Kept {
   mkdirSync(join(log, '..'), { recursive: true });
   const out = createWriteStream(log, { flags: 'a' });
   let child: ChildProcess | null = null;
@@ -84,7 +89,10 @@ export interface Stage {
 }
 
 /** Starts the server, then the stand-ins. @throws if the server ends before it listens */
-export async function openStage(options: StageOptions, died: (who: string, how: string) => void): Promise<Stage> {
+export async function openStage(
+  options: StageOptions,
+  died: (who: string, how: string) => void,
+): Promise<Stage> {
   const { state, waterPort } = options;
   const log = (name: string): string => join(state, 'logs', `${name}.log`);
   let failed!: (error: Error) => void;

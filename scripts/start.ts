@@ -31,7 +31,9 @@ function readOptions(): { fresh: boolean; demo: boolean; port: number | null } {
     }
     return { fresh: values.fresh, demo: !values['no-demo'], port };
   } catch (error) {
-    fail(`${error instanceof Error ? error.message : String(error)}\nnpm start -- --help says what there is.`);
+    fail(
+      `${error instanceof Error ? error.message : String(error)}\nnpm start -- --help says what there is.`,
+    );
   }
 }
 
@@ -39,12 +41,14 @@ function readOptions(): { fresh: boolean; demo: boolean; port: number | null } {
 function lock(): void {
   if (existsSync(LOCK)) {
     const { pid, address } = JSON.parse(readFileSync(LOCK, 'utf8')) as { pid: number; address: string };
-    if (isOurs(pid)) fail(`Tawny Signal is running from this folder already${address ? `, at ${address}` : ''}.`);
+    if (isOurs(pid))
+      fail(`Tawny Signal is running from this folder already${address ? `, at ${address}` : ''}.`);
   }
   writeLock('');
 }
 
-const writeLock = (address: string): void => writeFileSync(LOCK, JSON.stringify({ pid: process.pid, address }));
+const writeLock = (address: string): void =>
+  writeFileSync(LOCK, JSON.stringify({ pid: process.pid, address }));
 
 function isOurs(pid: number): boolean {
   try {
@@ -56,14 +60,18 @@ function isOurs(pid: number): boolean {
 
 async function choosePort(wished: number | null): Promise<number> {
   if (wished === null) return firstFree(4630, tryPort);
-  if ((await tryPort(wished)) === null) fail(`Port ${wished} is in use. Choose another with --port, or leave it out.`);
+  if ((await tryPort(wished)) === null)
+    fail(`Port ${wished} is in use. Choose another with --port, or leave it out.`);
   return wished;
 }
 
 /** The water screen's port is kept, since the show names it; one that was taken meanwhile is changed, in the show too. */
 async function chooseWaterPort(): Promise<{ port: number; was: number | null }> {
   const kept = existsSync(WATER) ? Number(readFileSync(WATER, 'utf8')) : null;
-  const port = kept !== null && (await tryUdpPort(kept)) !== null ? kept : await firstFree((kept ?? 8999) + 1, tryUdpPort);
+  const port =
+    kept !== null && (await tryUdpPort(kept)) !== null
+      ? kept
+      : await firstFree((kept ?? 8999) + 1, tryUdpPort);
   writeFileSync(WATER, String(port));
   return { port, was: kept !== null && kept !== port ? kept : null };
 }
@@ -75,8 +83,14 @@ async function moveWaterLines(address: string, was: number, port: number): Promi
   for (const line of show.lines) {
     if (line.kind !== 'osc-udp' || line.host !== '127.0.0.1' || line.port !== was) continue;
     const headers = { 'Content-Type': 'application/json' };
-    await fetch(`${address}api/lines/${line.id}`, { method: 'PATCH', headers, body: JSON.stringify({ port }) });
-    console.log(`UDP port ${was} is in use by another program: the water screen and its line moved to ${port}.`);
+    await fetch(`${address}api/lines/${line.id}`, {
+      method: 'PATCH',
+      headers,
+      body: JSON.stringify({ port }),
+    });
+    console.log(
+      `UDP port ${was} is in use by another program: the water screen and its line moved to ${port}.`,
+    );
   }
 }
 
@@ -95,7 +109,8 @@ function end(code: number): void {
 for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP'] as const) process.on(signal, () => end(0));
 
 try {
-  if (options.fresh) for (const name of ['water-port', 'score.mid', 'score.name']) rmSync(join(STATE, name), { force: true });
+  if (options.fresh)
+    for (const name of ['water-port', 'score.mid', 'score.name']) rmSync(join(STATE, name), { force: true });
   const port = await choosePort(options.port);
   const [cluster] = await Promise.all([startCluster(STATE, { fresh: options.fresh }), buildAll()]);
   ending.push(() => cluster.stop());
@@ -109,7 +124,9 @@ try {
   const address = `http://127.0.0.1:${stage.port}/`;
   if (water.was !== null) await moveWaterLines(address, water.was, water.port);
   writeLock(address);
-  console.log(`\n  Tawny Signal is running. Open\n\n    ${address}\n\n  Ctrl-C ends it. Everything you change is kept.\n`);
+  console.log(
+    `\n  Tawny Signal is running. Open\n\n    ${address}\n\n  Ctrl-C ends it. Everything you change is kept.\n`,
+  );
 } catch (error) {
   if (!ended) {
     console.error(`\n${error instanceof Error ? error.message : String(error)}\n`);

@@ -14,7 +14,14 @@ import { ScoreController } from './stand-ins/score.controller.js';
 import { CONFIG, readConfig, type Config } from './config.js';
 
 @Module({
-  controllers: [ShowController, LinesController, BanksController, MappingsController, DeskController, ScoreController],
+  controllers: [
+    ShowController,
+    LinesController,
+    BanksController,
+    MappingsController,
+    DeskController,
+    ScoreController,
+  ],
   providers: [
     { provide: CONFIG, useFactory: readConfig },
     { provide: POOL, useFactory: (config: Config) => openPool(config.databaseUrl), inject: [CONFIG] },

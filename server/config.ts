@@ -19,5 +19,9 @@ export interface Config {
 /** @throws if the environment lacks something */
 export function readConfig(): Config {
   const env = configSchema.parse(process.env);
-  return { databaseUrl: env.TAWNY_DATABASE_URL, port: env.TAWNY_PORT, demoWaterPort: env.TAWNY_WATER_PORT ?? null };
+  return {
+    databaseUrl: env.TAWNY_DATABASE_URL,
+    port: env.TAWNY_PORT,
+    demoWaterPort: env.TAWNY_WATER_PORT ?? null,
+  };
 }

@@ -52,7 +52,9 @@ async function start(): Promise<void> {
   if (existsSync(WEB)) serveWeb(app);
   app.enableShutdownHooks();
 
-  await app.get(ShowService).open(config.demoWaterPort === null ? emptyShow('New show') : lanternPier(config.demoWaterPort));
+  await app
+    .get(ShowService)
+    .open(config.demoWaterPort === null ? emptyShow('New show') : lanternPier(config.demoWaterPort));
   app.get(DeskService).start();
   await app.listen(config.port, '127.0.0.1');
   const address = app.getHttpServer().address() as { port: number };
@@ -65,7 +67,8 @@ async function start(): Promise<void> {
 function serveWeb(app: NestExpressApplication): void {
   app.use(express.static(WEB, { index: false, maxAge: '1h', immutable: false }));
   app.use((request: Request, response: Response, next: NextFunction) => {
-    if (request.method !== 'GET' || request.path.startsWith('/api/') || request.path.startsWith('/live')) return next();
+    if (request.method !== 'GET' || request.path.startsWith('/api/') || request.path.startsWith('/live'))
+      return next();
     response.setHeader('Cache-Control', 'no-cache');
     response.sendFile('index.html', { root: WEB });
   });

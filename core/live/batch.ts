@@ -167,7 +167,10 @@ export function readBatch(bytes: Uint8Array): Batch {
       lineSlot: view.getUint16(at + 24, true),
       direction: DIRECTIONS[view.getUint8(at + 28)]!,
       bytes: bytes.slice(bytesAt, bytesAt + shown),
-      reason: reasonLength === 0 ? '' : untext.decode(bytes.subarray(bytesAt + shown, bytesAt + shown + reasonLength)),
+      reason:
+        reasonLength === 0
+          ? ''
+          : untext.decode(bytes.subarray(bytesAt + shown, bytesAt + shown + reasonLength)),
     });
     at = bytesAt + shown + reasonLength;
   }

@@ -46,7 +46,8 @@ function startArgument(arg: OscArg): OscArgument {
   }
 }
 
-const toInt32 = (value: number): number => Math.max(-2_147_483_648, Math.min(2_147_483_647, Math.round(value)));
+const toInt32 = (value: number): number =>
+  Math.max(-2_147_483_648, Math.min(2_147_483_647, Math.round(value)));
 
 /** @param lines what `inLine`, `outLine` and `outMuted` say above. */
 export function compileMapping(

@@ -23,7 +23,12 @@ export function hearAs(message: HearMessage, from?: Hear): Hear {
 export function shapeFor(message: HearMessage): Shape {
   const info = HEAR_MESSAGES[message];
   const high = message === 'osc' ? 1 : (info.value?.high ?? 127);
-  return { from: info.value || message === 'osc' ? 'value' : 'number', in: [0, high], out: [0, 1], curve: 'straight' };
+  return {
+    from: info.value || message === 'osc' ? 'value' : 'number',
+    in: [0, high],
+    out: [0, 1],
+    curve: 'straight',
+  };
 }
 
 export function newMapping(id: string, hear: Hear, sendLineId: string | null): Mapping {
@@ -34,6 +39,11 @@ export function newMapping(id: string, hear: Hear, sendLineId: string | null): M
     bankId: null,
     hear,
     shape: shapeFor(hear.message),
-    send: { kind: 'osc', lineId: sendLineId, address: '/new/address', args: [{ type: 'f', value: 'shaped' }] },
+    send: {
+      kind: 'osc',
+      lineId: sendLineId,
+      address: '/new/address',
+      args: [{ type: 'f', value: 'shaped' }],
+    },
   };
 }

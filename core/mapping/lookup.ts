@@ -9,7 +9,10 @@ import { channelsOf, HEAR_MESSAGES, numbersOf } from './hear.js';
 
 const CELLS = 16 * 128;
 const NOBODY: readonly CompiledMapping[] = [];
-const KIND_AT = Object.fromEntries(CHANNEL_KINDS.map((kind, at) => [kind, at])) as Record<string, number | undefined>;
+const KIND_AT = Object.fromEntries(CHANNEL_KINDS.map((kind, at) => [kind, at])) as Record<
+  string,
+  number | undefined
+>;
 
 /** The mappings that hear one kind of message on one line. */
 interface Group {
@@ -41,7 +44,8 @@ function buildGroup(mappings: CompiledMapping[]): Group {
       continue;
     }
     for (let channel = channelFrom; channel <= channelTo; channel++) {
-      for (let number = numberFrom; number <= numberTo; number++) (narrow[(channel << 7) | number] ??= []).push(mapping);
+      for (let number = numberFrom; number <= numberTo; number++)
+        (narrow[(channel << 7) | number] ??= []).push(mapping);
     }
   }
   return { cells: narrow.map((cell) => (cell ? [...cell, ...wide].sort(inOrder) : wide)) };

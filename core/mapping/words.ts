@@ -9,7 +9,9 @@ export function hearTitle(hear: Hear): string {
     case 'pressed':
     case 'released':
     case 'held':
-      return hear.numbers === 'any' ? `Any note ${hear.message}` : `Note ${writeSpan(hear.numbers)} ${hear.message}`;
+      return hear.numbers === 'any'
+        ? `Any note ${hear.message}`
+        : `Note ${writeSpan(hear.numbers)} ${hear.message}`;
     case 'notePressure':
       return hear.numbers === 'any' ? 'Pressure on any note' : `Pressure on note ${writeSpan(hear.numbers)}`;
     case 'control':
@@ -36,7 +38,8 @@ export function hearDetail(hear: Hear, middleC: MiddleC): string {
     else parts.push(`notes ${hear.numbers.map((n) => noteName(n, middleC)).join('–')}`);
   }
   parts.push(hear.channels === 'any' ? 'any channel' : `ch ${writeChannels(hear.channels)}`);
-  if ('values' in hear && hear.values !== 'any') parts.push(`${hear.message === 'control' ? 'value' : 'force'} ${writeSpan(hear.values)}`);
+  if ('values' in hear && hear.values !== 'any')
+    parts.push(`${hear.message === 'control' ? 'value' : 'force'} ${writeSpan(hear.values)}`);
   return parts.join(' · ');
 }
 

@@ -52,7 +52,8 @@ function findBreak(bytes: Uint8Array): string | null {
   if (view.getUint16(12) === 0) return 'This MIDI file says that a beat has no length.';
   let at = 8 + view.getUint32(4);
   for (let track = 1; track <= tracks; track++) {
-    if (at + 8 > bytes.length) return `This MIDI file breaks off: it should have ${tracks} tracks, and track ${track} is missing.`;
+    if (at + 8 > bytes.length)
+      return `This MIDI file breaks off: it should have ${tracks} tracks, and track ${track} is missing.`;
     const length = view.getUint32(at + 4);
     const there = bytes.length - at - 8;
     if (length > there)
@@ -73,7 +74,12 @@ function toSignal(event: MidiEvent): ChannelSignal | null {
     case 'noteAftertouch':
       return { kind: 'polyPressure', channel: event.channel, number: event.noteNumber, value: event.amount };
     case 'controller':
-      return { kind: 'controlChange', channel: event.channel, number: event.controllerType, value: event.value };
+      return {
+        kind: 'controlChange',
+        channel: event.channel,
+        number: event.controllerType,
+        value: event.value,
+      };
     case 'programChange':
       return { kind: 'programChange', channel: event.channel, number: event.programNumber, value: 0 };
     case 'channelAftertouch':

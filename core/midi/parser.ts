@@ -34,6 +34,7 @@ export function createMidiParser(listener: MidiListener): MidiParser {
   let status = 0; // the message that is being received, or the running status; 0 for none
   let needed = 0; // data bytes that the status wants
   let have = 0;
+  let awaited = false; // a status came, and no message yet with it
   const message = new Uint8Array(3);
   const realtime = new Uint8Array(1);
   let sysex: Uint8Array | null = null;
@@ -47,9 +48,10 @@ export function createMidiParser(listener: MidiListener): MidiParser {
 
   function abandon(reason: string): void {
     if (sysex) listener.bad(reason, sysex.subarray(0, Math.min(sysexLength, 64)));
-    else if (have > 0) listener.bad(reason, message.subarray(0, have + 1));
+    else if (have > 0 || awaited) listener.bad(reason, message.subarray(0, have + 1));
     sysex = null;
     have = 0;
+    awaited = false;
   }
 
   function onRealtime(byte: number): void {
@@ -64,6 +66,7 @@ export function createMidiParser(listener: MidiListener): MidiParser {
         sysex[sysexLength++] = byte;
         endSysex();
       } else if (!sysex) {
+        abandon('a message that breaks off');
         realtime[0] = byte;
         listener.bad('an end of system-exclusive without its beginning', realtime);
       } else abandon('a system-exclusive message that is too long');
@@ -87,6 +90,7 @@ export function createMidiParser(listener: MidiListener): MidiParser {
     }
     status = byte;
     needed = dataLength(byte);
+    awaited = true;
     if (needed === 0) complete();
   }
 
@@ -113,6 +117,7 @@ export function createMidiParser(listener: MidiListener): MidiParser {
 
   function complete(): void {
     have = 0;
+    awaited = false;
     message[0] = status;
     const bytes = message.subarray(0, needed + 1);
     if (status < 0xf0) {
@@ -141,6 +146,7 @@ export function createMidiParser(listener: MidiListener): MidiParser {
     reset() {
       status = 0;
       have = 0;
+      awaited = false;
       sysex = null;
     },
   };

@@ -119,7 +119,8 @@ function readElement(r: Reader, timeTag: bigint, depth: number, out: OscDecoded[
   const { end } = r;
   while (r.at < end) {
     const size = r.view.getInt32(take(r, 4));
-    if (size <= 0 || size % 4 !== 0 || size > end - r.at) throw new OscError('a bundle element of a wrong size');
+    if (size <= 0 || size % 4 !== 0 || size > end - r.at)
+      throw new OscError('a bundle element of a wrong size');
     r.end = r.at + size;
     readElement(r, tag, depth + 1, out);
     r.at = r.end;

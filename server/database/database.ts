@@ -16,7 +16,12 @@ const MIGRATIONS = fileURLToPath(new URL('../../drizzle', import.meta.url));
 
 /** @param url postgres://…; a query that gets no answer is given up after 3 s. */
 export function openPool(url: string): pg.Pool {
-  const pool = new pg.Pool({ connectionString: url, max: 4, connectionTimeoutMillis: 3000, query_timeout: 3000 });
+  const pool = new pg.Pool({
+    connectionString: url,
+    max: 4,
+    connectionTimeoutMillis: 3000,
+    query_timeout: 3000,
+  });
   // An idle connection that breaks is replaced at the next query; whoever asks then is told.
   pool.on('error', () => undefined);
   return pool;

@@ -1,5 +1,16 @@
 /** The tables of a show. A row's body is checked by core's schema of that table before it is written. */
-import { bigserial, bigint, doublePrecision, index, integer, jsonb, pgTable, primaryKey, text, timestamp } from 'drizzle-orm/pg-core';
+import {
+  bigserial,
+  bigint,
+  doublePrecision,
+  index,
+  integer,
+  jsonb,
+  pgTable,
+  primaryKey,
+  text,
+  timestamp,
+} from 'drizzle-orm/pg-core';
 import type { Op } from '@tawny-signal/core/edits';
 import type { Bank, Line, Mapping, Settings } from '@tawny-signal/core/show';
 

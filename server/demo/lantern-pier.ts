@@ -1,5 +1,12 @@
 /** The show that a first start opens: The Lantern Pier, a night show on an old harbour pier. */
-import { emptyShow, type Hear, type Mapping, type OscArg, type Shape, type Show } from '@tawny-signal/core/show';
+import {
+  emptyShow,
+  type Hear,
+  type Mapping,
+  type OscArg,
+  type Shape,
+  type Show,
+} from '@tawny-signal/core/show';
 
 const FORCE: Shape = { from: 'value', in: [0, 127], out: [0, 1], curve: 'straight' };
 const FLOAT: OscArg[] = [{ type: 'f', value: 'shaped' }];
@@ -22,7 +29,14 @@ const fader = (number: number): Hear => ({
   values: 'any',
 });
 
-function mapping(id: string, name: string, bankId: string | null, hear: Hear, address: string, shape: Partial<Shape> = {}): Mapping {
+function mapping(
+  id: string,
+  name: string,
+  bankId: string | null,
+  hear: Hear,
+  address: string,
+  shape: Partial<Shape> = {},
+): Mapping {
   return {
     id,
     name,
@@ -41,7 +55,15 @@ export function lanternPier(waterPort: number): Show {
     lines: [
       { id: PADS, kind: 'midi-inside', name: 'Pier pads', port: 'Pier pads', muted: false },
       { id: SCORE, kind: 'midi-inside', name: 'Score player', port: 'Score player', muted: false },
-      { id: WATER, kind: 'osc-udp', name: 'Water screen', host: '127.0.0.1', port: waterPort, listenPort: null, muted: false },
+      {
+        id: WATER,
+        kind: 'osc-udp',
+        name: 'Water screen',
+        host: '127.0.0.1',
+        port: waterPort,
+        listenPort: null,
+        muted: false,
+      },
     ],
     banks: [
       { id: 'house', name: 'House', on: true },

@@ -102,7 +102,9 @@ export class EngineService implements OnApplicationShutdown {
     const worker = new Worker(THREAD);
     this.worker = worker;
     worker.on('message', (message: FromThread) => this.hear(message));
-    worker.on('error', (error) => this.log.error(`the engine thread failed: ${error.stack ?? error.message}`));
+    worker.on('error', (error) =>
+      this.log.error(`the engine thread failed: ${error.stack ?? error.message}`),
+    );
     worker.on('exit', () => {
       if (this.closing || this.worker !== worker) return;
       this.worker = null;

@@ -96,7 +96,8 @@ export class LiveGateway implements OnGatewayConnection<WebSocket>, OnGatewayDis
   }
 
   private hearBytes(client: Client, bytes: Buffer): void {
-    if (bytes.length > 2 && bytes[0] === PORT_BYTES) this.engine.portBytes(client.id, bytes[1]!, bytes.subarray(2));
+    if (bytes.length > 2 && bytes[0] === PORT_BYTES)
+      this.engine.portBytes(client.id, bytes[1]!, bytes.subarray(2));
   }
 
   private hearText(client: Client, text: string): void {

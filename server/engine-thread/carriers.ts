@@ -52,7 +52,13 @@ export function createCarriers(send: (carrier: number, port: number, bytes: Uint
       const ports = offered.map((port, at): CarriedPort => {
         // The same port at the same place is the same: what goes on through it is not interrupted.
         const same = before[at];
-        if (same?.kind === port.kind && same.name === port.name && same.in === port.in && same.out === port.out) return same;
+        if (
+          same?.kind === port.kind &&
+          same.name === port.name &&
+          same.in === port.in &&
+          same.out === port.out
+        )
+          return same;
         return { ...port, send: (bytes) => send(id, at, bytes) };
       });
       carriers.set(id, { id, ports });

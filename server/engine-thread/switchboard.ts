@@ -4,7 +4,12 @@
  */
 import { applyOps, type PlacedShow } from '@tawny-signal/core/edits';
 import { createEngine, type Outs } from '@tawny-signal/core/engine';
-import { createBatchWriter, NO_SLOT, type LineTotals, type MappingFired } from '@tawny-signal/core/live/batch';
+import {
+  createBatchWriter,
+  NO_SLOT,
+  type LineTotals,
+  type MappingFired,
+} from '@tawny-signal/core/live/batch';
 import { encodeOsc } from '@tawny-signal/core/osc/packet';
 import { emptyShow, type Mapping } from '@tawny-signal/core/show';
 import type { Signal } from '@tawny-signal/core/signal';
@@ -22,11 +27,15 @@ export interface Switchboard {
 }
 
 /** @param post to the main thread, with the buffers that may be handed over. */
-export function createSwitchboard(post: (message: FromThread, transfer?: ArrayBuffer[]) => void): Switchboard {
+export function createSwitchboard(
+  post: (message: FromThread, transfer?: ArrayBuffer[]) => void,
+): Switchboard {
   const engine = createEngine();
   const writer = createBatchWriter();
   const mappingSlots = new Map<string, number>();
-  const carriers = createCarriers((carrier, port, bytes) => post({ t: 'portBytes', carrier, port, bytes: bytes.slice() }));
+  const carriers = createCarriers((carrier, port, bytes) =>
+    post({ t: 'portBytes', carrier, port, bytes: bytes.slice() }),
+  );
   const sentBytes: (Uint8Array | null)[] = [];
   let placed: PlacedShow = { show: emptyShow('Nothing yet'), position: {} };
   let seq = 0;
@@ -55,7 +64,16 @@ export function createSwitchboard(post: (message: FromThread, transfer?: ArrayBu
     line.changed = true;
     const cause = nextSeq();
     const at = performance.timeOrigin + now;
-    writer.traffic({ seq: cause, cause: 0, at, lineSlot: slot, mappingSlot: NO_SLOT, direction: 'in', bytes, reason: '' });
+    writer.traffic({
+      seq: cause,
+      cause: 0,
+      at,
+      lineSlot: slot,
+      mappingSlot: NO_SLOT,
+      direction: 'in',
+      bytes,
+      reason: '',
+    });
     note(outs, cause);
   }
 
@@ -65,7 +83,16 @@ export function createSwitchboard(post: (message: FromThread, transfer?: ArrayBu
     line.totals.inBytes += bytes.length;
     line.changed = true;
     const at = performance.timeOrigin + performance.now();
-    writer.traffic({ seq: nextSeq(), cause: 0, at, lineSlot: slot, mappingSlot: NO_SLOT, direction: 'bad', bytes, reason });
+    writer.traffic({
+      seq: nextSeq(),
+      cause: 0,
+      at,
+      lineSlot: slot,
+      mappingSlot: NO_SLOT,
+      direction: 'bad',
+      bytes,
+      reason,
+    });
   }
 
   function nextSeq(): number {
@@ -120,7 +147,10 @@ export function createSwitchboard(post: (message: FromThread, transfer?: ArrayBu
     act(engine.load(show, present, performance.now()));
     lines.sync(show.lines);
     if (newLines || newMappings)
-      post({ t: 'slots', slots: { lines: Object.fromEntries(lines.slots), mappings: Object.fromEntries(mappingSlots) } });
+      post({
+        t: 'slots',
+        slots: { lines: Object.fromEntries(lines.slots), mappings: Object.fromEntries(mappingSlots) },
+      });
   }
 
   function numberMappings(mappings: Mapping[]): boolean {
@@ -141,15 +171,13 @@ export function createSwitchboard(post: (message: FromThread, transfer?: ArrayBu
       line.changed = false;
       totals.push(line.totals);
     }
-    const fired = engine.drainFired().map(
-      (mapping): MappingFired => ({
-        slot: mappingSlots.get(mapping.source.id) ?? NO_SLOT,
-        count: mapping.fired,
-        at: performance.timeOrigin + mapping.lastAt,
-        heard: mapping.lastHeard,
-        shaped: mapping.lastShaped,
-      }),
-    );
+    const fired = engine.drainFired().map((mapping): MappingFired => ({
+      slot: mappingSlots.get(mapping.source.id) ?? NO_SLOT,
+      count: mapping.fired,
+      at: performance.timeOrigin + mapping.lastAt,
+      heard: mapping.lastHeard,
+      shaped: mapping.lastShaped,
+    }));
     const bytes = writer.take(totals, fired);
     if (!bytes) return;
     ahead++;

@@ -13,7 +13,10 @@ const describe = (schema: z.ZodType): SchemaObject =>
 export function Takes(schema: z.ZodType): MethodDecorator {
   return applyDecorators(
     ApiBody({ schema: describe(schema) }),
-    ApiResponse({ status: 422, description: 'The input can’t be taken: { message, fields: [{ field, message }] }' }),
+    ApiResponse({
+      status: 422,
+      description: 'The input can’t be taken: { message, fields: [{ field, message }] }',
+    }),
   );
 }
 export const Gives = (schema: z.ZodType, description: string): MethodDecorator =>

@@ -5,7 +5,11 @@ import { pino } from 'pino';
 const root = pino({ level: process.env['TAWNY_LOG'] ?? 'info', base: null });
 
 const said = (message: unknown): string =>
-  message instanceof Error ? (message.stack ?? message.message) : typeof message === 'string' ? message : JSON.stringify(message);
+  message instanceof Error
+    ? (message.stack ?? message.message)
+    : typeof message === 'string'
+      ? message
+      : JSON.stringify(message);
 /** Nest gives the name of who speaks last. */
 const who = (rest: unknown[]): object => ({ who: String(rest.at(-1) ?? 'server') });
 

@@ -19,7 +19,13 @@ export class BadInput extends HttpException {
 /** 404: what the edit is about is not there any more. */
 export class NotThere extends HttpException {
   constructor(what: string) {
-    super({ message: `${what} is not there any more. Someone may have removed it; Undo brings it back.`, fields: [] }, 404);
+    super(
+      {
+        message: `${what} is not there any more. Someone may have removed it; Undo brings it back.`,
+        fields: [],
+      },
+      404,
+    );
   }
 }
 
@@ -28,7 +34,8 @@ export class NotSaved extends HttpException {
   constructor() {
     super(
       {
-        message: 'Not saved: the database is not answering. The show goes on as it was; try again in a moment.',
+        message:
+          'Not saved: the database is not answering. The show goes on as it was; try again in a moment.',
         fields: [],
       },
       HttpStatus.SERVICE_UNAVAILABLE,
@@ -65,11 +72,14 @@ export class ProblemFilter implements ExceptionFilter {
     // What express refuses before Nest sees it: a body too large, or no JSON.
     const status = (error as { status?: number }).status;
     if (status && status >= 400 && status < 500) {
-      const message = status === 413 ? 'That is too large to take.' : 'The request could not be read as JSON.';
+      const message =
+        status === 413 ? 'That is too large to take.' : 'The request could not be read as JSON.';
       response.status(status).json({ message, fields: [] });
       return;
     }
     this.log.error(error);
-    response.status(500).json({ message: 'Something went wrong inside. It was written to the log.', fields: [] });
+    response
+      .status(500)
+      .json({ message: 'Something went wrong inside. It was written to the log.', fields: [] });
   }
 }

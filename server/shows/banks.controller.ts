@@ -16,7 +16,9 @@ export class BanksController {
   @Takes(newBankSchema)
   @Gives(bankSchema, 'The bank that was made')
   add(@Body({ schema: newBankSchema }) body: z.infer<typeof newBankSchema>): Promise<Bank> {
-    return this.show.edit(`Add bank ${body.name}`, (placed) => addRow(placed, 'banks', { ...body, on: true, id: newId() }));
+    return this.show.edit(`Add bank ${body.name}`, (placed) =>
+      addRow(placed, 'banks', { ...body, on: true, id: newId() }),
+    );
   }
 
   @Patch(':id')

@@ -51,7 +51,10 @@ export class MappingsController {
   @Post(':id/move')
   @Takes(moveSchema)
   @Gives(mappingSchema, 'The mapping that was moved')
-  move(@Param('id') id: string, @Body({ schema: moveSchema }) body: z.infer<typeof moveSchema>): Promise<Mapping> {
+  move(
+    @Param('id') id: string,
+    @Body({ schema: moveSchema }) body: z.infer<typeof moveSchema>,
+  ): Promise<Mapping> {
     return this.show.edit(`Move ${this.nameOf(id)}`, (placed) => moveRow(placed, 'mappings', id, body.after));
   }
 

@@ -1,12 +1,21 @@
 /** The edits that people make to rows, as ops: checked by core's schemas, with messages at the fields. */
 import { randomUUID } from 'node:crypto';
+import { isDeepStrictEqual } from 'node:util';
 import type { z } from 'zod';
 import type { Op, PlacedShow, RowOf, TableName } from '@tawny-signal/core/edits';
 import { bankSchema, lineSchema, mappingSchema } from '@tawny-signal/core/show';
 import { BadInput, NotThere, problemsOf } from '../http/problems.js';
 
-const SCHEMAS: { [T in TableName]: z.ZodType<RowOf[T]> } = { lines: lineSchema, banks: bankSchema, mappings: mappingSchema };
-const CALLED: Record<TableName, string> = { lines: 'This line', banks: 'This bank', mappings: 'This mapping' };
+const SCHEMAS: { [T in TableName]: z.ZodType<RowOf[T]> } = {
+  lines: lineSchema,
+  banks: bankSchema,
+  mappings: mappingSchema,
+};
+const CALLED: Record<TableName, string> = {
+  lines: 'This line',
+  banks: 'This bank',
+  mappings: 'This mapping',
+};
 
 export const newId = (): string => randomUUID().slice(0, 13);
 
@@ -25,15 +34,23 @@ function check<T extends TableName>({ show }: PlacedShow, table: T, row: unknown
     const same = (show[table] as { id: string; name: string }[]).find(
       (other) => other.id !== checked.id && other.name.toLowerCase() === checked.name.toLowerCase(),
     );
-    if (same) throw new BadInput([{ field: 'name', message: `“${same.name}” is used already. Choose another name.` }]);
+    if (same)
+      throw new BadInput([
+        { field: 'name', message: `“${same.name}” is used already. Choose another name.` },
+      ]);
   }
   return checked;
 }
 
 /** A position right after the row `after`; at the end without one, before all when it is null. */
-function placeAfter({ show, position }: PlacedShow, table: TableName, after: string | null | undefined): number {
+function placeAfter(
+  { show, position }: PlacedShow,
+  table: TableName,
+  after: string | null | undefined,
+): number {
   const rows: { id: string }[] = show[table];
-  const at = after === undefined ? rows.length - 1 : after === null ? -1 : rows.findIndex((row) => row.id === after);
+  const at =
+    after === undefined ? rows.length - 1 : after === null ? -1 : rows.findIndex((row) => row.id === after);
   if (after && at < 0) throw new NotThere(CALLED[table]);
   const before = at < 0 ? null : position[rows[at]!.id]!;
   const next = rows[at + 1] ? position[rows[at + 1]!.id]! : null;
@@ -41,7 +58,8 @@ function placeAfter({ show, position }: PlacedShow, table: TableName, after: str
   return next === null ? before + 1 : (before + next) / 2;
 }
 
-const put = <T extends TableName>(table: T, row: RowOf[T], position: number): Op => ({ op: 'put', table, row, position }) as Op;
+const put = <T extends TableName>(table: T, row: RowOf[T], position: number): Op =>
+  ({ op: 'put', table, row, position }) as Op;
 
 export function addRow<T extends TableName>(
   placed: PlacedShow,
@@ -62,7 +80,7 @@ export function changeRow<T extends TableName>(
 ): { ops: Op[]; result: RowOf[T] } {
   const row = findRow(placed, table, id);
   const checked = check(placed, table, { ...row, ...patch, id });
-  if (JSON.stringify(checked) === JSON.stringify(row)) return { ops: [], result: row };
+  if (isDeepStrictEqual(checked, row)) return { ops: [], result: row };
   return { ops: [put(table, checked, placed.position[id]!)], result: checked };
 }
 
@@ -77,7 +95,10 @@ export function moveRow<T extends TableName>(
 ): { ops: Op[]; result: RowOf[T] } {
   const row = findRow(placed, table, id);
   if (after === id) return { ops: [], result: row };
-  const without = { ...placed, show: { ...placed.show, [table]: (placed.show[table] as { id: string }[]).filter((r) => r.id !== id) } };
+  const without = {
+    ...placed,
+    show: { ...placed.show, [table]: (placed.show[table] as { id: string }[]).filter((r) => r.id !== id) },
+  };
   const position = placeAfter(without, table, after);
   const rest = without.show[table] as RowOf[T][];
   if (rest.every((other) => Math.abs(placed.position[other.id]! - position) > CLOSEST)) {

@@ -24,7 +24,9 @@ export class ShowController {
   @Patch('show/settings')
   @Takes(settingsChangeSchema)
   @Gives(settingsSchema, 'The settings as they are now')
-  settings(@Body({ schema: settingsChangeSchema }) body: z.infer<typeof settingsChangeSchema>): Promise<Settings> {
+  settings(
+    @Body({ schema: settingsChangeSchema }) body: z.infer<typeof settingsChangeSchema>,
+  ): Promise<Settings> {
     return this.show.edit('Change the show’s settings', ({ show }) => {
       const parsed = settingsSchema.safeParse({ ...show.settings, ...body });
       if (!parsed.success) throw new BadInput(problemsOf(parsed.error.issues));

@@ -2,7 +2,14 @@
 import { randomUUID } from 'node:crypto';
 import { Inject, Injectable, Logger } from '@nestjs/common';
 import { desc, eq, sql } from 'drizzle-orm';
-import { applyOps, inverseOf, undoState, type EditMark, type Op, type PlacedShow } from '@tawny-signal/core/edits';
+import {
+  applyOps,
+  inverseOf,
+  undoState,
+  type EditMark,
+  type Op,
+  type PlacedShow,
+} from '@tawny-signal/core/edits';
 import { emptyShow, type Show } from '@tawny-signal/core/show';
 import { DATABASE, type Database } from '../database/database.js';
 import { edits, shows } from '../database/schema.js';
@@ -67,7 +74,8 @@ export class ShowService {
   async edit<T>(label: string, make: (placed: PlacedShow) => { ops: Op[]; result: T }): Promise<T> {
     return this.inTurn(async () => {
       const { ops, result } = make(this.placed);
-      if (ops.length > 0) await this.save({ kind: 'do', of: null, label, ops, inverse: inverseOf(this.placed, ops) });
+      if (ops.length > 0)
+        await this.save({ kind: 'do', of: null, label, ops, inverse: inverseOf(this.placed, ops) });
       return result;
     });
   }
@@ -85,12 +93,22 @@ export class ShowService {
   async history(most: number): Promise<{ id: number; at: Date; kind: string; label: string }[]> {
     const { id, at, kind, label } = edits;
     return this.reaching(() =>
-      this.db.select({ id, at, kind, label }).from(edits).where(eq(edits.showId, this.id)).orderBy(desc(edits.id)).limit(most),
+      this.db
+        .select({ id, at, kind, label })
+        .from(edits)
+        .where(eq(edits.showId, this.id))
+        .orderBy(desc(edits.id))
+        .limit(most),
     );
   }
 
   async keepArmed(armed: boolean): Promise<void> {
-    await this.reaching(() => this.db.update(shows).set({ armed: armed ? 1 : 0 }).where(eq(shows.id, this.id)));
+    await this.reaching(() =>
+      this.db
+        .update(shows)
+        .set({ armed: armed ? 1 : 0 })
+        .where(eq(shows.id, this.id)),
+    );
   }
 
   /** Whether the database answers. */
@@ -123,7 +141,8 @@ export class ShowService {
     this.placed = applyOps(this.placed, edit.ops);
     this.marks.push({ id, kind: edit.kind, of: edit.of });
     if (edit.kind === 'do') this.labels.set(id, edit.label);
-    const words = edit.kind === 'do' ? edit.label : `${edit.kind === 'undo' ? 'Undone' : 'Done again'}: ${edit.label}`;
+    const words =
+      edit.kind === 'do' ? edit.label : `${edit.kind === 'undo' ? 'Undone' : 'Done again'}: ${edit.label}`;
     for (const follower of this.followers) follower({ rev, label: words, ops: edit.ops });
   }
 
@@ -140,7 +159,8 @@ export class ShowService {
     this.unsure = false;
     if (!loaded || loaded.rev === this.rev) return;
     this.take(loaded);
-    for (const follower of this.followers) follower({ rev: this.rev, label: 'Read again from the database', ops: null });
+    for (const follower of this.followers)
+      follower({ rev: this.rev, label: 'Read again from the database', ops: null });
   }
 
   private async labelOf(id: number | null): Promise<string | null> {
@@ -162,7 +182,9 @@ export class ShowService {
     try {
       return await query();
     } catch (error) {
-      this.log.error(`the database refused: ${String(error instanceof Error ? (error.cause ?? error) : error)}`);
+      this.log.error(
+        `the database refused: ${String(error instanceof Error ? (error.cause ?? error) : error)}`,
+      );
       throw new NotSaved();
     }
   }

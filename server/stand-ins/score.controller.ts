@@ -26,10 +26,17 @@ export class ScoreController {
     const read = readMidiFile(Buffer.isBuffer(bytes) ? bytes : new Uint8Array(0));
     if (!read.ok) throw new BadInput([{ field: 'file', message: read.reason }]);
     const { durationMs, tempo, events } = read.file;
-    if (events.length === 0) throw new BadInput([{ field: 'file', message: 'This MIDI file has no notes or controllers in it.' }]);
-    const there = this.live.ask('score-player', { do: 'load', name: query.name, file: (bytes as Buffer).toString('base64') });
+    if (events.length === 0)
+      throw new BadInput([{ field: 'file', message: 'This MIDI file has no notes or controllers in it.' }]);
+    const there = this.live.ask('score-player', {
+      do: 'load',
+      name: query.name,
+      file: (bytes as Buffer).toString('base64'),
+    });
     if (!there) {
-      throw new ServiceUnavailableException('The score player is not running. It starts with npm start; wait a moment and try again.');
+      throw new ServiceUnavailableException(
+        'The score player is not running. It starts with npm start; wait a moment and try again.',
+      );
     }
     return { name: query.name, durationMs, tempo, messages: events.length };
   }

@@ -34,7 +34,11 @@ const send = (messages: number[][]): void => {
   for (const bytes of messages) connection.midi(0, bytes);
 };
 
-type Ask = { do: 'start' } | { do: 'stop' } | { do: 'tempo'; tempo: number } | { do: 'load'; name: string; file: string };
+type Ask =
+  | { do: 'start' }
+  | { do: 'stop' }
+  | { do: 'tempo'; tempo: number }
+  | { do: 'load'; name: string; file: string };
 
 function asked(ask: unknown): void {
   const wish = ask as Ask;

@@ -23,7 +23,8 @@ export function createPlayer(score: Score): Player {
   let next = 0;
   const sounding = new Set<number>();
 
-  const position = (now: number): number => (playing ? fromMs + ((now - fromAt) * tempo) / score.tempo : fromMs);
+  const position = (now: number): number =>
+    playing ? fromMs + ((now - fromAt) * tempo) / score.tempo : fromMs;
 
   function track(bytes: number[]): void {
     const [status = 0, note = 0, velocity = 0] = bytes;

@@ -39,7 +39,10 @@ function hear(packet: OscPacketOutput): void {
   const args = packet.args.map((arg) => ('value' in arg && typeof arg.value !== 'object' ? arg.value : null));
   count++;
   const known = take(scene, packet.address, args);
-  received = [{ seq: count, at: Date.now(), address: packet.address, args, understood: known }, ...received].slice(0, KEEP);
+  received = [
+    { seq: count, at: Date.now(), address: packet.address, args, understood: known },
+    ...received,
+  ].slice(0, KEEP);
 }
 
 function listen(): void {

@@ -38,7 +38,8 @@ const PARTS: Record<string, Part> = {
   '/tide/height': (scene, value) => (scene.tide = within(value)),
   '/tide/swell': (scene, value) => (scene.swell = within(value)),
   '/lantern/glow': (scene, value) => (scene.glow = within(value)),
-  '/moment/storm/go': (scene, value) => (scene.storm = { count: scene.storm.count + 1, force: within(value) }),
+  '/moment/storm/go': (scene, value) =>
+    (scene.storm = { count: scene.storm.count + 1, force: within(value) }),
   '/bell/ripple': (scene, value) => (scene.ripple = { count: scene.ripple.count + 1, at: within(value) }),
 };
 

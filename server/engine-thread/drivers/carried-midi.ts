@@ -36,7 +36,9 @@ function absence(line: CarriedLine, why: PortGone): LineState {
   }
   switch (why) {
     case 'unseen':
-      return waiting(`No open browser tab has a MIDI port called ${port}. Plug it in, or allow MIDI under Lines.`);
+      return waiting(
+        `No open browser tab has a MIDI port called ${port}. Plug it in, or allow MIDI under Lines.`,
+      );
     case 'unplugged':
       return waiting(`${port} was unplugged. It is picked up when it is plugged in again.`);
     case 'carrier gone':

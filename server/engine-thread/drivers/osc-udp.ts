@@ -1,7 +1,13 @@
 /** OSC over UDP: one socket to send from, and one to hear on where a port is given. */
 import { createSocket, type Socket } from 'node:dgram';
 import { isIPv6 } from 'node:net';
-import { decodeOsc, encodeOscBundle, encodeOscInto, OscError, oscLength } from '@tawny-signal/core/osc/packet';
+import {
+  decodeOsc,
+  encodeOscBundle,
+  encodeOscInto,
+  OscError,
+  oscLength,
+} from '@tawny-signal/core/osc/packet';
 import { OPEN, trouble, type LineDriver, type LineListener, type LineOf } from './driver.js';
 
 /** A packet waits here until the socket has taken it; by the time its bytes are written over, it has long left. */
@@ -48,17 +54,19 @@ export function openOscUdp(line: LineOf<'osc-udp'>, listener: LineListener): Lin
   function connect(tries: number): void {
     const socket = createSocket(isIPv6(line.host) ? 'udp6' : 'udp4');
     sockets.add(socket);
-    let connected = false;
     socket.on('error', (error: NodeJS.ErrnoException) => {
-      if (error.code === 'ECONNREFUSED') return refused();
-      say('out', outWords(line, error.code));
-      if (connected) return;
-      drop(socket);
-      later(REOPEN_MS[Math.min(tries, REOPEN_MS.length - 1)]!, () => connect(tries + 1));
+      if (error.code === 'ECONNREFUSED') refused();
+      else say('out', outWords(line, error.code));
     });
-    socket.connect(line.port, line.host, () => {
-      connected = true;
+    // Its listener is told of success; its types do not say that it is told of failure too.
+    socket.connect(line.port, line.host, (error?: NodeJS.ErrnoException) => {
       if (closed) return;
+      if (error) {
+        say('out', outWords(line, error.code));
+        drop(socket);
+        later(REOPEN_MS[Math.min(tries, REOPEN_MS.length - 1)]!, () => connect(tries + 1));
+        return;
+      }
       out = socket;
       say('out', null);
       // Whether anything listens there is known before the first signal needs it.
@@ -70,7 +78,10 @@ export function openOscUdp(line: LineOf<'osc-udp'>, listener: LineListener): Lin
   function refused(): void {
     const first = !troubles.has('out');
     refusedAt = performance.now();
-    say('out', `Nothing is listening at ${line.host}:${line.port}. Start the program there, or check its port.`);
+    say(
+      'out',
+      `Nothing is listening at ${line.host}:${line.port}. Start the program there, or check its port.`,
+    );
     if (first) later(PROBE_MS, probe);
   }
 

@@ -6,10 +6,12 @@ import { Button } from '../ui/button';
 import { freeName } from './kinds';
 
 const WORDS = {
-  unsupported: 'This browser can’t reach MIDI ports. Use a browser with Web MIDI, such as one built on Chromium.',
+  unsupported:
+    'This browser can’t reach MIDI ports. Use a browser with Web MIDI, such as one built on Chromium.',
   unasked: 'MIDI devices plugged into this machine can be lines. The browser will ask you to allow it.',
   asking: 'The browser is asking you: allow MIDI devices, near the address bar.',
-  refused: 'MIDI is not allowed in this browser for this page. Allow it in the page’s settings, beside the address, then try again.',
+  refused:
+    'MIDI is not allowed in this browser for this page. Allow it in the page’s settings, beside the address, then try again.',
   open: 'Nothing is plugged in. A controller that is plugged in later appears here by itself.',
 };
 
@@ -20,7 +22,11 @@ export function BrowserPorts() {
     <section aria-label="This browser’s MIDI ports" className="pt-6">
       <h2 className="pb-1 font-semibold">This browser’s MIDI ports</h2>
       {ports.length === 0 && (
-        <p className={`text-sm ${state === 'refused' || state === 'unsupported' ? 'text-brick' : 'text-ink-2'}`}>{WORDS[state]}</p>
+        <p
+          className={`text-sm ${state === 'refused' || state === 'unsupported' ? 'text-brick' : 'text-ink-2'}`}
+        >
+          {WORDS[state]}
+        </p>
       )}
       {(state === 'unasked' || state === 'refused') && (
         <Button className="mt-2" onClick={() => void midi.allow()}>
@@ -29,7 +35,11 @@ export function BrowserPorts() {
       )}
       <ul>
         {ports.map((port) => (
-          <BrowserPort key={port.name} name={port.name} directions={[port.in && 'in', port.out && 'out'].filter(Boolean).join(' and ')} />
+          <BrowserPort
+            key={port.name}
+            name={port.name}
+            directions={[port.in && 'in', port.out && 'out'].filter(Boolean).join(' and ')}
+          />
         ))}
       </ul>
     </section>
@@ -42,7 +52,11 @@ function BrowserPort({ name, directions }: { name: string; directions: string })
   const go = useNavigate();
   const line = lines.find((candidate) => candidate.kind === 'midi-browser' && candidate.port === name);
   async function use(): Promise<void> {
-    const made = await add.mutateAsync({ kind: 'midi-browser', name: freeName(lines, name.slice(0, 55)), port: name });
+    const made = await add.mutateAsync({
+      kind: 'midi-browser',
+      name: freeName(lines, name.slice(0, 55)),
+      port: name,
+    });
     void go(`/lines/${made.id}`);
   }
   return (
@@ -50,7 +64,11 @@ function BrowserPort({ name, directions }: { name: string; directions: string })
       <span className="font-semibold">{name}</span>
       <span className="text-sm text-ink-2">{directions}</span>
       <span className="ml-auto text-sm text-ink-2">
-        {line ? `is the line ${line.name}` : <Button onClick={() => void use().catch(() => undefined)}>Use as a line</Button>}
+        {line ? (
+          `is the line ${line.name}`
+        ) : (
+          <Button onClick={() => void use().catch(() => undefined)}>Use as a line</Button>
+        )}
       </span>
     </li>
   );

@@ -35,8 +35,17 @@ function KindFields({ line, save }: { line: Line; save: Save }) {
     case 'osc-udp':
       return (
         <>
-          <TypedField label="Send to" value={line.host} commit={(host) => save({ host })} hint="Address or host name of the program." />
-          <TypedField label="Port" value={String(line.port)} commit={(text) => save({ port: orThrow(readPort(text)) })} />
+          <TypedField
+            label="Send to"
+            value={line.host}
+            commit={(host) => save({ host })}
+            hint="Address or host name of the program."
+          />
+          <TypedField
+            label="Port"
+            value={String(line.port)}
+            commit={(text) => save({ port: orThrow(readPort(text)) })}
+          />
           <TypedField
             label="Listen on"
             value={line.listenPort === null ? '' : String(line.listenPort)}
@@ -64,7 +73,12 @@ function BrowserPortField({ port, save }: { port: string; save: Save }) {
   const midi = useBrowserMidi();
   return (
     <>
-      <TypedField label="Port" value={port} commit={(text) => save({ port: text })} hint="The port’s name, as the browser says it." />
+      <TypedField
+        label="Port"
+        value={port}
+        commit={(text) => save({ port: text })}
+        hint="The port’s name, as the browser says it."
+      />
       {midi.ports.length > 0 && (
         <Choice
           label="Plugged in"

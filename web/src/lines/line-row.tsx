@@ -33,7 +33,9 @@ export function LineRow({ line, number, open }: LineRowProps) {
         onClick={toggle}
         className="grid min-h-12 w-full grid-cols-[44px_36px_200px_170px_minmax(0,1fr)] items-center text-left hover:bg-bark"
       >
-        <span className={`self-stretch border-r border-rule pr-2.5 text-right font-mono ${open ? 'text-tawny' : 'text-ink-3'}`}>
+        <span
+          className={`self-stretch border-r border-rule pr-2.5 text-right font-mono ${open ? 'text-tawny' : 'text-ink-3'}`}
+        >
           <span className="inline-flex h-full items-center">{number}</span>
         </span>
         <span className="pl-2.5">
@@ -50,7 +52,8 @@ export function LineRow({ line, number, open }: LineRowProps) {
 
 function LineTraffic({ line, view }: { line: Line; view: LineView }) {
   const totals = useLiveValue('lines', (store) => store.totals(line.id), 120);
-  if (view.trouble) return <span className={`pr-3 text-sm ${line.muted ? 'text-straw' : 'text-brick'}`}>{view.trouble}</span>;
+  if (view.trouble)
+    return <span className={`pr-3 text-sm ${line.muted ? 'text-straw' : 'text-brick'}`}>{view.trouble}</span>;
   const heard = totals?.inCount ?? 0;
   const sent = totals?.outCount ?? 0;
   const bad = totals?.badCount ?? 0;
@@ -91,7 +94,11 @@ function LineDetail({ line, view }: { line: Line; view: LineView }) {
           <dd className="font-mono">{totals?.badCount ?? 0}</dd>
         </dl>
         <div className="flex items-center gap-4 pt-3">
-          <Switch label="Muted" on={line.muted} change={(muted) => change.mutate({ id: line.id, change: { muted } })} />
+          <Switch
+            label="Muted"
+            on={line.muted}
+            change={(muted) => change.mutate({ id: line.id, change: { muted } })}
+          />
           <Button
             look="bare"
             className="text-brick!"

@@ -26,7 +26,9 @@ export function LinesPage() {
     >
       <div className="min-h-0 flex-1 overflow-y-auto pb-6">
         {lineId === 'new' && <NewLine />}
-        {lines.length === 0 && lineId !== 'new' && <Empty words="There are no lines yet. Add the first: what do signals come in on?" />}
+        {lines.length === 0 && lineId !== 'new' && (
+          <Empty words="There are no lines yet. Add the first: what do signals come in on?" />
+        )}
         <ol ref={list} onKeyDown={(event) => walkRows(event, list.current)} className="border-t border-rule">
           {lines.map((line, at) => (
             <LineRow key={line.id} line={line} number={at + 1} open={line.id === lineId} />
@@ -53,7 +55,10 @@ function NewLine() {
       <ul className="grid grid-cols-3 gap-3">
         {KIND_NAMES.map((kind) => (
           <li key={kind}>
-            <Button className="h-full w-full flex-col items-start! py-2 text-left" onClick={() => void make(kind).catch(() => undefined)}>
+            <Button
+              className="h-full w-full flex-col items-start! py-2 text-left"
+              onClick={() => void make(kind).catch(() => undefined)}
+            >
               <b>{KINDS[kind].words}</b>
               <span className="text-sm text-ink-2">{KINDS[kind].about}</span>
             </Button>

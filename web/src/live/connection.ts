@@ -72,6 +72,8 @@ export function connectLive(store: LiveStore, events: ConnectionEvents): Connect
   }
 
   connect();
+  // A page that is left may be kept by the browser with its connection, and what it holds, still open.
+  window.addEventListener('pagehide', () => socket?.close());
   setInterval(() => store.tick(performance.now()), 100);
   return {
     offer(next) {

@@ -47,7 +47,8 @@ export function createRates(): Rates {
       const last = list.at(-1);
       // The first totals say nothing of a rate; a line that was opened anew counts from nothing.
       if (!last || inCount < last.in || outCount < last.out) list.length = 0;
-      if (list.length === 0) list.push({ at: now - WINDOW_MS, in: last ? 0 : inCount, out: last ? 0 : outCount });
+      if (list.length === 0)
+        list.push({ at: now - WINDOW_MS, in: last ? 0 : inCount, out: last ? 0 : outCount });
       const before = rates.get(id) ?? SILENT;
       const previous = list.at(-1)!;
       list.push({ at: now, in: inCount, out: outCount });

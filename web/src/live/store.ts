@@ -132,15 +132,16 @@ export function createLiveStore(): LiveStore {
         if (id !== undefined) fired.set(id, mapping);
       }
       if (batch.traffic.length > 0) {
-        const records = batch.traffic.map(
-          ({ lineSlot, mappingSlot, ...rest }): Passing => ({
-            ...rest,
-            lineId: lineIds.get(lineSlot) ?? '',
-            mappingId: mappingIds.get(mappingSlot) ?? null,
-          }),
-        );
+        const records = batch.traffic.map(({ lineSlot, mappingSlot, ...rest }): Passing => ({
+          ...rest,
+          lineId: lineIds.get(lineSlot) ?? '',
+          mappingId: mappingIds.get(mappingSlot) ?? null,
+        }));
         // Trimmed in large steps, so that one batch does not copy all that is kept.
-        const kept = traffic.length + records.length > KEPT_TRAFFIC * 1.25 ? traffic.slice(-KEPT_TRAFFIC) : traffic.slice();
+        const kept =
+          traffic.length + records.length > KEPT_TRAFFIC * 1.25
+            ? traffic.slice(-KEPT_TRAFFIC)
+            : traffic.slice();
         kept.push(...records);
         traffic = kept;
         for (const listener of trafficListeners) listener(records);

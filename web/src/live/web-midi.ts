@@ -28,7 +28,10 @@ export interface WebMidi {
 export function createWebMidi(connection: () => Connection): WebMidi {
   const listeners = new Set<() => void>();
   let access: MIDIAccess | null = null;
-  let current: BrowserMidi = { state: 'requestMIDIAccess' in navigator ? 'unasked' : 'unsupported', ports: [] };
+  let current: BrowserMidi = {
+    state: 'requestMIDIAccess' in navigator ? 'unasked' : 'unsupported',
+    ports: [],
+  };
 
   function set(next: BrowserMidi): void {
     current = next;
@@ -42,7 +45,11 @@ export function createWebMidi(connection: () => Connection): WebMidi {
       if (port.state !== 'connected') return;
       const name = port.name ?? 'A port without a name';
       const entry = byName.get(name) ?? { kind: 'midi-browser', name, in: false, out: false };
-      byName.set(name, { ...entry, in: entry.in || port.type === 'input', out: entry.out || port.type === 'output' });
+      byName.set(name, {
+        ...entry,
+        in: entry.in || port.type === 'input',
+        out: entry.out || port.type === 'output',
+      });
     };
     access!.inputs.forEach(add);
     access!.outputs.forEach(add);

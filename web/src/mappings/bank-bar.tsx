@@ -33,23 +33,44 @@ function BankChip({ bank }: { bank: Bank }) {
       <button
         type="button"
         aria-pressed={bank.on}
-        title={bank.on ? 'On: its mappings work. Press to switch off.' : 'Off: its mappings do nothing. Press to switch on.'}
+        title={
+          bank.on
+            ? 'On: its mappings work. Press to switch off.'
+            : 'Off: its mappings do nothing. Press to switch on.'
+        }
         className="inline-flex min-h-8 items-center gap-2 pl-3 text-sm"
         onClick={() => change.mutate({ id: bank.id, change: { on: !bank.on } })}
       >
         <svg width="9" height="9" viewBox="0 0 9 9" aria-hidden>
-          <circle cx="4.5" cy="4.5" r="3.7" fill={bank.on ? 'var(--moss)' : 'none'} stroke={bank.on ? 'var(--moss)' : 'var(--ink-3)'} />
+          <circle
+            cx="4.5"
+            cy="4.5"
+            r="3.7"
+            fill={bank.on ? 'var(--moss)' : 'none'}
+            stroke={bank.on ? 'var(--moss)' : 'var(--ink-3)'}
+          />
         </svg>
         {bank.name}
         {!bank.on && <span className="text-xs">off</span>}
       </button>
       <Popover.Root open={open} onOpenChange={setOpen}>
-        <Popover.Trigger className="min-h-8 px-1.5 text-ink-3 hover:text-ink" aria-label={`Change bank ${bank.name}`}>
+        <Popover.Trigger
+          className="min-h-8 px-1.5 text-ink-3 hover:text-ink"
+          aria-label={`Change bank ${bank.name}`}
+        >
           <Ellipsis size={14} aria-hidden />
         </Popover.Trigger>
         <Popover.Portal>
-          <Popover.Content align="start" sideOffset={4} className="z-50 w-76 rounded border border-rule bg-raised p-3 shadow-lg">
-            <TypedField label="Name" value={bank.name} commit={(name) => change.mutateAsync({ id: bank.id, change: { name } })} />
+          <Popover.Content
+            align="start"
+            sideOffset={4}
+            className="z-50 w-76 rounded border border-rule bg-raised p-3 shadow-lg"
+          >
+            <TypedField
+              label="Name"
+              value={bank.name}
+              commit={(name) => change.mutateAsync({ id: bank.id, change: { name } })}
+            />
             <Button look="bare" className="mt-2 text-brick!" onClick={() => remove.mutate(bank.id)}>
               Remove bank, keep its mappings
             </Button>

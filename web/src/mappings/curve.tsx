@@ -24,7 +24,13 @@ export function curvePath(shape: Shape, width: number, height: number): string {
 
 export function Curve({ shape, width, height }: { shape: Shape; width: number; height: number }) {
   return (
-    <svg width={width} height={height} viewBox={`-1 -2 ${width + 2} ${height + 4}`} aria-hidden className="shrink-0">
+    <svg
+      width={width}
+      height={height}
+      viewBox={`-1 -2 ${width + 2} ${height + 4}`}
+      aria-hidden
+      className="shrink-0"
+    >
       <path d={curvePath(shape, width, height)} fill="none" stroke="var(--tawny-2)" strokeWidth="1.5" />
     </svg>
   );

@@ -11,19 +11,22 @@ import { Choice } from '../ui/choice';
 import { Switch } from '../ui/switch';
 import { TypedField } from '../ui/typed-field';
 import { HearPart } from './hear-part';
+import type { PartProps } from './part-props';
 import { SendPart, TryButton } from './send-part';
 import { ShapePart } from './shape-part';
 
-export interface PartProps {
+export function MappingDetail({
+  mapping,
+  show,
+  move,
+}: {
   mapping: Mapping;
   show: Show;
-  /** Saves a change of the mapping; rejects with what is to be said at the field. */
-  save: (change: Partial<Mapping>) => Promise<unknown>;
-}
-
-export function MappingDetail({ mapping, show, move }: { mapping: Mapping; show: Show; move: ((step: number) => void) | null }) {
+  move: ((step: number) => void) | null;
+}) {
   const change = useChangeMapping();
-  const save = (values: Partial<Mapping>): Promise<unknown> => change.mutateAsync({ id: mapping.id, change: values });
+  const save = (values: Partial<Mapping>): Promise<unknown> =>
+    change.mutateAsync({ id: mapping.id, change: values });
   const props = { mapping, show, save };
   return (
     <div className="pl-12">
@@ -44,7 +47,15 @@ export function MappingDetail({ mapping, show, move }: { mapping: Mapping; show:
   );
 }
 
-function Part({ title, aside, children }: { title: string; aside?: React.ReactNode; children: React.ReactNode }) {
+function Part({
+  title,
+  aside,
+  children,
+}: {
+  title: string;
+  aside?: React.ReactNode;
+  children: React.ReactNode;
+}) {
   return (
     <section aria-label={title} className="border-rule px-3 pt-1 pb-2.5 not-last:border-r">
       <div className="flex min-h-8 items-center justify-between">
@@ -64,8 +75,10 @@ function JustNow({ mapping }: { mapping: Mapping }) {
     <p data-just-now className="border-t border-dashed border-rule px-3 py-2 font-mono text-xs text-ink-2">
       {fired ? (
         <>
-          <b className="text-dusk">heard {round(fired.heard)}</b> <Ago at={fired.at} /> ago → shaped <b className="text-ink">{round(fired.shaped)}</b>{' '}
-          → <b className="text-tawny">{mapping.send.address}</b> · {fired.count} {fired.count === 1 ? 'time' : 'times'} so far
+          <b className="text-dusk">heard {round(fired.heard)}</b> <Ago at={fired.at} /> ago → shaped{' '}
+          <b className="text-ink">{round(fired.shaped)}</b> →{' '}
+          <b className="text-tawny">{mapping.send.address}</b> · {fired.count}{' '}
+          {fired.count === 1 ? 'time' : 'times'} so far
         </>
       ) : (
         'Nothing heard by this mapping yet. Touch its control, or press Try it.'
@@ -80,15 +93,27 @@ function RowActions({ mapping, show, save, move }: PartProps & { move: ((step: n
   const go = useNavigate();
   return (
     <div className="grid grid-cols-[minmax(0,1fr)_minmax(0,.92fr)_auto] items-start gap-4 border-t border-rule px-3 py-1.5">
-      <TypedField label="Name" value={mapping.name} placeholder={mappingName({ ...mapping, name: '' })} commit={(name) => save({ name })} />
+      <TypedField
+        label="Name"
+        value={mapping.name}
+        placeholder={mappingName({ ...mapping, name: '' })}
+        commit={(name) => save({ name })}
+      />
       <Choice
         label="Bank"
         value={mapping.bankId ?? 'none'}
-        options={[{ value: 'none', words: 'No bank: always on' }, ...show.banks.map((bank) => ({ value: bank.id, words: bank.name }))]}
+        options={[
+          { value: 'none', words: 'No bank: always on' },
+          ...show.banks.map((bank) => ({ value: bank.id, words: bank.name })),
+        ]}
         choose={(bank) => save({ bankId: bank === 'none' ? null : bank })}
       />
       <div className="flex items-center gap-1">
-        <Switch label={mapping.on ? 'On' : 'Off'} on={mapping.on} change={(on) => void save({ on }).catch(() => undefined)} />
+        <Switch
+          label={mapping.on ? 'On' : 'Off'}
+          on={mapping.on}
+          change={(on) => void save({ on }).catch(() => undefined)}
+        />
         {move && (
           <>
             <IconButton label="Move up (Alt+↑)" onClick={() => move(-1)}>
@@ -99,7 +124,10 @@ function RowActions({ mapping, show, save, move }: PartProps & { move: ((step: n
             </IconButton>
           </>
         )}
-        <Button look="bare" onClick={() => copy.mutate(mapping.id, { onSuccess: (made) => void go(`/mappings/${made.id}`) })}>
+        <Button
+          look="bare"
+          onClick={() => copy.mutate(mapping.id, { onSuccess: (made) => void go(`/mappings/${made.id}`) })}
+        >
           <Copy size={15} aria-hidden /> Copy
         </Button>
         <Button

@@ -10,7 +10,8 @@ import { Ago } from '../ui/ago';
 import { Curve } from './curve';
 import { MappingDetail } from './mapping-detail';
 
-export const SHEET_COLUMNS = 'grid grid-cols-[48px_minmax(0,1.15fr)_minmax(0,.72fr)_minmax(0,1fr)_64px] items-center';
+export const SHEET_COLUMNS =
+  'grid grid-cols-[48px_minmax(0,1.15fr)_minmax(0,.72fr)_minmax(0,1fr)_64px] items-center';
 
 export interface MappingRowProps {
   mapping: Mapping;
@@ -45,12 +46,22 @@ export function MappingRow({ mapping, number, show, open, toggle, move }: Mappin
       onKeyDown={onKey}
     >
       <div className="group relative">
-        <button type="button" data-row aria-expanded={open} onClick={toggle} className={`${SHEET_COLUMNS} min-h-12 w-full text-left hover:bg-bark`}>
-          <span className={`self-stretch border-r border-rule pr-2.5 text-right font-mono ${open ? 'text-tawny' : 'text-ink-3'}`}>
+        <button
+          type="button"
+          data-row
+          aria-expanded={open}
+          onClick={toggle}
+          className={`${SHEET_COLUMNS} min-h-12 w-full text-left hover:bg-bark`}
+        >
+          <span
+            className={`self-stretch border-r border-rule pr-2.5 text-right font-mono ${open ? 'text-tawny' : 'text-ink-3'}`}
+          >
             <span className="inline-flex h-full items-center">{number}</span>
           </span>
           <HearCell mapping={mapping} show={show} off={off} />
-          <span className={`flex min-w-0 items-center gap-3 pr-3 text-xs text-ink-2 ${off ? 'opacity-55' : ''}`}>
+          <span
+            className={`flex min-w-0 items-center gap-3 pr-3 text-xs text-ink-2 ${off ? 'opacity-55' : ''}`}
+          >
             <Curve shape={mapping.shape} width={76} height={22} />
             <span className="truncate">{shapeWords(mapping.shape)}</span>
           </span>
@@ -77,10 +88,13 @@ function HearCell({ mapping, show, off }: { mapping: Mapping; show: Show; off: s
   const line = show.lines.find((candidate) => candidate.id === mapping.hear.lineId);
   return (
     <span className="min-w-0 pr-3 pl-3">
-      <span className={`block truncate font-semibold ${off ? 'text-ink-2' : ''}`}>{mappingName(mapping)}</span>
+      <span className={`block truncate font-semibold ${off ? 'text-ink-2' : ''}`}>
+        {mappingName(mapping)}
+      </span>
       <span className="block truncate text-xs text-ink-2">
         {off && <span className="text-straw">{off} · </span>}
-        {line ? line.name : <span className="text-brick">No line: choose one</span>} · {hearDetail(mapping.hear, show.settings.middleC)}
+        {line ? line.name : <span className="text-brick">No line: choose one</span>} ·{' '}
+        {hearDetail(mapping.hear, show.settings.middleC)}
       </span>
     </span>
   );
@@ -90,7 +104,9 @@ function SendCell({ mapping, show, off }: { mapping: Mapping; show: Show; off: b
   const line = show.lines.find((candidate) => candidate.id === mapping.send.lineId);
   return (
     <span className="min-w-0 pr-3">
-      <span className={`block truncate font-semibold ${off ? 'text-ink-2' : ''}`}>{mapping.send.address}</span>
+      <span className={`block truncate font-semibold ${off ? 'text-ink-2' : ''}`}>
+        {mapping.send.address}
+      </span>
       <span className="block truncate text-xs text-ink-2">
         {line ? (
           <SendLine line={line} args={argsWords(mapping.send.args)} />
@@ -119,5 +135,9 @@ function SendLine({ line, args }: { line: Show['lines'][number]; args: string })
 
 function Last({ id }: { id: string }) {
   const fired = useLiveValue('mappings', (store) => store.fired(id), 100);
-  return <span className="pr-3 text-right font-mono text-xs text-ink-2">{fired ? <Ago at={fired.at} /> : '–'}</span>;
+  return (
+    <span className="pr-3 text-right font-mono text-xs text-ink-2">
+      {fired ? <Ago at={fired.at} /> : '–'}
+    </span>
+  );
 }

@@ -36,9 +36,16 @@ export function MappingsPage() {
   const learned = useCallback(
     (hear: Hear) => {
       if (open) {
-        const same = open.hear.message === hear.message || (open.hear.message === 'held' && hear.message === 'pressed');
-        const kept = open.hear.message === 'held' && hear.message === 'pressed' ? { ...hear, message: 'held' as const } : hear;
-        change.mutate({ id: open.id, change: same ? { hear: kept } : { hear, shape: shapeFor(hear.message) } });
+        const same =
+          open.hear.message === hear.message || (open.hear.message === 'held' && hear.message === 'pressed');
+        const kept =
+          open.hear.message === 'held' && hear.message === 'pressed'
+            ? { ...hear, message: 'held' as const }
+            : hear;
+        change.mutate({
+          id: open.id,
+          change: same ? { hear: kept } : { hear, shape: shapeFor(hear.message) },
+        });
       } else add.mutate({ hear }, { onSuccess: (made) => void go(`/mappings/${made.id}`) });
     },
     [open, change, add, go],
@@ -68,12 +75,18 @@ export function MappingsPage() {
           />
           <Button
             onClick={() =>
-              add.mutate(mappingId && open ? { after: mappingId } : {}, { onSuccess: (made) => void go(`/mappings/${made.id}`) })
+              add.mutate(mappingId && open ? { after: mappingId } : {}, {
+                onSuccess: (made) => void go(`/mappings/${made.id}`),
+              })
             }
           >
             <Plus size={15} aria-hidden /> Add
           </Button>
-          <Button look="main" aria-pressed={learn.listening} onClick={learn.listening ? learn.stop : learn.start}>
+          <Button
+            look="main"
+            aria-pressed={learn.listening}
+            onClick={learn.listening ? learn.stop : learn.start}
+          >
             <Radio size={15} aria-hidden /> {learn.listening ? 'Listening …' : 'Learn'}
           </Button>
         </>
@@ -81,7 +94,8 @@ export function MappingsPage() {
     >
       {learn.listening && (
         <p role="status" className="mb-2 border-l-3 border-dusk bg-bark px-3 py-2 text-sm">
-          Press a pad or move a fader. {open ? 'The open mapping will hear it.' : 'A new mapping will hear it.'} Esc stops listening.
+          Press a pad or move a fader.{' '}
+          {open ? 'The open mapping will hear it.' : 'A new mapping will hear it.'} Esc stops listening.
         </p>
       )}
       {show.mappings.length === 0 ? (

@@ -7,11 +7,12 @@ import { useLive } from '../live/live';
 import { Button, IconButton } from '../ui/button';
 import { Choice, type Option } from '../ui/choice';
 import { TypedField } from '../ui/typed-field';
-import type { PartProps } from './mapping-detail';
+import type { PartProps } from './part-props';
 
-const TYPES = (Object.keys(OSC_TYPE_WORDS) as OscArg['type'][]).map(
-  (type): Option<OscArg['type']> => ({ value: type, words: OSC_TYPE_WORDS[type] }),
-);
+const TYPES = (Object.keys(OSC_TYPE_WORDS) as OscArg['type'][]).map((type): Option<OscArg['type']> => ({
+  value: type,
+  words: OSC_TYPE_WORDS[type],
+}));
 
 export function SendPart({ mapping, show, save }: PartProps) {
   const { send } = mapping;
@@ -24,9 +25,15 @@ export function SendPart({ mapping, show, save }: PartProps) {
         label="Line"
         value={send.lineId}
         placeholder="Choose a line"
-        options={show.lines.filter((line) => !isMidiLine(line)).map(({ id, name }) => ({ value: id, words: name }))}
+        options={show.lines
+          .filter((line) => !isMidiLine(line))
+          .map(({ id, name }) => ({ value: id, words: name }))}
         choose={(lineId) => change({ lineId })}
-        hint={show.lines.some((line) => !isMidiLine(line)) ? undefined : 'There is no OSC line yet: add one under Lines.'}
+        hint={
+          show.lines.some((line) => !isMidiLine(line))
+            ? undefined
+            : 'There is no OSC line yet: add one under Lines.'
+        }
       />
       <TypedField label="Address" value={send.address} commit={(address) => change({ address })} />
       {send.args.map((arg, at) => (
@@ -35,7 +42,9 @@ export function SendPart({ mapping, show, save }: PartProps) {
       <Button
         look="bare"
         className="ml-24"
-        onClick={() => void change({ args: [...send.args, { type: 'f', value: 'shaped' }] }).catch(() => undefined)}
+        onClick={() =>
+          void change({ args: [...send.args, { type: 'f', value: 'shaped' }] }).catch(() => undefined)
+        }
       >
         + argument
       </Button>
@@ -69,16 +78,33 @@ function readArgument(arg: OscArg, text: string): OscArg {
   return { ...arg, value: number };
 }
 
-function ArgumentFields({ at, arg, set }: { at: number; arg: OscArg; set: (arg: OscArg | null) => Promise<unknown> }) {
+function ArgumentFields({
+  at,
+  arg,
+  set,
+}: {
+  at: number;
+  arg: OscArg;
+  set: (arg: OscArg | null) => Promise<unknown>;
+}) {
   return (
     <div className="grid grid-cols-[minmax(0,1fr)_28px] items-start">
       <div>
-        <Choice label={`Argument ${at + 1}`} value={arg.type} options={TYPES} choose={(type) => set(withType(type, arg))} />
+        <Choice
+          label={`Argument ${at + 1}`}
+          value={arg.type}
+          options={TYPES}
+          choose={(type) => set(withType(type, arg))}
+        />
         {'value' in arg && (
           <TypedField
             label="Holds"
             value={arg.value === 'shaped' && arg.type !== 's' ? SHAPED : String(arg.value)}
-            hint={arg.type !== 's' && arg.value !== 'shaped' ? 'Always this number. Or write: shaped value.' : undefined}
+            hint={
+              arg.type !== 's' && arg.value !== 'shaped'
+                ? 'Always this number. Or write: shaped value.'
+                : undefined
+            }
             commit={(text) => set(readArgument(arg, text))}
           />
         )}

@@ -6,7 +6,7 @@ import { useLiveValue } from '../live/live';
 import { Choice, type Option } from '../ui/choice';
 import { TypedField } from '../ui/typed-field';
 import { curvePath, placeOf } from './curve';
-import type { PartProps } from './mapping-detail';
+import type { PartProps } from './part-props';
 
 const CURVES: Option<Shape['curve']>[] = [
   { value: 'straight', words: 'Straight' },
@@ -21,15 +21,27 @@ export function ShapePart({ mapping, save }: PartProps) {
   const info = HEAR_MESSAGES[hear.message];
   const change = (values: Partial<Shape>): Promise<unknown> => save({ shape: { ...shape, ...values } });
   const froms: Option<Shape['from']>[] = [
-    ...(info.value || hear.message === 'osc' ? [{ value: 'value' as const, words: info.value?.words ?? 'First number' }] : []),
-    ...(info.number ? [{ value: 'number' as const, words: `The ${info.number.toLowerCase()}’s number` }] : []),
+    ...(info.value || hear.message === 'osc'
+      ? [{ value: 'value' as const, words: info.value?.words ?? 'First number' }]
+      : []),
+    ...(info.number
+      ? [{ value: 'number' as const, words: `The ${info.number.toLowerCase()}’s number` }]
+      : []),
   ];
   return (
     <>
       <Graph mappingId={mapping.id} shape={shape} />
       <Choice label="From" value={shape.from} options={froms} choose={(from) => change({ from })} />
-      <TypedField label="Heard" value={writeScale(shape.in)} commit={(text) => change({ in: orThrow(readScale(text)) })} />
-      <TypedField label="Becomes" value={writeScale(shape.out)} commit={(text) => change({ out: orThrow(readScale(text)) })} />
+      <TypedField
+        label="Heard"
+        value={writeScale(shape.in)}
+        commit={(text) => change({ in: orThrow(readScale(text)) })}
+      />
+      <TypedField
+        label="Becomes"
+        value={writeScale(shape.out)}
+        commit={(text) => change({ out: orThrow(readScale(text)) })}
+      />
       <Choice label="Curve" value={shape.curve} options={CURVES} choose={(curve) => change({ curve })} />
     </>
   );

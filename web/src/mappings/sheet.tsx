@@ -1,5 +1,12 @@
 /** The ruled sheet of mappings. Only the rows in sight are drawn, so ten thousand scroll like ten. */
-import { closestCenter, DndContext, PointerSensor, useSensor, useSensors, type DragEndEvent } from '@dnd-kit/core';
+import {
+  closestCenter,
+  DndContext,
+  PointerSensor,
+  useSensor,
+  useSensors,
+  type DragEndEvent,
+} from '@dnd-kit/core';
 import { SortableContext, verticalListSortingStrategy } from '@dnd-kit/sortable';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useEffect, useMemo, useRef } from 'react';
@@ -53,7 +60,10 @@ export function Sheet({ mappings, show, openId, sortable }: SheetProps) {
 
   return (
     <>
-      <div className={`${SHEET_COLUMNS} border-y border-l-3 border-rule border-l-transparent py-1.5 text-sm text-ink-3`} aria-hidden>
+      <div
+        className={`${SHEET_COLUMNS} border-y border-l-3 border-rule border-l-transparent py-1.5 text-sm text-ink-3`}
+        aria-hidden
+      >
         <span className="pr-2.5 text-right" />
         <span className="pl-3">Hear</span>
         <span>Shape</span>

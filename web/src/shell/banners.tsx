@@ -19,11 +19,15 @@ export function Banners() {
 
   return (
     <div role="status" aria-live="assertive">
-      {!connected && <Banner words="No connection to the server. It is tried again every half second; signals that need this page are not heard meanwhile." />}
+      {!connected && (
+        <Banner words="No connection to the server. It is tried again every half second; signals that need this page are not heard meanwhile." />
+      )}
       {connected && desk?.saving === false && (
         <Banner words="Nothing is being saved: the database is not answering. Signals go on; changes can be made again when it is back." />
       )}
-      {connected && desk?.armed === false && <Banner quiet words="The show is safe: everything is heard and shown, nothing goes out." />}
+      {connected && desk?.armed === false && (
+        <Banner quiet words="The show is safe: everything is heard and shown, nothing goes out." />
+      )}
     </div>
   );
 }

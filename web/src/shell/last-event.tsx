@@ -15,9 +15,14 @@ export function LastEvent() {
   const events = lastEvents(traffic, 2);
   return (
     <footer className="flex h-10 items-center gap-5 overflow-hidden border-t border-rule bg-raised px-3.5 font-mono text-xs whitespace-nowrap text-ink-2">
-      {events.length === 0 && <span className="text-ink-3">Nothing has come in yet. Press a pad, or move a fader.</span>}
+      {events.length === 0 && (
+        <span className="text-ink-3">Nothing has come in yet. Press a pad, or move a fader.</span>
+      )}
       {events.map((event) => (
-        <span key={event.heard.seq} className="flex shrink-0 items-center gap-1.5 last:min-w-0 last:shrink last:overflow-hidden">
+        <span
+          key={event.heard.seq}
+          className="flex shrink-0 items-center gap-1.5 last:min-w-0 last:shrink last:overflow-hidden"
+        >
           <span className="text-ink-3">{clockWords(event.heard.at)}</span>
           <b className="text-ink">{lineName(show, event.heard.lineId)}</b>
           <span>{wordsOf(event.heard, show)}</span>
@@ -55,7 +60,9 @@ function Outcome({ show, event: { heard, sent } }: { show: Show; event: LiveEven
 function WhyButton({ show, heard }: { show: Show; heard: Passing }) {
   return (
     <Popover.Root>
-      <Popover.Trigger className="min-h-8 px-1 text-tawny-2 underline underline-offset-2">Why?</Popover.Trigger>
+      <Popover.Trigger className="min-h-8 px-1 text-tawny-2 underline underline-offset-2">
+        Why?
+      </Popover.Trigger>
       <Popover.Portal>
         <Popover.Content
           side="top"
@@ -75,10 +82,13 @@ function Account({ show, heard }: { show: Show; heard: Passing }) {
   const signal: Signal | undefined = signalsIn(heard, show)[0];
   if (!signal) return <p>The message can’t be read.</p>;
   const accounts = explain(show, heard.lineId, signal, 3);
-  if (accounts.length === 0) return <p>There are no mappings yet. Press Learn in Mappings, then this control.</p>;
+  if (accounts.length === 0)
+    return <p>There are no mappings yet. Press Learn in Mappings, then this control.</p>;
   return (
     <>
-      <p className="pb-2 font-semibold">{accounts[0]!.missed.length === 0 ? 'It was heard by:' : 'No mapping wants it. The nearest:'}</p>
+      <p className="pb-2 font-semibold">
+        {accounts[0]!.missed.length === 0 ? 'It was heard by:' : 'No mapping wants it. The nearest:'}
+      </p>
       <ul className="space-y-1.5">
         {accounts.map((account) => (
           <li key={account.mappingId}>
@@ -86,7 +96,9 @@ function Account({ show, heard }: { show: Show; heard: Passing }) {
               {account.name}
             </Link>
             <span className="text-ink-2">
-              {account.missed.length === 0 ? ': it fired, or has nothing to release.' : `: ${account.missed.join('; ')}.`}
+              {account.missed.length === 0
+                ? ': it fired, or has nothing to release.'
+                : `: ${account.missed.join('; ')}.`}
             </span>
           </li>
         ))}

@@ -9,7 +9,10 @@ import type { Line } from '@tawny-signal/core/show';
 export function LineRail() {
   const { lines } = useShow();
   return (
-    <nav aria-label="Lines" className="flex w-53 shrink-0 flex-col overflow-y-auto border-r border-rule bg-raised py-2.5">
+    <nav
+      aria-label="Lines"
+      className="flex w-53 shrink-0 flex-col overflow-y-auto border-r border-rule bg-raised py-2.5"
+    >
       <div className="flex justify-between px-3.5 pb-1.5 text-sm text-ink-3" aria-hidden>
         <span>Lines</span>
         <span>in · out</span>

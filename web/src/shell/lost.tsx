@@ -7,7 +7,9 @@ export function Lost() {
     <section className="p-8">
       <h1 className="pb-2 text-xl font-bold">{error ? 'This page failed' : 'There is nothing here'}</h1>
       <p className="pb-4 text-ink-2">
-        {error instanceof Error ? `${error.message}. Signals go on; reload the page to see them again.` : 'The address is no place of Tawny Signal.'}
+        {error instanceof Error
+          ? `${error.message}. Signals go on; reload the page to see them again.`
+          : 'The address is no place of Tawny Signal.'}
       </p>
       <Link className="text-tawny-2 underline" to="/mappings">
         To the mappings

@@ -36,12 +36,22 @@ export function Palette({ open, setOpen }: { open: boolean; setOpen: (open: bool
             <Command.List className="max-h-90 overflow-y-auto pt-2">
               <Command.Empty className="px-2 py-3 text-ink-2">Nothing is called that.</Command.Empty>
               {PLACES.map(({ path, words }) => (
-                <Command.Item key={path} value={`place ${words}`} className={ITEM} onSelect={then(() => go(path))}>
+                <Command.Item
+                  key={path}
+                  value={`place ${words}`}
+                  className={ITEM}
+                  onSelect={then(() => go(path))}
+                >
                   {words} <span className="text-xs text-ink-3">place</span>
                 </Command.Item>
               ))}
               {show.lines.map((line) => (
-                <Command.Item key={line.id} value={`line ${line.name} ${line.id}`} className={ITEM} onSelect={then(() => go(`/lines/${line.id}`))}>
+                <Command.Item
+                  key={line.id}
+                  value={`line ${line.name} ${line.id}`}
+                  className={ITEM}
+                  onSelect={then(() => go(`/lines/${line.id}`))}
+                >
                   {line.name} <span className="text-xs text-ink-3">line</span>
                 </Command.Item>
               ))}
@@ -53,7 +63,9 @@ export function Palette({ open, setOpen }: { open: boolean; setOpen: (open: bool
                   onSelect={then(() => go(`/mappings/${mapping.id}`))}
                 >
                   <span className="truncate">{mappingName(mapping)}</span>
-                  <span className="shrink-0 text-xs text-ink-3">{hearDetail(mapping.hear, show.settings.middleC)}</span>
+                  <span className="shrink-0 text-xs text-ink-3">
+                    {hearDetail(mapping.hear, show.settings.middleC)}
+                  </span>
                 </Command.Item>
               ))}
               <Command.Item value="do panic release" className={ITEM} onSelect={then(() => panic.mutate())}>

@@ -3,7 +3,8 @@ import { useEffect } from 'react';
 import { usePanic, useUndo } from '../show/show';
 
 const isTyping = (target: EventTarget | null): boolean =>
-  target instanceof HTMLElement && (target.tagName === 'INPUT' || target.tagName === 'TEXTAREA' || target.isContentEditable);
+  target instanceof HTMLElement &&
+  (target.tagName === 'INPUT' || target.tagName === 'TEXTAREA' || target.isContentEditable);
 
 /** @param find opens the box that finds anything */
 export function useShortcuts(find: () => void): void {
@@ -15,7 +16,8 @@ export function useShortcuts(find: () => void): void {
       const key = event.key.toLowerCase();
       if (event.shiftKey && event.key === 'Escape') panic.mutate();
       else if (command && key === 'k') find();
-      else if (command && key === 'z' && !isTyping(event.target)) undo.mutate(event.shiftKey ? 'redo' : 'undo');
+      else if (command && key === 'z' && !isTyping(event.target))
+        undo.mutate(event.shiftKey ? 'redo' : 'undo');
       else if (key === '/' && !command && !isTyping(event.target)) {
         const field = document.querySelector<HTMLInputElement>('[data-find]');
         if (field) field.focus();

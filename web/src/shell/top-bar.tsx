@@ -77,7 +77,11 @@ function Changes() {
           </IconButton>
         </Popover.Trigger>
         <Popover.Portal>
-          <Popover.Content align="end" sideOffset={6} className="z-50 w-84 rounded border border-rule bg-raised p-3 shadow-lg">
+          <Popover.Content
+            align="end"
+            sideOffset={6}
+            className="z-50 w-84 rounded border border-rule bg-raised p-3 shadow-lg"
+          >
             <h2 className="pb-2 font-semibold">Changes, the newest first</h2>
             {edits.length === 0 && <p className="text-ink-2">Nothing was changed yet.</p>}
             <ol className="max-h-96 overflow-y-auto">
@@ -87,7 +91,9 @@ function Changes() {
                     {edit.kind === 'undo' ? 'Undone: ' : edit.kind === 'redo' ? 'Done again: ' : ''}
                     {edit.label}
                   </span>
-                  <time className="shrink-0 font-mono text-ink-3">{new Date(edit.at).toLocaleTimeString('en-GB')}</time>
+                  <time className="shrink-0 font-mono text-ink-3">
+                    {new Date(edit.at).toLocaleTimeString('en-GB')}
+                  </time>
                 </li>
               ))}
             </ol>
@@ -117,7 +123,9 @@ function ArmedButton() {
   return (
     <Button
       aria-pressed={armed}
-      title={armed ? 'Signals go out. Press to make the show safe.' : 'Nothing goes out. Press to arm the show.'}
+      title={
+        armed ? 'Signals go out. Press to make the show safe.' : 'Nothing goes out. Press to arm the show.'
+      }
       className={armed ? 'border-moss!' : 'border-straw! text-straw!'}
       onClick={() => arm.mutate(!armed)}
     >
@@ -136,7 +144,11 @@ function ArmedButton() {
 function PanicButton() {
   const panic = usePanic();
   return (
-    <Button look="danger" title="Release all that sounds or is held (Shift+Esc)" onClick={() => panic.mutate()}>
+    <Button
+      look="danger"
+      title="Release all that sounds or is held (Shift+Esc)"
+      onClick={() => panic.mutate()}
+    >
       Panic
     </Button>
   );

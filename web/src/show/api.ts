@@ -21,7 +21,6 @@ export class Refused extends Error {
   }
 }
 
-
 async function read<T>(response: Response): Promise<T> {
   if (response.ok) {
     const text = await response.text();
@@ -32,7 +31,11 @@ async function read<T>(response: Response): Promise<T> {
 }
 
 /** @throws Refused, and nothing else */
-export async function call<T>(method: 'GET' | 'POST' | 'PATCH' | 'PUT' | 'DELETE', path: string, body?: unknown): Promise<T> {
+export async function call<T>(
+  method: 'GET' | 'POST' | 'PATCH' | 'PUT' | 'DELETE',
+  path: string,
+  body?: unknown,
+): Promise<T> {
   const isFile = body instanceof Blob;
   const init: RequestInit = { method };
   if (body !== undefined) {
@@ -40,6 +43,10 @@ export async function call<T>(method: 'GET' | 'POST' | 'PATCH' | 'PUT' | 'DELETE
     init.headers = { 'Content-Type': isFile ? 'application/octet-stream' : 'application/json' };
   }
   const response = await fetch(`/api/${path}`, init).catch(() => null);
-  if (!response) throw new Refused('The server can’t be reached, so this was not saved. Try again when the connection is back.', []);
+  if (!response)
+    throw new Refused(
+      'The server can’t be reached, so this was not saved. Try again when the connection is back.',
+      [],
+    );
   return read<T>(response);
 }

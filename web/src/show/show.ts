@@ -25,7 +25,10 @@ export interface PastEdit {
 }
 
 export function useEdits(wanted: boolean): PastEdit[] {
-  return useQuery({ queryKey: EDITS, queryFn: () => call<PastEdit[]>('GET', 'edits?most=60'), enabled: wanted }).data ?? [];
+  return (
+    useQuery({ queryKey: EDITS, queryFn: () => call<PastEdit[]>('GET', 'edits?most=60'), enabled: wanted })
+      .data ?? []
+  );
 }
 
 /** A refusal that no field shows is said aloud. */
@@ -47,26 +50,37 @@ export const useRemoveLine = () => useEdit((id: string) => call<null>('DELETE', 
 
 export const useAddBank = () => useEdit((name: string) => call<Bank>('POST', 'banks', { name }));
 export const useChangeBank = () =>
-  useEdit(({ id, change }: { id: string; change: Partial<Bank> }) => call<Bank>('PATCH', `banks/${id}`, change));
+  useEdit(({ id, change }: { id: string; change: Partial<Bank> }) =>
+    call<Bank>('PATCH', `banks/${id}`, change),
+  );
 export const useRemoveBank = () => useEdit((id: string) => call<null>('DELETE', `banks/${id}`));
 
 export const useAddMapping = () =>
-  useEdit((given: { hear?: Hear; after?: string | null; bankId?: string | null }) => call<Mapping>('POST', 'mappings', given));
+  useEdit((given: { hear?: Hear; after?: string | null; bankId?: string | null }) =>
+    call<Mapping>('POST', 'mappings', given),
+  );
 export const useChangeMapping = () =>
-  useEdit(({ id, change }: { id: string; change: Partial<Mapping> }) => call<Mapping>('PATCH', `mappings/${id}`, change));
+  useEdit(({ id, change }: { id: string; change: Partial<Mapping> }) =>
+    call<Mapping>('PATCH', `mappings/${id}`, change),
+  );
 export const useCopyMapping = () => useEdit((id: string) => call<Mapping>('POST', `mappings/${id}/copy`));
 export const useMoveMapping = () =>
-  useEdit(({ id, after }: { id: string; after: string | null }) => call<Mapping>('POST', `mappings/${id}/move`, { after }));
+  useEdit(({ id, after }: { id: string; after: string | null }) =>
+    call<Mapping>('POST', `mappings/${id}/move`, { after }),
+  );
 export const useRemoveMapping = () => useEdit((id: string) => call<null>('DELETE', `mappings/${id}`));
 
-export const useChangeSettings = () => useEdit((change: Partial<Settings>) => call<Settings>('PATCH', 'show/settings', change));
+export const useChangeSettings = () =>
+  useEdit((change: Partial<Settings>) => call<Settings>('PATCH', 'show/settings', change));
 
 const stepped = (words: string, label: string | null): void => {
   if (label === null) toast(`There is nothing to ${words}.`);
   else toast(`${words === 'undo' ? 'Undone' : 'Done again'}: ${label}`);
 };
 export const useUndo = () =>
-  useEdit(async (which: 'undo' | 'redo') => stepped(which, (await call<{ label: string | null }>('POST', which)).label));
+  useEdit(async (which: 'undo' | 'redo') =>
+    stepped(which, (await call<{ label: string | null }>('POST', which)).label),
+  );
 
 export const usePanic = () => useEdit(() => call('POST', 'desk/panic'));
 export const useArm = () => useEdit((armed: boolean) => call('PUT', 'desk/armed', { armed }));

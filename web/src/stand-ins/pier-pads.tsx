@@ -43,7 +43,13 @@ export function PierPads() {
       <p className="pb-2 text-xs text-ink-2">Channel 10. The lower on a pad you press, the harder.</p>
       <div className="grid grid-cols-4 gap-1.5">
         {ROWS.flat().map((note) => (
-          <Pad key={note} note={note} name={noteName(note, settings.middleC)} press={press} release={release} />
+          <Pad
+            key={note}
+            note={note}
+            name={noteName(note, settings.middleC)}
+            press={press}
+            release={release}
+          />
         ))}
       </div>
       <div className="grid grid-cols-2 gap-x-4 gap-y-1 pt-3">

@@ -18,7 +18,12 @@ interface ScoreState {
 const secondsWords = (ms: number): string => `${(ms / 1000).toFixed(1)} s`;
 
 function readTempo(text: string): number {
-  const tempo = Number(text.replace(/beats.*$/, '').trim().replace(',', '.'));
+  const tempo = Number(
+    text
+      .replace(/beats.*$/, '')
+      .trim()
+      .replace(',', '.'),
+  );
   if (!(tempo >= 20 && tempo <= 400)) throw new Error('A tempo is a number from 20 to 400 beats a minute.');
   return tempo;
 }
@@ -55,7 +60,9 @@ export function ScorePlayer() {
           <ScoreFile />
         </>
       ) : (
-        <p className="text-sm text-brick">The score player is not running. It is started again by itself; wait a moment.</p>
+        <p className="text-sm text-brick">
+          The score player is not running. It is started again by itself; wait a moment.
+        </p>
       )}
     </section>
   );
@@ -68,7 +75,9 @@ function Progress({ state }: { state: ScoreState }) {
       <div className="h-1 bg-bark-2">
         <div className="h-1 origin-left bg-dusk" style={{ transform: `scaleX(${place})` }} />
       </div>
-      <p className="pt-1 font-mono text-xs text-ink-2">{secondsWords(state.positionMs % Math.max(1, state.durationMs))}</p>
+      <p className="pt-1 font-mono text-xs text-ink-2">
+        {secondsWords(state.positionMs % Math.max(1, state.durationMs))}
+      </p>
     </div>
   );
 }
@@ -79,7 +88,11 @@ function ScoreFile() {
   const [error, setError] = useState<string | null>(null);
   async function load(file: File): Promise<void> {
     try {
-      await call('POST', `stand-ins/score-player/file?name=${encodeURIComponent(file.name.slice(0, 120))}`, file);
+      await call(
+        'POST',
+        `stand-ins/score-player/file?name=${encodeURIComponent(file.name.slice(0, 120))}`,
+        file,
+      );
       setError(null);
     } catch (problem) {
       setError(problem instanceof Error ? problem.message : String(problem));

@@ -44,7 +44,8 @@ const scatter = (seed: number): number => {
 };
 
 /** Values glide to what is wished within about a fifth of a second, as light and water do. */
-const toward = (from: number, to: number, ms: number): number => from + (to - from) * (1 - Math.exp(-ms / 90));
+const toward = (from: number, to: number, ms: number): number =>
+  from + (to - from) * (1 - Math.exp(-ms / 90));
 
 export function createPainter(canvas: HTMLCanvasElement): Painter {
   canvas.width = WIDTH;
@@ -68,7 +69,8 @@ export function createPainter(canvas: HTMLCanvasElement): Painter {
     shown.water = toward(shown.water, scene.tide * 0.6 + scene.swell * 0.5, ms);
     shown.glow = toward(shown.glow, scene.glow, ms);
     if (storms !== null && scene.storm.count > storms) breakGlass(scene.storm.force, now);
-    if (ripples !== null && scene.ripple.count > ripples) rings.push({ x: (0.08 + 0.84 * scene.ripple.at) * WIDTH, born: now });
+    if (ripples !== null && scene.ripple.count > ripples)
+      rings.push({ x: (0.08 + 0.84 * scene.ripple.at) * WIDTH, born: now });
     storms = scene.storm.count;
     ripples = scene.ripple.count;
   }

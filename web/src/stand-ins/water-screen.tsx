@@ -7,7 +7,13 @@ import { createPainter, type WaterScene } from './water-painter';
 interface WaterState {
   port: number;
   scene: WaterScene;
-  received: { seq: number; at: number; address: string; args: (number | string | null)[]; understood: boolean }[];
+  received: {
+    seq: number;
+    at: number;
+    address: string;
+    args: (number | string | null)[];
+    understood: boolean;
+  }[];
   count: number;
   bad: number;
   trouble: string;
@@ -21,14 +27,19 @@ export function WaterScreen() {
       <h2 className="font-semibold">Water screen</h2>
       <p className="pb-2 text-xs text-ink-2">
         {state
-          ? state.trouble || `A program of its own, listening for OSC on UDP port ${state.port}: ${state.count} ${state.count === 1 ? 'message' : 'messages'}${state.bad ? `, ${state.bad} not understood` : ''}`
+          ? state.trouble ||
+            `A program of its own, listening for OSC on UDP port ${state.port}: ${state.count} ${state.count === 1 ? 'message' : 'messages'}${state.bad ? `, ${state.bad} not understood` : ''}`
           : 'The water screen is not running. It is started again by itself; wait a moment.'}
       </p>
       <Scene scene={state?.scene ?? null} />
       <h3 className="pt-3 text-sm font-semibold">What it received</h3>
       <ol aria-label="Received by the water screen" className="font-mono text-xs">
         {state?.received.map((message) => (
-          <li key={message.seq} data-received={message.address} className="flex gap-3 border-b border-rule py-1">
+          <li
+            key={message.seq}
+            data-received={message.address}
+            className="flex gap-3 border-b border-rule py-1"
+          >
             <span className="text-ink-3">{clockWords(message.at)}</span>
             <span>{message.address}</span>
             <span className="text-tawny" data-args={message.args.map(String).join(' ')}>
@@ -39,7 +50,9 @@ export function WaterScreen() {
         ))}
       </ol>
       {state?.received.length === 0 && (
-        <p className="text-sm text-ink-2">Nothing yet. Press pad 1: it breaks the storm glass. It knows {state.understood.join(', ')}.</p>
+        <p className="text-sm text-ink-2">
+          Nothing yet. Press pad 1: it breaks the storm glass. It knows {state.understood.join(', ')}.
+        </p>
       )}
     </section>
   );
@@ -64,7 +77,11 @@ function Scene({ scene }: { scene: WaterScene | null }) {
     <canvas
       ref={canvas}
       role="img"
-      aria-label={scene ? `Water at ${Math.round((scene.tide + scene.swell) * 100)} percent, fog ${Math.round(scene.density * 100)} percent` : 'Dark'}
+      aria-label={
+        scene
+          ? `Water at ${Math.round((scene.tide + scene.swell) * 100)} percent, fog ${Math.round(scene.density * 100)} percent`
+          : 'Dark'
+      }
       className="aspect-[16/9] max-h-[46vh] w-full rounded border border-rule bg-[#0b0d10] object-cover"
     />
   );

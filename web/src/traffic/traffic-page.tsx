@@ -28,7 +28,9 @@ export function TrafficPage() {
   const shown = useMemo(() => {
     const newestFirst = records.slice(-KEPT_IN_LIST).reverse();
     if (text === '') return newestFirst;
-    return newestFirst.filter((record) => `${lineName(show, record.lineId)} ${wordsOf(record, show)}`.toLowerCase().includes(text));
+    return newestFirst.filter((record) =>
+      `${lineName(show, record.lineId)} ${wordsOf(record, show)}`.toLowerCase().includes(text),
+    );
   }, [records, text, show]);
 
   return (
@@ -53,7 +55,8 @@ export function TrafficPage() {
           />
           <Switch label="Raw bytes" on={raw} change={setRaw} />
           <Button aria-pressed={frozen !== null} onClick={() => setFrozen(frozen ? null : live)}>
-            {frozen ? <Play size={15} aria-hidden /> : <Pause size={15} aria-hidden />} {frozen ? 'Go on' : 'Freeze'}
+            {frozen ? <Play size={15} aria-hidden /> : <Pause size={15} aria-hidden />}{' '}
+            {frozen ? 'Go on' : 'Freeze'}
           </Button>
         </>
       }
@@ -87,7 +90,14 @@ function TrafficList({ records, show, raw }: { records: readonly Passing[]; show
         <span>Line</span>
         <span>Message</span>
       </div>
-      <div ref={scroller} className="min-h-0 flex-1 overflow-y-auto" tabIndex={0} role="log" aria-live="off" aria-label="Messages">
+      <div
+        ref={scroller}
+        className="min-h-0 flex-1 overflow-y-auto"
+        tabIndex={0}
+        role="log"
+        aria-live="off"
+        aria-label="Messages"
+      >
         <ol className="relative" style={{ height: virtual.getTotalSize() }}>
           {virtual.getVirtualItems().map((item) => (
             <li
@@ -122,7 +132,9 @@ function TrafficRow({ record, show, raw }: { record: Passing; show: Show; raw: b
       <span className="truncate font-mono">
         {wordsOf(record, show)}
         {mapping && <span className="font-sans text-ink-3"> · by {mappingName(mapping)}</span>}
-        {record.direction !== 'in' && record.cause === 0 && !record.reason && <span className="font-sans text-ink-3"> · by hand</span>}
+        {record.direction !== 'in' && record.cause === 0 && !record.reason && (
+          <span className="font-sans text-ink-3"> · by hand</span>
+        )}
       </span>
       {raw && <span className="col-start-4 truncate font-mono text-xs text-ink-2">{hexOf(record)}</span>}
     </div>

@@ -7,7 +7,8 @@ import { describeSignal } from '@tawny-signal/core/words';
 import { isMidiLine } from '../lines/kinds';
 import type { Passing } from '../live/store';
 
-export const lineName = (show: Show, id: string): string => show.lines.find((line) => line.id === id)?.name ?? 'a removed line';
+export const lineName = (show: Show, id: string): string =>
+  show.lines.find((line) => line.id === id)?.name ?? 'a removed line';
 
 /** The signals in a record's bytes; none if they can't be read, or are too long to have been kept. */
 export function signalsIn(record: Passing, show: Show): Signal[] {
@@ -66,7 +67,11 @@ const isRelease = ({ bytes }: Passing): boolean => {
 export function lastEvents(traffic: readonly Passing[], most: number): LiveEvent[] {
   const events: LiveEvent[] = [];
   const sent = new Map<number, Passing[]>();
-  for (let at = traffic.length - 1; at >= 0 && at >= traffic.length - LOOK_BACK && events.length < most; at--) {
+  for (
+    let at = traffic.length - 1;
+    at >= 0 && at >= traffic.length - LOOK_BACK && events.length < most;
+    at--
+  ) {
     const record = traffic[at]!;
     if (record.cause !== 0) sent.set(record.cause, [record, ...(sent.get(record.cause) ?? [])]);
     else if (record.direction === 'in' || record.direction === 'bad') {

@@ -19,7 +19,14 @@ export interface ChoiceProps<T extends string> {
   hint?: string | undefined;
 }
 
-export function Choice<T extends string>({ label, value, options, choose, placeholder, hint }: ChoiceProps<T>) {
+export function Choice<T extends string>({
+  label,
+  value,
+  options,
+  choose,
+  placeholder,
+  hint,
+}: ChoiceProps<T>) {
   const [error, setError] = useState<string | null>(null);
   const known = options.some((option) => option.value === value);
 

@@ -1,0 +1,69 @@
+import { expect, test } from '@jest/globals';
+import fc from 'fast-check';
+import { applyOps, inverseOf, undoState, type EditMark, type Op, type PlacedShow } from './edits.js';
+import { emptyShow, type Bank } from './show.js';
+
+const bank = (id: string, name = id): Bank => ({ id, name, on: true });
+const empty: PlacedShow = { show: emptyShow('The Lantern Pier'), position: {} };
+
+test('rows stand in the order of their positions', () => {
+  const { show } = applyOps(empty, [
+    { op: 'put', table: 'banks', row: bank('house'), position: 2 },
+    { op: 'put', table: 'banks', row: bank('lamp'), position: 3 },
+    { op: 'put', table: 'banks', row: bank('storm'), position: 2.5 },
+    { op: 'put', table: 'banks', row: bank('slack'), position: 1 },
+  ]);
+  expect(show.banks.map(({ id }) => id)).toEqual(['slack', 'house', 'storm', 'lamp']);
+});
+
+const ids = fc.constantFrom('a', 'b', 'c', 'd');
+const ops = fc.array(
+  fc.oneof(
+    fc
+      .record({
+        id: ids,
+        name: fc.string({ minLength: 1, maxLength: 5 }),
+        position: fc.integer({ min: 1, max: 1000 }),
+      })
+      .map(({ id, name, position }): Op => ({
+        op: 'put',
+        table: 'banks',
+        row: bank(id, name),
+        position: position + id.charCodeAt(0) / 1000,
+      })),
+    ids.map((id): Op => ({ op: 'remove', table: 'banks', id })),
+    fc
+      .constantFrom(3, 4, 5)
+      .map((middleC): Op => ({ op: 'settings', settings: { name: 'x', middleC: middleC as 3 | 4 | 5 } })),
+  ),
+  { maxLength: 8 },
+);
+
+test('the inverse of any edit brings back exactly what was there', () => {
+  fc.assert(
+    fc.property(ops, ops, (first, second) => {
+      const before = applyOps(empty, first);
+      const after = applyOps(before, second);
+      expect(applyOps(after, inverseOf(before, second))).toEqual(before);
+    }),
+  );
+});
+
+test('undo goes back through what was done, redo forward, and a new edit ends redo', () => {
+  const marks: EditMark[] = [];
+  const add = (kind: EditMark['kind'], of: number | null = null): void => {
+    marks.push({ id: marks.length + 1, kind, of });
+  };
+  expect(undoState(marks)).toEqual({ undo: null, redo: null });
+  add('do');
+  add('do');
+  expect(undoState(marks)).toEqual({ undo: 2, redo: null });
+  add('undo', 2);
+  expect(undoState(marks)).toEqual({ undo: 1, redo: 2 });
+  add('undo', 1);
+  expect(undoState(marks)).toEqual({ undo: null, redo: 1 });
+  add('redo', 1);
+  expect(undoState(marks)).toEqual({ undo: 1, redo: 2 });
+  add('do');
+  expect(undoState(marks)).toEqual({ undo: 6, redo: null });
+});

@@ -1,0 +1,115 @@
+/** The interface as a person meets it: by labels, names and what is written, not by how it is made. */
+import { By, Key, type WebDriver, type WebElement } from 'selenium-webdriver';
+import { until } from '../scripts/test-stage.js';
+
+export interface Page {
+  go(path: string): Promise<void>;
+  /** A button, link or tab by what it says or is labelled. */
+  button(name: string): Promise<WebElement>;
+  press(name: string): Promise<void>;
+  /** A typed field by its label. */
+  field(label: string): Promise<WebElement>;
+  /** Replaces what is in a field, and leaves it. */
+  type(label: string, text: string): Promise<void>;
+  /** What is said under a field that was refused. */
+  problemAt(label: string): Promise<string>;
+  /** Chooses from a list by its label. */
+  choose(label: string, words: string): Promise<void>;
+  /** Waits until the page says this somewhere. */
+  sees(text: string): Promise<void>;
+  says(text: string): Promise<boolean>;
+  /** Keys to the page as a whole. */
+  keys(...keys: string[]): Promise<void>;
+  /** Keys held down together. */
+  chord(...keys: string[]): Promise<void>;
+  /** Opens a row of a sheet by what is in it. */
+  open(row: string): Promise<void>;
+  /** Presses an on-screen pad with the keyboard: force 100, at once let go. */
+  pad(number: number): Promise<void>;
+  /** What the water screen says that it received last on an address: its arguments, in full; null if none. */
+  received(address: string): Promise<string | null>;
+  /** The last event, along the bottom. */
+  lastEvent(): Promise<string>;
+}
+
+const quote = (text: string): string => (text.includes("'") ? `"${text}"` : `'${text}'`);
+
+export function openPage(driver: WebDriver, address: () => string): Page {
+  const find = (xpath: string, words: string): Promise<WebElement> =>
+    until(async () => (await driver.findElements(By.xpath(xpath)))[0], words);
+  /** Elements that React is drawing anew go stale; then it is tried again. */
+  const again = (act: () => Promise<unknown>, words: string): Promise<unknown> =>
+    until(async () => {
+      await act();
+      return true;
+    }, words);
+
+  const page: Page = {
+    async go(path) {
+      await driver.get(`${address()}${path}`);
+      await find('//header', 'the page is drawn');
+    },
+    button: (name) =>
+      find(
+        `//*[self::button or self::a][normalize-space()=${quote(name)} or @aria-label=${quote(name)} or starts-with(@aria-label, ${quote(`${name} (`)})]`,
+        `a button “${name}”`,
+      ),
+    press: async (name) =>
+      void (await again(async () => (await page.button(name)).click(), `“${name}” can be pressed`)),
+    async field(label) {
+      const labelled = await find(`//label[normalize-space()=${quote(label)}]`, `a field “${label}”`);
+      return driver.findElement(By.id((await labelled.getAttribute('for'))!));
+    },
+    async type(label, text) {
+      await again(async () => {
+        const field = await page.field(label);
+        await field.click();
+        await field.sendKeys(Key.chord(Key.CONTROL, 'a'), text, Key.ENTER);
+      }, `“${label}” can be typed in`);
+    },
+    problemAt: (label) =>
+      until(async () => {
+        const field = await page.field(label);
+        if ((await field.getAttribute('aria-invalid')) !== 'true') return null;
+        return driver.findElement(By.id((await field.getAttribute('aria-describedby'))!)).getText();
+      }, `a problem is said at “${label}”`),
+    async choose(label, words) {
+      await again(async () => (await page.field(label)).click(), `“${label}” can be opened`);
+      await (
+        await find(`//*[@role='option'][normalize-space()=${quote(words)}]`, `the choice “${words}”`)
+      ).click();
+    },
+    sees: async (text) => void (await until(() => page.says(text), `the page says “${text}”`)),
+    says: async (text) => (await driver.findElement(By.css('body')).getText()).includes(text),
+    async keys(...keys) {
+      await driver
+        .actions()
+        .sendKeys(...keys)
+        .perform();
+    },
+    async chord(...keys) {
+      const actions = driver.actions();
+      for (const key of keys) actions.keyDown(key);
+      for (const key of keys.toReversed()) actions.keyUp(key);
+      await actions.perform();
+    },
+    async open(row) {
+      const xpath = `//button[@data-row][contains(., ${quote(row)})]`;
+      await again(
+        async () => (await find(xpath, `a row “${row}”`)).click(),
+        `the row “${row}” can be opened`,
+      );
+    },
+    pad: (number) =>
+      again(async () => {
+        const pad = await driver.findElement(By.css(`[aria-label^="Pad ${number}, "]`));
+        await pad.sendKeys(' ');
+      }, `pad ${number} can be pressed`) as Promise<never>,
+    async received(address) {
+      const rows = await driver.findElements(By.css(`[data-received="${address}"] [data-args]`));
+      return rows[0] ? rows[0].getAttribute('data-args') : null;
+    },
+    lastEvent: () => driver.findElement(By.css('footer')).getText(),
+  };
+  return page;
+}

@@ -1,0 +1,95 @@
+import { afterAll, beforeAll, expect, test } from '@jest/globals';
+import type { WebDriver } from 'selenium-webdriver';
+import { openTestStage, until, type TestStage } from '../scripts/test-stage.js';
+import { openBrowser, type Browser } from './browser.js';
+import { openPage, type Page } from './page.js';
+
+/** A made-up controller in place of the browser's MIDI: `fakeMidi` plugs, unplugs and plays it, and keeps what it is sent. */
+const FAKE = `(() => {
+  const access = { inputs: new Map(), outputs: new Map(), onstatechange: null, sysexEnabled: false };
+  const fake = { refuse: false, sent: [], access,
+    plug(name) {
+      access.inputs.set(name, { id: name, name, type: 'input', state: 'connected', onmidimessage: null });
+      access.outputs.set(name, { id: name + 'o', name, type: 'output', state: 'connected', send: (bytes) => fake.sent.push([...bytes]) });
+      access.onstatechange?.({});
+    },
+    unplug(name) { access.inputs.delete(name); access.outputs.delete(name); access.onstatechange?.({}); },
+    play(name, ...bytes) { access.inputs.get(name).onmidimessage({ data: Uint8Array.from(bytes) }); } };
+  window.fakeMidi = fake;
+  navigator.requestMIDIAccess = () => sessionStorage.refuse ? Promise.reject(new DOMException('no', 'NotAllowedError')) : Promise.resolve(access);
+})()`;
+
+let stage: TestStage;
+let browser: Browser;
+let driver: WebDriver;
+let page: Page;
+
+beforeAll(async () => {
+  stage = await openTestStage();
+  browser = await openBrowser();
+  driver = browser.driver;
+  page = openPage(driver, () => stage.address);
+  await (
+    driver as unknown as { sendDevToolsCommand(name: string, args: object): Promise<void> }
+  ).sendDevToolsCommand('Page.addScriptToEvaluateOnNewDocument', { source: FAKE });
+});
+afterAll(async () => {
+  await browser?.close();
+  await stage?.stop();
+});
+
+const fake = (call: string): Promise<unknown> => driver.executeScript(`return window.fakeMidi.${call}`);
+
+test('that it is not allowed is said, with what to do', async () => {
+  await page.go('lines');
+  await driver.executeScript("sessionStorage.refuse = '1'");
+  await page.press('Let MIDI in');
+  await page.sees('MIDI is not allowed in this browser for this page.');
+  await driver.executeScript("sessionStorage.removeItem('refuse')");
+  await page.press('Try again');
+  await page.sees('Nothing is plugged in. A controller that is plugged in later appears here by itself.');
+});
+
+test('a controller that is plugged in late appears, and becomes a line', async () => {
+  await fake("plug('Tide keys')");
+  await page.sees('Tide keys');
+  await page.press('Use as a line');
+  await page.sees('is the line Tide keys');
+});
+
+test('what it plays is learned, and drives the water screen', async () => {
+  await page.press('Mappings');
+  await page.press('Learn');
+  await page.sees('Press a pad or move a fader.');
+  await until(async () => !(await page.says('waiting')), 'the line is open');
+  await fake("play('Tide keys', 0xb0, 74, 12)");
+  await until(
+    async () => /\/mappings\/[\w-]{6,}/.test(await driver.getCurrentUrl()),
+    'the new mapping is open',
+  );
+  expect(await (await page.field('Controller')).getAttribute('value')).toBe('74');
+  await page.type('Address', '/fog/density');
+  await page.sees('/fog/density');
+  await fake("play('Tide keys', 0xb0, 74, 127)");
+  await page.press('Stand-ins');
+  await until(async () => (await page.received('/fog/density')) === '1', 'it arrived');
+});
+
+test('its unplugging is said, and it is picked up again', async () => {
+  await page.press('Lines');
+  await fake("unplug('Tide keys')");
+  await page.sees('“Tide keys” was unplugged. It is picked up when it is plugged in again.');
+  await fake("plug('Tide keys')");
+  await until(async () => !(await page.says('was unplugged')), 'the line is open again');
+});
+
+test('a browser without MIDI is told what to use', async () => {
+  await (
+    driver as unknown as { sendDevToolsCommand(name: string, args: object): Promise<void> }
+  ).sendDevToolsCommand('Page.addScriptToEvaluateOnNewDocument', {
+    source: 'delete Navigator.prototype.requestMIDIAccess; delete navigator.requestMIDIAccess;',
+  });
+  await page.go('lines');
+  await page.sees('This browser can’t reach MIDI ports.');
+  await page.sees('The browser tab that held “Tide keys” is gone.');
+});

@@ -1,0 +1,358 @@
+import { createSocket } from 'node:dgram';
+import { request } from 'node:http';
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import pg from 'pg';
+import WebSocket from 'ws';
+import type { DeskState, FromServer } from '@tawny-signal/core/live/messages';
+import type { Line, Mapping, Show } from '@tawny-signal/core/show';
+import { openTestStage, until, type TestStage } from '../scripts/test-stage.js';
+
+let stage: TestStage;
+beforeAll(async () => {
+  stage = await openTestStage();
+}, 60_000);
+afterAll(() => stage.stop(), 30_000);
+
+interface Answer<T> {
+  status: number;
+  body: T;
+}
+interface Problem {
+  message: string;
+  fields: { field: string; message: string }[];
+}
+
+async function call<T = Problem>(method: string, path: string, body?: unknown): Promise<Answer<T>> {
+  const init: RequestInit = { method };
+  if (body !== undefined) {
+    init.headers = { 'Content-Type': 'application/json' };
+    init.body = typeof body === 'string' ? body : JSON.stringify(body);
+  }
+  const response = await fetch(`${stage.address}api/${path}`, init);
+  const text = await response.text();
+  return { status: response.status, body: (text === '' ? null : JSON.parse(text)) as T };
+}
+
+const show = async (): Promise<Show> => (await call<{ show: Show }>('GET', 'show')).body.show;
+const mapping = async (id: string): Promise<Mapping | undefined> =>
+  (await show()).mappings.find((one) => one.id === id);
+const fields = ({ body }: Answer<Problem>): string[] =>
+  body.fields.map(({ field, message }) => `${field}: ${message}`);
+
+describe('editing', () => {
+  test('a change is kept, undone and done again', async () => {
+    const before = (await mapping('storm-go'))!;
+    const send = { ...before.send, address: '/moment/storm/now' };
+    expect((await call('PATCH', 'mappings/storm-go', { send })).status).toBe(200);
+    expect((await mapping('storm-go'))!.send.address).toBe('/moment/storm/now');
+    expect((await call('POST', 'undo')).body).toEqual({ label: 'Change Storm glass breaks' });
+    expect(await mapping('storm-go')).toEqual(before);
+    await call('POST', 'redo');
+    expect((await mapping('storm-go'))!.send).toEqual(send);
+    await call('POST', 'undo');
+  });
+
+  test('rows are added, copied, moved and removed, and undo brings each back', async () => {
+    const order = async (): Promise<string[]> => (await show()).mappings.map(({ id }) => id);
+    const before = await order();
+    const added = (await call<Mapping>('POST', 'mappings', { after: 'storm-go' })).body;
+    const copy = (await call<Mapping>('POST', `mappings/${added.id}/copy`)).body;
+    expect((await order()).slice(0, 3)).toEqual(['storm-go', added.id, copy.id]);
+    await call('POST', `mappings/${copy.id}/move`, { after: null });
+    expect((await order()).slice(0, 3)).toEqual([copy.id, 'storm-go', added.id]);
+    await call('DELETE', 'mappings/storm-go');
+    expect(await order()).not.toContain('storm-go');
+    for (let i = 0; i < 4; i++) await call('POST', 'undo');
+    expect(await order()).toEqual(before);
+  });
+
+  test('rows that are moved into the same gap again and again stay in order', async () => {
+    const ids = (await show()).mappings.map(({ id }) => id);
+    const [first, second, third] = ids as [string, string, string];
+    for (let i = 0; i < 30; i++) {
+      await call('POST', `mappings/${i % 2 ? second : third}/move`, { after: first });
+    }
+    expect((await show()).mappings.map(({ id }) => id).slice(0, 3)).toEqual([first, second, third]);
+  });
+
+  test('an edit that changes nothing is no edit', async () => {
+    const { name } = (await mapping('fog'))!;
+    const rev = async (): Promise<number> => (await call<{ rev: number }>('GET', 'show')).body.rev;
+    const before = await rev();
+    await call('PATCH', 'mappings/fog', { name });
+    expect(await rev()).toBe(before);
+  });
+
+  test('a bank that is removed lets its mappings stay, and undo brings both back', async () => {
+    await call('DELETE', 'banks/storm-glass');
+    expect((await mapping('storm-go'))!.bankId).toBeNull();
+    await call('POST', 'undo');
+    expect((await mapping('storm-go'))!.bankId).toBe('storm-glass');
+  });
+
+  test('all of it is there after a restart, and undo goes on from before it', async () => {
+    await call('PATCH', 'mappings/fog', { name: 'Fog over the pier' });
+    await call('PUT', 'desk/armed', { armed: false });
+    const before = await show();
+    await stage.restart();
+    expect(await show()).toEqual(before);
+    expect((await call<DeskState>('GET', 'desk')).body.armed).toBe(false);
+    await call('PUT', 'desk/armed', { armed: true });
+    expect((await call('POST', 'undo')).body).toEqual({ label: 'Change Fog bank' });
+    expect((await mapping('fog'))!.name).toBe('Fog bank');
+  }, 60_000);
+
+  test('edits made at the same time all hold', async () => {
+    const names = ['Gull', 'Buoy', 'Rope', 'Mole', 'Crane'];
+    await Promise.all(names.map((name) => call('POST', 'banks', { name })));
+    expect((await show()).banks.map(({ name }) => name)).toEqual(expect.arrayContaining(names));
+    for (let i = 0; i < names.length; i++) await call('POST', 'undo');
+    expect((await show()).banks.map(({ name }) => name)).toEqual(['House', 'Storm glass']);
+  });
+});
+
+describe('bad input is said at its field, and changes nothing', () => {
+  const hear = { message: 'pressed', lineId: 'pier-pads', channels: 'any', numbers: 'any', values: 'any' };
+  const send = { kind: 'osc', lineId: 'water-screen', address: '/x', args: [] };
+
+  test.each<[string, string, string, unknown, string]>([
+    [
+      'an OSC address without /',
+      'PATCH',
+      'mappings/fog',
+      { send: { ...send, address: 'fog' } },
+      'send.address: An OSC address begins with /',
+    ],
+    [
+      'a port of 70000',
+      'PATCH',
+      'lines/water-screen',
+      { port: 70_000 },
+      'port: A port is a number from 1 to 65535.',
+    ],
+    ['a channel of 17', 'PATCH', 'mappings/fog', { hear: { ...hear, channels: [16, 16] } }, 'hear.channels'],
+    [
+      'a name already used',
+      'PATCH',
+      'lines/water-screen',
+      { name: 'pier PADS' },
+      'name: “Pier pads” is used already. Choose another name.',
+    ],
+    ['a note of 200', 'PATCH', 'mappings/fog', { hear: { ...hear, numbers: [200, 200] } }, 'hear.numbers'],
+    [
+      'a new line without its port',
+      'POST',
+      'lines',
+      { kind: 'osc-udp', name: 'Gull', host: 'localhost', listenPort: null },
+      'port: ',
+    ],
+    ['a kind of line that there is not', 'POST', 'lines', { kind: 'carrier-pigeon', name: 'Gull' }, 'kind: '],
+    ['a middle C of 7', 'PATCH', 'show/settings', { middleC: 7 }, 'middleC: '],
+  ])('%s', async (_, method, path, body, said) => {
+    const before = await call<{ rev: number }>('GET', 'show');
+    const answer = await call(method, path, body);
+    expect(answer.status).toBe(422);
+    expect(fields(answer).join('\n')).toContain(said);
+    expect((await call<{ rev: number }>('GET', 'show')).body).toEqual(before.body);
+  });
+
+  test('a row that is gone, and JSON that is none', async () => {
+    expect(await call('PATCH', 'mappings/nobody', { on: false })).toMatchObject({
+      status: 404,
+      body: { message: expect.stringContaining('not there') },
+    });
+    expect(await call('POST', 'banks', '{"name":')).toMatchObject({
+      status: 400,
+      body: { message: expect.stringContaining('JSON') },
+    });
+  });
+
+  test.each([
+    ['a text', new TextEncoder().encode('slack water'), 'This is not a MIDI file.'],
+    [
+      'a file that breaks off',
+      Uint8Array.of(0x4d, 0x54, 0x68, 0x64, 0, 0, 0, 6, 0, 1, 0, 2, 1, 0xe0),
+      'breaks off',
+    ],
+  ])('%s for the score player', async (_, bytes, said) => {
+    const response = await fetch(`${stage.address}api/stand-ins/score-player/file?name=x.mid`, {
+      method: 'POST',
+      headers: { 'Content-Type': 'application/octet-stream' },
+      body: bytes,
+    });
+    expect(response.status).toBe(422);
+    expect(((await response.json()) as Problem).fields).toEqual([
+      { field: 'file', message: expect.stringContaining(said) },
+    ]);
+  });
+});
+
+test('the API describes itself', async () => {
+  const response = await fetch(`${stage.address}api/docs-json`);
+  const { paths } = (await response.json()) as { paths: Record<string, object> };
+  expect(Object.keys(paths)).toEqual(
+    expect.arrayContaining(['/api/show', '/api/lines/{id}', '/api/mappings', '/api/undo', '/api/desk/panic']),
+  );
+});
+
+describe('strangers', () => {
+  const status = (headers: Record<string, string>): Promise<number> =>
+    new Promise((done) => {
+      request({ port: stage.port, host: '127.0.0.1', path: '/api/show', headers }, (response) => {
+        response.resume();
+        done(response.statusCode!);
+      }).end();
+    });
+  const connects = (origin: string): Promise<boolean> =>
+    new Promise((done) => {
+      const socket = new WebSocket(`ws://127.0.0.1:${stage.port}/live`, { origin });
+      socket.on('open', () => {
+        socket.close();
+        done(true);
+      });
+      socket.on('error', () => done(false));
+    });
+
+  test('under another name, or from another page, are turned away', async () => {
+    expect(await status({ host: `localhost:${stage.port}` })).toBe(200);
+    expect(await status({ host: 'pier.example' })).toBe(403);
+    expect(await status({ host: `127.0.0.1:${stage.port}`, origin: 'http://pier.example' })).toBe(403);
+    expect(await connects(`http://127.0.0.1:${stage.port}`)).toBe(true);
+    expect(await connects('http://pier.example')).toBe(false);
+  });
+
+  test('that send nonsense over the live connection stop nothing', async () => {
+    const socket = new WebSocket(`ws://127.0.0.1:${stage.port}/live`);
+    await new Promise((done) => socket.on('open', done));
+    for (const text of [
+      '',
+      '{',
+      '[]',
+      '{"t":"ports"}',
+      '{"t":"try","mappingId":3}',
+      '{"t":"toStandIn","name":"nobody","ask":{}}',
+    ])
+      socket.send(text);
+    for (const bytes of [[], [2], [2, 9, 0x90, 1, 1], [9, 9, 9], [2, 0, 0xff]])
+      socket.send(Uint8Array.from(bytes));
+    const state = await call<DeskState>('GET', 'desk');
+    expect([state.status, state.body.engineRestarts]).toEqual([200, 0]);
+    socket.close();
+  });
+});
+
+/** A live connection that remembers what it was told. */
+async function listen(): Promise<{
+  heard: FromServer[];
+  batches: () => number;
+  send: (data: string | Uint8Array) => void;
+  close: () => void;
+}> {
+  const socket = new WebSocket(`ws://127.0.0.1:${stage.port}/live`);
+  const heard: FromServer[] = [];
+  let batches = 0;
+  socket.on('message', (data: Buffer, isBinary: boolean) => {
+    if (isBinary) batches++;
+    else heard.push(JSON.parse(data.toString()) as FromServer);
+  });
+  await new Promise((done) => socket.on('open', done));
+  return { heard, batches: () => batches, send: (data) => socket.send(data), close: () => socket.close() };
+}
+
+describe('when something dies', () => {
+  /** A pad of our own: pressed, it must arrive at a socket of our own. */
+  async function rig(): Promise<{ press: () => void; arrived: () => number; close: () => void }> {
+    const socket = createSocket('udp4');
+    let arrived = 0;
+    socket.on('message', (bytes) => (arrived += bytes.toString('latin1').startsWith('/gull/cries') ? 1 : 0));
+    await new Promise<void>((done) => socket.bind(0, '127.0.0.1', done));
+    const line = (
+      await call<Line>('POST', 'lines', {
+        kind: 'osc-udp',
+        name: `Gull ${socket.address().port}`,
+        host: '127.0.0.1',
+        port: socket.address().port,
+        listenPort: null,
+      })
+    ).body;
+    const made = (
+      await call<Mapping>('POST', 'mappings', {
+        hear: { message: 'pressed', lineId: 'pier-pads', channels: 'any', numbers: [99, 99], values: 'any' },
+        send: { kind: 'osc', lineId: line.id, address: '/gull/cries', args: [] },
+      })
+    ).body;
+    const live = await listen();
+    live.send(
+      JSON.stringify({
+        t: 'ports',
+        ports: [{ kind: 'midi-inside', name: 'Pier pads', in: true, out: false }],
+      }),
+    );
+    return {
+      press: () => live.send(Uint8Array.of(2, 0, 0x90, 99, 100, 0x80, 99, 0)),
+      arrived: () => arrived,
+      close() {
+        live.close();
+        socket.close();
+        void call('DELETE', `mappings/${made.id}`).then(() => call('DELETE', `lines/${line.id}`));
+      },
+    };
+  }
+
+  test('the engine thread comes back with the show it had, and says so', async () => {
+    const { press, arrived, close } = await rig();
+    const watcher = await listen();
+    await until(() => (press(), arrived() > 0), 'a press arrives');
+    await call('POST', 'desk/fail-engine');
+    await until(
+      () => watcher.heard.some((message) => message.t === 'desk' && message.desk.engineRestarts === 1),
+      'the restart is said',
+    );
+    const before = arrived();
+    await until(() => (press(), arrived() > before), 'a press arrives again');
+    watcher.close();
+    close();
+  }, 60_000);
+
+  test('without the database signals go on, edits are refused in words, and it is said', async () => {
+    const { press, arrived, close } = await rig();
+    const watcher = await listen();
+    await until(() => (press(), arrived() > 0), 'a press arrives');
+    const name = new URL(stage.databaseUrl).pathname.slice(1);
+    const admin = new pg.Client({ connectionString: stage.databaseUrl.replace(name, 'postgres') });
+    await admin.connect();
+    await admin.query(`alter database ${name} with allow_connections false`);
+    await admin.query('select pg_terminate_backend(pid) from pg_stat_activity where datname = $1', [name]);
+
+    const saving = (wanted: boolean) => () =>
+      watcher.heard.some((message) => message.t === 'desk' && message.desk.saving === wanted);
+    await until(saving(false), 'it is said that nothing is saved');
+    const refused = await call('PATCH', 'mappings/fog', { name: 'Lost in the fog' });
+    expect([refused.status, refused.body.message]).toEqual([
+      503,
+      expect.stringContaining('Not saved: the database is not answering.'),
+    ]);
+    const before = arrived();
+    await until(() => (press(), arrived() > before), 'signals go on');
+
+    watcher.heard.length = 0;
+    await admin.query(`alter database ${name} with allow_connections true`);
+    await admin.end();
+    await until(saving(true), 'it is said that it saves again');
+    expect((await mapping('fog'))!.name).toBe('Fog bank');
+    expect((await call('PATCH', 'mappings/fog', { name: 'Fog again' })).status).toBe(200);
+    await call('POST', 'undo');
+    watcher.close();
+    close();
+  }, 60_000);
+});
+
+test('a server without a demo begins with an empty show', async () => {
+  const bare = await openTestStage({ demo: false });
+  try {
+    const { show: empty } = (await (await fetch(`${bare.address}api/show`)).json()) as { show: Show };
+    expect([empty.settings.name, empty.lines, empty.mappings]).toEqual(['New show', [], []]);
+  } finally {
+    await bare.stop();
+  }
+}, 60_000);

@@ -1,0 +1,120 @@
+import { describe, expect, test } from '@jest/globals';
+import { lanternPier } from './lantern-pier.js';
+import { explain } from '@tawny-signal/core/explain';
+import { newMapping } from '@tawny-signal/core/mapping/defaults';
+import { learnFrom } from '@tawny-signal/core/mapping/learn';
+import type { ChannelSignal } from '@tawny-signal/core/signal';
+import { lineSchema, mappingSchema, showSchema } from '@tawny-signal/core/show';
+
+const demo = lanternPier(9000);
+const osc = {
+  id: 'x',
+  kind: 'osc-udp',
+  name: 'Water',
+  muted: false,
+  host: '127.0.0.1',
+  port: 9000,
+  listenPort: null,
+};
+const messagesOf = (result: { success: boolean; error?: { issues: { message: string }[] } }): string[] =>
+  result.error?.issues.map((issue) => issue.message) ?? [];
+
+test('the demo is a show', () => {
+  expect(showSchema.parse(JSON.parse(JSON.stringify(demo)))).toEqual(demo);
+});
+
+describe('a line', () => {
+  test.each([
+    [{ port: 70_000 }, 'A port is a number from 1 to 65535.'],
+    [{ host: '300.1.1.1' }, 'An address in numbers has four parts from 0 to 255, like 127.0.0.1.'],
+    [{ host: '1.2.3' }, 'An address in numbers has four parts from 0 to 255, like 127.0.0.1.'],
+    [{ host: 'front of house' }, 'Write an address like 192.168.1.20, or a host name, without a port.'],
+    [{ host: '10.0.0.1:9000' }, 'Write an address like 192.168.1.20, or a host name, without a port.'],
+    [{ name: '  ' }, 'Give it a name.'],
+  ])('with %j is refused in words', (change, words) => {
+    expect(messagesOf(lineSchema.safeParse({ ...osc, ...change }))).toContain(words);
+  });
+
+  test.each(['localhost', 'foh-laptop.local', '192.168.1.20', '::1', 'fe80::1'])('may send to %s', (host) => {
+    expect(lineSchema.safeParse({ ...osc, host }).success).toBe(true);
+  });
+});
+
+describe('a mapping', () => {
+  const good = demo.mappings[0]!;
+  test.each([
+    ['fog/density', 'An OSC address begins with /, like /fog/density, and has no spaces.'],
+    ['/fog density', 'An OSC address begins with /, like /fog/density, and has no spaces.'],
+    ['/fog/*', 'An address that is sent can’t have ? * [ ] { } # or a comma in it.'],
+  ])('that sends to “%s” is refused in words', (address, words) => {
+    expect(messagesOf(mappingSchema.safeParse({ ...good, send: { ...good.send, address } }))).toContain(
+      words,
+    );
+  });
+
+  test('whose range has no width is refused in words', () => {
+    const shape = { ...good.shape, in: [64, 64] };
+    expect(messagesOf(mappingSchema.safeParse({ ...good, shape }))).toEqual([
+      'The two ends must differ, like 0-127.',
+    ]);
+  });
+});
+
+const note = (kind: 'noteOn' | 'noteOff', number: number, channel = 9, value = 97): ChannelSignal => ({
+  kind,
+  channel,
+  number,
+  value,
+});
+
+describe('learning', () => {
+  test('a pad is its press, at any force', () => {
+    expect(learnFrom(note('noteOn', 36), 'pier-pads')).toEqual({
+      message: 'pressed',
+      lineId: 'pier-pads',
+      channels: [9, 9],
+      numbers: [36, 36],
+      values: 'any',
+    });
+  });
+
+  test('is never a release, a pressure or a clock', () => {
+    expect(learnFrom(note('noteOff', 36), 'l')).toBeNull();
+    expect(learnFrom({ kind: 'polyPressure', channel: 9, number: 36, value: 50 }, 'l')).toBeNull();
+    expect(learnFrom({ kind: 'channelPressure', channel: 9, number: 0, value: 50 }, 'l')).toBeNull();
+    expect(learnFrom({ kind: 'system', status: 0xf8, data1: 0, data2: 0 }, 'l')).toBeNull();
+  });
+
+  test('makes a mapping that hears what was learned', () => {
+    const hear = learnFrom({ kind: 'controlChange', channel: 1, number: 21, value: 3 }, 'pier-pads')!;
+    expect(mappingSchema.safeParse(newMapping('m', hear, 'water-screen')).success).toBe(true);
+  });
+});
+
+describe('why nothing was sent', () => {
+  test('names the nearest mapping and the one thing that kept it away', () => {
+    expect(explain(demo, 'pier-pads', note('noteOn', 36, 8))[0]).toEqual({
+      mappingId: 'storm-go',
+      name: 'Storm glass breaks',
+      missed: ['it hears channel 10, and this is channel 9'],
+    });
+  });
+
+  test('knows of a bank that is off, a mapping that is off and a line that is muted', () => {
+    const off = {
+      ...demo,
+      banks: demo.banks.map((bank) => ({ ...bank, on: false })),
+      mappings: demo.mappings.map((mapping) => ({ ...mapping, on: false })),
+      lines: demo.lines.map((line) => ({ ...line, muted: true })),
+    };
+    expect(explain(off, 'pier-pads', note('noteOn', 36))[0]!.missed).toEqual([
+      'Pier pads is muted',
+      'it is switched off',
+      'its bank Storm glass is off',
+    ]);
+  });
+
+  test('finds nothing missed where the mapping fires', () => {
+    expect(explain(demo, 'pier-pads', note('noteOn', 36))[0]!.missed).toEqual([]);
+  });
+});

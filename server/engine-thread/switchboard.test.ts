@@ -1,0 +1,217 @@
+import { createSocket, type Socket } from 'node:dgram';
+import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
+import { fromBuffer } from 'osc-min';
+import { readBatch, type TrafficRecord } from '@tawny-signal/core/live/batch';
+import type { LineState } from '@tawny-signal/core/live/messages';
+import type { Op, PlacedShow } from '@tawny-signal/core/edits';
+import { tryUdpPort } from '../../scripts/ports.js';
+import { until } from '../../scripts/test-stage.js';
+import { lanternPier } from '../demo/lantern-pier.js';
+import type { OfferedPort } from './carriers.js';
+import type { FromThread, ToThread } from './messages.js';
+import { createSwitchboard, type Switchboard } from './switchboard.js';
+
+let socket: Socket;
+let received: string[];
+/** The water screen has heard the fader by which it is found out whether it is reached. */
+let reached: boolean;
+let board: Switchboard;
+let placed: PlacedShow;
+let traffic: TrafficRecord[];
+let states: Record<string, LineState>;
+let closed: boolean;
+
+/** What the water screen hears, as `address value`, read by a package that is not ours. */
+function hear(bytes: Buffer): void {
+  const packet = fromBuffer(bytes);
+  if (packet.oscType === 'message' && packet.address === '/sky/hue') reached = true;
+  else if (packet.oscType === 'message')
+    received.push(`${packet.address} ${String((packet.args[0] as { value: number }).value)}`);
+}
+
+function fromThread(message: FromThread): void {
+  if (message.t === 'batch') {
+    traffic.push(...readBatch(message.bytes).traffic);
+    board.take({ t: 'took' });
+  } else if (message.t === 'lineStates') states = message.states;
+  else if (message.t === 'closed') closed = true;
+}
+
+const tell = (message: ToThread): void => board.take(message);
+const pads: OfferedPort = { kind: 'midi-inside', name: 'Pier pads', in: true, out: true };
+const midi = (...bytes: number[]): void =>
+  tell({ t: 'portBytes', carrier: 1, port: 0, bytes: Uint8Array.from(bytes) });
+
+beforeEach(async () => {
+  const port = (await tryUdpPort(0))!;
+  received = [];
+  reached = false;
+  traffic = [];
+  states = {};
+  closed = false;
+  socket = createSocket('udp4');
+  socket.on('message', hear);
+  await new Promise<void>((done) => socket.bind(port, '127.0.0.1', done));
+  const show = lanternPier(port);
+  const rows = [...show.lines, ...show.banks, ...show.mappings];
+  placed = { show, position: Object.fromEntries(rows.map((row, at) => [row.id, at])) };
+  board = createSwitchboard(fromThread);
+  tell({ t: 'show', placed, armed: true });
+  tell({ t: 'offer', carrier: 1, ports: [pads] });
+  await until(
+    () => states['water-screen']?.state === 'open' && states['pier-pads']?.state === 'open',
+    'the lines are open',
+  );
+  // The socket is connected a moment after the line is opened.
+  await until(() => {
+    midi(0xb1, 22, 0);
+    return reached;
+  }, 'the water screen is reached');
+});
+
+afterEach(() => {
+  if (!closed) tell({ t: 'close' });
+  socket.close();
+});
+
+const f32 = (value: number): string => String(Math.fround(value));
+
+test('a pad becomes an OSC message at the water screen, its force carried across', async () => {
+  midi(0x99, 36, 100);
+  await until(() => received.length === 1, 'it arrived');
+  expect(received).toEqual([`/moment/storm/go ${f32(100 / 127)}`]);
+});
+
+test('what was heard and what it caused are noted together', async () => {
+  midi(0x99, 36, 100);
+  const out = await until(
+    () => traffic.find((record) => record.direction === 'out' && record.bytes.length === 28),
+    'it was noted',
+  );
+  const cause = traffic.find((record) => record.seq === out.cause)!;
+  expect([cause.direction, [...cause.bytes]]).toEqual(['in', [0x99, 36, 100]]);
+});
+
+test('a mapping that is changed sends the new message from then on', async () => {
+  const storm = placed.show.mappings.find(({ id }) => id === 'storm-go')!;
+  const row = { ...storm, send: { ...storm.send, address: '/moment/fog/go' } };
+  const op: Op = { op: 'put', table: 'mappings', row, position: placed.position['storm-go']! };
+  tell({ t: 'ops', ops: [op] });
+  midi(0x99, 36, 127);
+  await until(() => received.length === 1, 'it arrived');
+  expect(received).toEqual(['/moment/fog/go 1']);
+});
+
+describe('nothing hangs', () => {
+  beforeEach(async () => {
+    midi(0x99, 37, 127);
+    await until(() => received.includes('/tide/swell 1'), 'the swell is held');
+  });
+  const released = (): Promise<unknown> =>
+    until(() => received.includes('/tide/swell 0'), 'the swell was released');
+
+  test('on Panic', async () => {
+    tell({ t: 'panic' });
+    await released();
+  });
+  test('when the show is made safe, and nothing leaves after that', async () => {
+    tell({ t: 'armed', armed: false });
+    await released();
+    received.length = 0;
+    midi(0x99, 36, 127);
+    await until(() => traffic.some((record) => record.direction === 'heldBack'), 'it was held back');
+    expect(received).toEqual([]);
+  });
+  test('when the port that held it is unplugged, and the line says so', async () => {
+    tell({ t: 'offer', carrier: 1, ports: [] });
+    await released();
+    await until(() => states['pier-pads']?.state === 'waiting', 'the line waits');
+  });
+  test('when whoever carried the port is gone', async () => {
+    tell({ t: 'leave', carrier: 1 });
+    await released();
+  });
+  test('when the line is removed', async () => {
+    tell({ t: 'ops', ops: [{ op: 'remove', table: 'lines', id: 'pier-pads' }] });
+    await released();
+  });
+  test('when the line that it was sent on is removed: the release still leaves by it', async () => {
+    tell({ t: 'ops', ops: [{ op: 'remove', table: 'lines', id: 'water-screen' }] });
+    await released();
+  });
+  test('when the thread closes', async () => {
+    tell({ t: 'close' });
+    await released();
+  });
+});
+
+describe('ports that are carried', () => {
+  const keys: OfferedPort = { kind: 'midi-browser', name: 'Tide keys', in: true, out: true };
+  beforeEach(() => {
+    const row = {
+      id: 'keys',
+      kind: 'midi-browser',
+      name: 'Tide keys',
+      port: 'Tide keys',
+      muted: false,
+    } as const;
+    const storm = placed.show.mappings.find(({ id }) => id === 'storm-go')!;
+    const heard = { ...storm, id: 'by-keys', hear: { ...storm.hear, lineId: 'keys' } };
+    tell({
+      t: 'ops',
+      ops: [
+        { op: 'put', table: 'lines', row, position: 99 },
+        { op: 'put', table: 'mappings', row: heard, position: 99 },
+      ],
+    });
+  });
+  const trouble = (): string => states['keys']?.trouble ?? '';
+
+  test('are waited for, picked up late, and missed when unplugged', async () => {
+    await until(
+      () => trouble().includes('No open browser tab has a MIDI port called “Tide keys”'),
+      'it waits',
+    );
+    tell({ t: 'offer', carrier: 2, ports: [keys] });
+    await until(() => states['keys']?.state === 'open', 'it is picked up');
+    tell({ t: 'offer', carrier: 2, ports: [] });
+    await until(() => trouble().includes('“Tide keys” was unplugged'), 'it is missed');
+    tell({ t: 'offer', carrier: 2, ports: [keys] });
+    await until(() => states['keys']?.state === 'open', 'it is picked up again');
+    tell({ t: 'leave', carrier: 2 });
+    await until(
+      () => trouble().includes('The browser tab that held “Tide keys” is gone'),
+      'the tab is missed',
+    );
+  });
+
+  test('that two tabs have are heard once, and by the other tab when the first is closed', async () => {
+    tell({ t: 'offer', carrier: 2, ports: [keys] });
+    tell({ t: 'offer', carrier: 3, ports: [pads, keys] });
+    const say = (carrier: number, port: number): void =>
+      tell({ t: 'portBytes', carrier, port, bytes: Uint8Array.of(0x99, 36, 127) });
+    say(2, 0);
+    say(3, 1);
+    await until(() => received.length > 0, 'it arrived');
+    tell({ t: 'leave', carrier: 2 });
+    say(3, 1);
+    await until(() => received.length === 2, 'it arrived by the other tab');
+    expect(received).toEqual(['/moment/storm/go 1', '/moment/storm/go 1']);
+  });
+
+  test('of a stand-in are heard from every tab that plays it', async () => {
+    tell({ t: 'offer', carrier: 4, ports: [pads] });
+    tell({ t: 'portBytes', carrier: 4, port: 0, bytes: Uint8Array.of(0x99, 36, 127) });
+    midi(0x99, 36, 127);
+    await until(() => received.length === 2, 'both arrived');
+  });
+
+  test('that send bytes which are no MIDI have them counted, with the bytes', async () => {
+    midi(0xf7);
+    const bad = await until(() => traffic.find((record) => record.direction === 'bad'), 'it is noted');
+    expect([bad.reason, [...bad.bytes]]).toEqual([
+      'Not MIDI: an end of system-exclusive without its beginning.',
+      [0xf7],
+    ]);
+  });
+});

@@ -1,0 +1,9 @@
+import type { Mapping, Show } from '@tawny-signal/core/show';
+
+/** What each of the three parts of an open mapping is given. */
+export interface PartProps {
+  mapping: Mapping;
+  show: Show;
+  /** Saves a change of the mapping; rejects with what is to be said at the field. */
+  save: (change: Partial<Mapping>) => Promise<unknown>;
+}

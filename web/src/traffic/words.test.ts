@@ -1,0 +1,70 @@
+import { expect, test } from '@jest/globals';
+import { encodeOsc } from '@tawny-signal/core/osc/packet';
+import { emptyShow, type Show } from '@tawny-signal/core/show';
+import type { Passing } from '../live/store';
+import { hexOf, lastEvents, wordsOf } from './words';
+
+const show: Show = {
+  ...emptyShow('The Lantern Pier'),
+  lines: [
+    { id: 'pads', kind: 'midi-inside', name: 'Pier pads', port: 'Pier pads', muted: false },
+    {
+      id: 'water',
+      kind: 'osc-udp',
+      name: 'Water screen',
+      host: '127.0.0.1',
+      port: 9000,
+      listenPort: null,
+      muted: false,
+    },
+  ],
+};
+
+const passing = (seq: number, given: Partial<Passing>): Passing => {
+  const bytes = given.bytes ?? Uint8Array.of(0x99, 36, 97);
+  return {
+    seq,
+    cause: 0,
+    at: 0,
+    lineId: 'pads',
+    mappingId: null,
+    direction: 'in',
+    length: bytes.length,
+    reason: '',
+    bytes,
+    ...given,
+  };
+};
+const osc = encodeOsc({ kind: 'osc', address: '/fog/density', args: [{ type: 'f', value: 0.25 }] });
+
+test('messages are said in words, channels from 1, notes by the show’s middle C', () => {
+  expect(wordsOf(passing(1, {}), show)).toBe('note 36 (C2) ch 10 pressed, force 97');
+  expect(wordsOf(passing(1, {}), { ...show, settings: { ...show.settings, middleC: 3 } })).toContain(
+    '36 (C1)',
+  );
+  expect(wordsOf(passing(1, { bytes: Uint8Array.of(0xb1, 21, 90) }), show)).toBe('CC 21 ch 2 = 90');
+  expect(wordsOf(passing(1, { bytes: Uint8Array.of(0xe0, 0, 0x40) }), show)).toBe('pitch bend ch 1 = 0');
+  expect(wordsOf(passing(1, { lineId: 'water', bytes: osc }), show)).toBe('/fog/density 0.25');
+  expect(wordsOf(passing(1, { direction: 'bad', reason: 'Not OSC: nothing.' }), show)).toBe(
+    'Not OSC: nothing.',
+  );
+});
+
+test('bytes are shown as they are, and a cut is said', () => {
+  expect(hexOf(passing(1, {}))).toBe('99 24 61');
+  expect(hexOf(passing(1, { length: 1000 }))).toBe('99 24 61 … 1000 bytes in all');
+});
+
+test('the last events have what they caused with them, and a release that did nothing is no event', () => {
+  const traffic = [
+    passing(1, {}),
+    passing(2, { cause: 1, lineId: 'water', direction: 'out', bytes: osc }),
+    passing(3, { bytes: Uint8Array.of(0x89, 36, 64) }),
+    passing(4, { bytes: Uint8Array.of(0x99, 50, 1) }),
+    passing(5, { bytes: Uint8Array.of(0x99, 50, 0) }),
+  ];
+  expect(lastEvents(traffic, 2).map(({ heard, sent }) => [heard.seq, sent.map(({ seq }) => seq)])).toEqual([
+    [4, []],
+    [1, [2]],
+  ]);
+});
