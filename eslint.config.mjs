@@ -20,13 +20,16 @@ export default tseslint.config(
     },
   },
   {
-    files: ['**/*.mjs'],
-    languageOptions: { globals: { process: 'readonly', console: 'readonly', URL: 'readonly' } },
+    files: ['**/*.mjs', '**/*.cjs'],
+    languageOptions: {
+      globals: { process: 'readonly', console: 'readonly', URL: 'readonly', module: 'writable' },
+    },
   },
   {
     files: ['web/src/**/*.{ts,tsx}'],
     plugins: { 'react-hooks': reactHooks },
-    rules: { ...reactHooks.configs.recommended.rules },
+    // The rules of the React Compiler are left out: it is not used here.
+    rules: { 'react-hooks/rules-of-hooks': 'error', 'react-hooks/exhaustive-deps': 'error' },
   },
   { files: ['*.config.{mjs,ts}', '**/*.config.{mjs,ts}'], rules: { 'no-restricted-syntax': 'off' } },
 );

@@ -2,11 +2,11 @@
  * What a show does to signals. A function of the show, the inputs, and the times they are given with:
  * it reads no clock and does no I/O.
  */
-import { compileMapping, type CompiledMapping } from './mapping/compiled.js';
+import { compileMapping, type CompiledMapping, type MappingLines } from './mapping/compiled.js';
 import { wantsValue } from './mapping/hear.js';
 import { buildIndex, type MappingIndex } from './mapping/lookup.js';
 import type { OscSignal, Signal } from './signal.js';
-import type { Show } from './show.js';
+import type { Mapping, Show } from './show.js';
 
 /**
  * What leaves because of one input: the first `count` of each list, in the order in which it must leave.
@@ -127,6 +127,19 @@ export function createEngine(): Engine {
     return JSON.stringify([hear, shape, send]) === JSON.stringify([other.hear, other.shape, other.send]);
   }
 
+  /** The mapping as it was compiled before, if nothing of it changed: most of a show stays when one row is edited. */
+  function asBefore(
+    before: CompiledMapping | undefined,
+    source: Mapping,
+    order: number,
+    lines: MappingLines,
+  ): CompiledMapping | null {
+    if (!before || before.source !== source || before.inLine !== lines.inLine) return null;
+    if (before.outLine !== lines.outLine || before.outMuted !== lines.outMuted) return null;
+    before.order = order;
+    return before;
+  }
+
   return {
     load(show, lineIndex, now) {
       begin();
@@ -144,11 +157,14 @@ export function createEngine(): Engine {
           outLine: indexOf(send.lineId),
           outMuted: isMuted(send.lineId),
         };
-        compiled.push(compileMapping(mapping, order, lines));
+        compiled.push(
+          asBefore(before.get(mapping.id), mapping, order, lines) ?? compileMapping(mapping, order, lines),
+        );
       });
       byId = new Map(compiled.map((mapping) => [mapping.source.id, mapping]));
       for (const mapping of before.values()) {
         const after = byId.get(mapping.source.id);
+        if (after === mapping) continue;
         if (after) Object.assign(after, { fired: mapping.fired, lastAt: mapping.lastAt });
         if (mapping.held.size === 0) continue;
         if (after && sameHold(mapping, after)) after.held = mapping.held;

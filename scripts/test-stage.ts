@@ -77,7 +77,6 @@ export async function until<T>(
     try {
       const value = await what();
       if (value !== null && value !== undefined && value !== false) return value as NonNullable<T>;
-      last = value;
     } catch (error) {
       last = error;
     }

@@ -49,12 +49,9 @@ function startArgument(arg: OscArg): OscArgument {
 const toInt32 = (value: number): number =>
   Math.max(-2_147_483_648, Math.min(2_147_483_647, Math.round(value)));
 
-/** @param lines what `inLine`, `outLine` and `outMuted` say above. */
-export function compileMapping(
-  source: Mapping,
-  order: number,
-  lines: Pick<CompiledMapping, 'inLine' | 'outLine' | 'outMuted'>,
-): CompiledMapping {
+export type MappingLines = Pick<CompiledMapping, 'inLine' | 'outLine' | 'outMuted'>;
+
+export function compileMapping(source: Mapping, order: number, lines: MappingLines): CompiledMapping {
   const args = source.send.args.map(startArgument);
   const shaped = args.filter((_, i) => {
     const arg = source.send.args[i]!;

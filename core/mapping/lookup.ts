@@ -32,9 +32,14 @@ export interface MappingIndex {
 
 const inOrder = (a: CompiledMapping, b: CompiledMapping): number => a.order - b.order;
 
+/** Two lists in the order of the sheet, as one. */
+function merge(a: CompiledMapping[], b: CompiledMapping[]): CompiledMapping[] {
+  return b.length === 0 ? a : [...a, ...b].sort(inOrder);
+}
+
 function buildGroup(mappings: CompiledMapping[]): Group {
   const wide: CompiledMapping[] = [];
-  const narrow: (CompiledMapping[] | undefined)[] = new Array<undefined>(CELLS).fill(undefined);
+  const cells: CompiledMapping[][] = new Array<CompiledMapping[]>(CELLS).fill(wide);
   for (const mapping of mappings) {
     const { hear } = mapping.source;
     const [channelFrom, channelTo] = channelsOf(hear);
@@ -44,11 +49,18 @@ function buildGroup(mappings: CompiledMapping[]): Group {
       continue;
     }
     for (let channel = channelFrom; channel <= channelTo; channel++) {
-      for (let number = numberFrom; number <= numberTo; number++)
-        (narrow[(channel << 7) | number] ??= []).push(mapping);
+      for (let number = numberFrom; number <= numberTo; number++) {
+        const cell = (channel << 7) | number;
+        if (cells[cell] === wide) cells[cell] = [mapping];
+        else cells[cell]!.push(mapping);
+      }
     }
   }
-  return { cells: narrow.map((cell) => (cell ? [...cell, ...wide].sort(inOrder) : wide)) };
+  if (wide.length > 0) {
+    for (let cell = 0; cell < CELLS; cell++)
+      if (cells[cell] !== wide) cells[cell] = merge(cells[cell]!, wide);
+  }
+  return { cells };
 }
 
 function findOsc(group: OscGroup, address: string): readonly CompiledMapping[] {

@@ -1,0 +1,114 @@
+/** (a) Mapped messages a second through `engine.step`, with 10, 1,000 and 10,000 mappings in the show. */
+import { createEngine, type Engine } from '@tawny-signal/core/engine';
+import { newMapping } from '@tawny-signal/core/mapping/defaults';
+import { encodeOscInto } from '@tawny-signal/core/osc/packet';
+import type { ChannelSignal } from '@tawny-signal/core/signal';
+import { emptyShow, type Mapping, type Show } from '@tawny-signal/core/show';
+
+const PADS = 0;
+const LINES = new Map([
+  ['pads', PADS],
+  ['water', 1],
+]);
+
+/** Each mapping has a control of its own: channels, then notes, then controllers. 4,096 of them, then they share. */
+function mappingFor(at: number): Mapping {
+  const channel = at % 16;
+  const number = Math.floor(at / 16) % 128;
+  const message = Math.floor(at / 2048) % 2 === 0 ? 'pressed' : 'control';
+  const hear = {
+    message,
+    lineId: 'pads',
+    channels: [channel, channel] as [number, number],
+    numbers: [number, number] as [number, number],
+    values: 'any',
+  } as const;
+  const made = newMapping(`m${at}`, hear, 'water');
+  return { ...made, send: { ...made.send, address: `/deck/${at}` } };
+}
+
+/** The measured signals hit exactly one mapping each in every show: controls past these are on another line. */
+const HIT = 10;
+
+function showOf(count: number): Show {
+  const mappings = Array.from({ length: count }, (_, at) => {
+    const mapping = mappingFor(at);
+    if (at < HIT || at < 4096) return mapping;
+    // Controls that are taken already are heard on other lines, as in a large show.
+    return { ...mapping, hear: { ...mapping.hear, lineId: `line ${Math.floor(at / 4096)}` } };
+  });
+  return { ...emptyShow('Bench'), mappings };
+}
+
+/** @returns the engine, how long its show took to compile, and how long again after one row of it was edited. */
+function loaded(count: number): { engine: Engine; loadMs: number; editMs: number } {
+  const engine = createEngine();
+  const lines = new Map([...LINES, ['line 1', 2], ['line 2', 3]] as [string, number][]);
+  const show = showOf(count);
+  const timed = (act: () => void): number => {
+    const from = performance.now();
+    act();
+    return performance.now() - from;
+  };
+  const loadMs = timed(() => engine.load(show, lines, 0));
+  const edits = Array.from({ length: 15 }, () => {
+    const last = show.mappings.length - 1;
+    show.mappings = show.mappings.with(last, { ...show.mappings[last]! });
+    return timed(() => engine.load(show, lines, 0));
+  });
+  return { engine, loadMs, editMs: median(edits) };
+}
+
+/** The signals of the first ten mappings, in turn, made anew for each message as a decoder does. */
+function run(engine: Engine, messages: number, encode: boolean): number {
+  const buffer = new Uint8Array(65_536);
+  const view = new DataView(buffer.buffer);
+  let sent = 0;
+  const from = performance.now();
+  for (let i = 0; i < messages; i++) {
+    const signal: ChannelSignal = { kind: 'noteOn', channel: i % HIT, number: 0, value: 1 + (i % 127) };
+    const outs = engine.step(PADS, signal, i);
+    for (let at = 0; at < outs.count; at++) {
+      if (encode) encodeOscInto(outs.signal[at]!, buffer, view, 0);
+      sent++;
+    }
+    if (i % 4096 === 0) engine.drainFired();
+  }
+  const ms = performance.now() - from;
+  if (sent !== messages) throw new Error(`${sent} sent of ${messages}: the bench measures something else`);
+  return ms;
+}
+
+export interface StepFigures {
+  mappings: number;
+  perSecond: number;
+  withEncoding: number;
+  loadMs: number;
+  editMs: number;
+}
+
+const median = (list: number[]): number => [...list].sort((a, b) => a - b)[Math.floor(list.length / 2)]!;
+
+/** Rounds are interleaved between the sizes, so that what else the machine does falls on all of them alike. */
+export function benchEngineStep(): StepFigures[] {
+  const sizes = [10, 1000, 10_000];
+  const rounds = 9;
+  const messages = 400_000;
+  const engines = sizes.map((count) => loaded(count));
+  const plain = sizes.map((): number[] => []);
+  const encoded = sizes.map((): number[] => []);
+  for (const { engine } of engines) run(engine, messages, true);
+  for (let round = 0; round < rounds; round++) {
+    engines.forEach(({ engine }, at) => {
+      plain[at]!.push(run(engine, messages, false));
+      encoded[at]!.push(run(engine, messages, true));
+    });
+  }
+  return sizes.map((mappings, at) => ({
+    mappings,
+    perSecond: (messages / median(plain[at]!)) * 1000,
+    withEncoding: (messages / median(encoded[at]!)) * 1000,
+    loadMs: engines[at]!.loadMs,
+    editMs: engines[at]!.editMs,
+  }));
+}

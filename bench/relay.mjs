@@ -1,0 +1,13 @@
+/**
+ * The bare relay that the way of a signal is measured against: UDP in, UDP out, in a worker thread, and nothing else.
+ * Plain JavaScript, so that it runs as it is in a worker.
+ */
+import { createSocket } from 'node:dgram';
+import { parentPort, workerData } from 'node:worker_threads';
+
+const out = createSocket('udp4');
+const into = createSocket('udp4');
+out.connect(workerData.target, '127.0.0.1', () => {
+  into.on('message', (bytes) => out.send(bytes));
+  into.bind({ port: 0, address: '127.0.0.1' }, () => parentPort.postMessage(into.address().port));
+});

@@ -1,0 +1,44 @@
+/** `npm run bench`: what is measured, and against what. Says figures; judges nothing. */
+import { chmodSync, mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { benchEngineStep } from '../bench/engine-step.js';
+import { benchRoundTrip } from '../bench/round-trip.js';
+import { buildAll } from './build.js';
+import { startCluster } from './postgres.js';
+import { DATABASES } from './test-stage.js';
+
+const steps = benchEngineStep();
+const [first] = steps;
+console.log('(a) engine.step, mapped messages a second on one core');
+for (const { mappings, perSecond, withEncoding, loadMs, editMs } of steps) {
+  const cost = first!.perSecond / perSecond;
+  console.log(
+    `    ${String(mappings).padStart(6)} mappings: ${(perSecond / 1e6).toFixed(2)} million/s, ` +
+      `${cost.toFixed(2)} times the cost with 10; with OSC encoding ${(withEncoding / 1e6).toFixed(2)} million/s; ` +
+      `compiled in ${loadMs.toFixed(1)} ms, after one edit in ${editMs.toFixed(1)} ms`,
+  );
+}
+
+const temporary = mkdtempSync(join(tmpdir(), 'tawny-bench-'));
+chmodSync(temporary, 0o711);
+await buildAll();
+const cluster = await startCluster(temporary, { careless: true });
+process.env[DATABASES] = cluster.url('DATABASE');
+try {
+  const [relay, engine] = await benchRoundTrip();
+  console.log(
+    '(b) UDP in -> engine -> UDP out at 2,000 messages a second, half through each path, Traffic open',
+  );
+  for (const { path, sent, arrived, medianUs, p99Us } of [relay!, engine!]) {
+    console.log(
+      `    ${path.padEnd(10)}: ${arrived} of ${sent} arrived, median ${medianUs.toFixed(0)} µs, p99 ${p99Us.toFixed(0)} µs`,
+    );
+  }
+  console.log(
+    `    ratio     : median ${(engine!.medianUs / relay!.medianUs).toFixed(2)}, p99 ${(engine!.p99Us / relay!.p99Us).toFixed(2)}`,
+  );
+} finally {
+  await cluster.stop();
+  rmSync(temporary, { recursive: true, force: true });
+}
