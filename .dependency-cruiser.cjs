@@ -45,7 +45,7 @@ module.exports = {
       name: 'engine-thread-has-no-database',
       comment: 'The way of a signal never waits for a database, a person or JSON over HTTP.',
       severity: 'error',
-      from: { path: '^server/engine-thread/' },
+      from: { path: '^server/engine-thread/', pathNot: TESTS },
       to: { path: '^server/(?!engine-thread/)|node_modules/(@nestjs|pg|drizzle-orm|express)/' },
     },
     {

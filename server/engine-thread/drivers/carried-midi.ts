@@ -32,7 +32,9 @@ export type PortGone = 'unseen' | 'unplugged' | 'carrier gone';
 function absence(line: CarriedLine, why: PortGone): LineState {
   const port = `“${line.port}”`;
   if (line.kind === 'midi-inside') {
-    return waiting(`The stand-in ${port} is not running. It is picked up when it starts.`);
+    return waiting(
+      `Nobody plays ${port}: its stand-in is not running, or no page with it is open. It is picked up by itself.`,
+    );
   }
   switch (why) {
     case 'unseen':

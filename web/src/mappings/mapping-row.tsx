@@ -28,8 +28,11 @@ export function MappingRow({ mapping, number, show, open, toggle, move }: Mappin
   const bank = show.banks.find((candidate) => candidate.id === mapping.bankId);
   const off = !mapping.on ? 'Switched off' : bank && !bank.on ? `Bank ${bank.name} is off` : null;
 
-  function onKey(event: KeyboardEvent): void {
-    if (event.key === 'Escape' && open) toggle();
+  function onKey(event: KeyboardEvent<HTMLElement>): void {
+    if (event.key === 'Escape' && open) {
+      toggle();
+      event.currentTarget.querySelector<HTMLElement>('[data-row]')?.focus();
+    }
     const step = event.key === 'ArrowUp' ? -1 : event.key === 'ArrowDown' ? 1 : 0;
     if (event.altKey && step !== 0 && move) {
       event.preventDefault();

@@ -13,7 +13,7 @@ const CURVES: Option<Shape['curve']>[] = [
   { value: 'slow-start', words: 'Slow start (square)' },
   { value: 'fast-start', words: 'Fast start (square root)' },
 ];
-const WIDTH = 232;
+const WIDTH = 286;
 const HEIGHT = 76;
 
 export function ShapePart({ mapping, save }: PartProps) {

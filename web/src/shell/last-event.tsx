@@ -16,7 +16,17 @@ export function LastEvent() {
   return (
     <footer className="flex h-10 items-center gap-5 overflow-hidden border-t border-rule bg-raised px-3.5 font-mono text-xs whitespace-nowrap text-ink-2">
       {events.length === 0 && (
-        <span className="text-ink-3">Nothing has come in yet. Press a pad, or move a fader.</span>
+        <span className="text-ink-3">
+          Nothing has come in yet. Play the pads under{' '}
+          <Link className="text-tawny-2 underline underline-offset-2" to="/stand-ins">
+            Stand-ins
+          </Link>
+          , or a controller of your own under{' '}
+          <Link className="text-tawny-2 underline underline-offset-2" to="/lines">
+            Lines
+          </Link>
+          .
+        </span>
       )}
       {events.map((event) => (
         <span

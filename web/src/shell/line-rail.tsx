@@ -35,7 +35,7 @@ function RailLine({ line }: { line: Line }) {
     <li>
       <NavLink
         to={`/lines/${line.id}`}
-        title={view.trouble || undefined}
+        title={view.trouble || lineKindWords(line)}
         className={({ isActive }) =>
           `grid min-h-10.5 grid-cols-[26px_1fr_auto] items-center gap-x-2 border-l-3 py-1 pr-3.5 pl-2.5 hover:bg-bark ${isActive ? 'border-tawny bg-bark' : 'border-transparent'}`
         }

@@ -1,0 +1,72 @@
+/** `npm run screenshots`: the pictures of the README, taken of the demo as it is played. */
+import { chmodSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { By, Key } from 'selenium-webdriver';
+import { buildAll, ROOT } from '../scripts/build.js';
+import { startCluster } from '../scripts/postgres.js';
+import { DATABASES, openTestStage, until } from '../scripts/test-stage.js';
+import { openBrowser } from './browser.js';
+import { openPage } from './page.js';
+
+const temporary = mkdtempSync(join(tmpdir(), 'tawny-pictures-'));
+chmodSync(temporary, 0o711);
+const [cluster] = await Promise.all([startCluster(temporary, { careless: true }), buildAll()]);
+process.env[DATABASES] = cluster.url('DATABASE');
+const stage = await openTestStage();
+const browser = await openBrowser();
+const { driver } = browser;
+const page = openPage(driver, () => stage.address);
+
+async function picture(name: string): Promise<void> {
+  writeFileSync(join(ROOT, 'docs/screenshots', `${name}.png`), await driver.takeScreenshot(), 'base64');
+}
+async function fader(number: number, steps: number): Promise<void> {
+  const input = await driver.findElement(By.css(`[aria-label^="Fader ${number}, "]`));
+  await input.sendKeys(...Array.from({ length: steps }, () => Key.ARROW_RIGHT));
+}
+
+try {
+  await page.go('stand-ins');
+  await until(async () => !(await page.says('waiting')), 'every line is open');
+  await page.press('Start');
+  await fader(1, 70);
+  await fader(2, 60);
+  const lamp = await driver.findElement(By.css('[aria-label^="Pad 3, "]'));
+  await driver.actions().move({ origin: lamp }).press().perform();
+  await driver.sleep(600);
+  const storm = await driver.findElement(By.css('[aria-label^="Pad 1, "]'));
+  await driver.executeScript(
+    "arguments[0].dispatchEvent(new KeyboardEvent('keydown', { key: ' ', bubbles: true }))",
+    storm,
+  );
+  await driver.sleep(350);
+  await picture('stand-ins');
+  await driver.executeScript(
+    "arguments[0].dispatchEvent(new KeyboardEvent('keyup', { key: ' ', bubbles: true }))",
+    storm,
+  );
+  await page.press('Mappings');
+  await page.open('Score moves the tide');
+  await driver.sleep(1500);
+  await picture('mappings');
+  await page.press('Daylight theme');
+  await page.open('Score moves the tide');
+  await page.open('Fog bank');
+  await driver.sleep(500);
+  await picture('mappings-daylight');
+  await page.press('Dark theme');
+  await page.press('Lines');
+  await page.open('Water screen');
+  await driver.sleep(700);
+  await picture('lines');
+  await page.press('Traffic');
+  await (await driver.findElement(By.css('[role="switch"][aria-label="Raw bytes"]'))).click();
+  await driver.sleep(900);
+  await picture('traffic');
+} finally {
+  await browser.close();
+  await stage.stop();
+  await cluster.stop();
+  rmSync(temporary, { recursive: true, force: true });
+}
