@@ -1,8 +1,6 @@
-import { afterAll, beforeAll, expect, test } from '@jest/globals';
-import type { WebDriver } from 'selenium-webdriver';
-import { openTestStage, until, type TestStage } from '../scripts/test-stage.js';
-import { openBrowser, type Browser } from './browser.js';
-import { openPage, type Page } from './page.js';
+import { beforeAll, expect, test } from '@jest/globals';
+import { until } from '../scripts/test-stage.js';
+import { setup } from './setup.js';
 
 /** A made-up controller in place of the browser's MIDI: `fakeMidi` plugs, unplugs and plays it, and keeps what it is sent. */
 const FAKE = `(() => {
@@ -19,77 +17,57 @@ const FAKE = `(() => {
   navigator.requestMIDIAccess = () => sessionStorage.refuse ? Promise.reject(new DOMException('no', 'NotAllowedError')) : Promise.resolve(access);
 })()`;
 
-let stage: TestStage;
-let browser: Browser;
-let driver: WebDriver;
-let page: Page;
+const on = setup();
+beforeAll(() => on.before(FAKE));
 
-beforeAll(async () => {
-  stage = await openTestStage();
-  browser = await openBrowser();
-  driver = browser.driver;
-  page = openPage(driver, () => stage.address);
-  await (
-    driver as unknown as { sendDevToolsCommand(name: string, args: object): Promise<void> }
-  ).sendDevToolsCommand('Page.addScriptToEvaluateOnNewDocument', { source: FAKE });
-});
-afterAll(async () => {
-  await browser?.close();
-  await stage?.stop();
-});
-
-const fake = (call: string): Promise<unknown> => driver.executeScript(`return window.fakeMidi.${call}`);
+const fake = (call: string): Promise<unknown> => on.driver.executeScript(`return window.fakeMidi.${call}`);
 
 test('that it is not allowed is said, with what to do', async () => {
-  await page.go('lines');
-  await driver.executeScript("sessionStorage.refuse = '1'");
-  await page.press('Let MIDI in');
-  await page.sees('MIDI is not allowed in this browser for this page.');
-  await driver.executeScript("sessionStorage.removeItem('refuse')");
-  await page.press('Try again');
-  await page.sees('Nothing is plugged in. A controller that is plugged in later appears here by itself.');
+  await on.page.go('lines');
+  await on.driver.executeScript("sessionStorage.refuse = '1'");
+  await on.page.press('Let MIDI in');
+  await on.page.sees('MIDI is not allowed in this browser for this page.');
+  await on.driver.executeScript("sessionStorage.removeItem('refuse')");
+  await on.page.press('Try again');
+  await on.page.sees('Nothing is plugged in. A controller that is plugged in later appears here by itself.');
 });
 
 test('a controller that is plugged in late appears, and becomes a line', async () => {
   await fake("plug('Tide keys')");
-  await page.sees('Tide keys');
-  await page.press('Use as a line');
-  await page.sees('is the line Tide keys');
+  await on.page.sees('Tide keys');
+  await on.page.press('Use as a line');
+  await on.page.sees('is the line Tide keys');
 });
 
 test('what it plays is learned, and drives the water screen', async () => {
-  await page.press('Mappings');
-  await page.press('Learn');
-  await page.sees('Press a pad or move a fader.');
-  await until(async () => !(await page.says('waiting')), 'the line is open');
+  await on.page.press('Mappings');
+  await on.page.press('Learn');
+  await on.page.sees('Press a pad or move a fader.');
+  await until(async () => !(await on.page.says('waiting')), 'the line is open');
   await fake("play('Tide keys', 0xb0, 74, 12)");
   await until(
-    async () => /\/mappings\/[\w-]{6,}/.test(await driver.getCurrentUrl()),
+    async () => /\/mappings\/[\w-]{6,}/.test(await on.driver.getCurrentUrl()),
     'the new mapping is open',
   );
-  expect(await (await page.field('Controller')).getAttribute('value')).toBe('74');
-  await page.type('Address', '/fog/density');
-  await page.sees('/fog/density');
+  expect(await (await on.page.field('Controller')).getAttribute('value')).toBe('74');
+  await on.page.type('Address', '/fog/density');
+  await on.page.sees('/fog/density');
   await fake("play('Tide keys', 0xb0, 74, 127)");
-  await page.press('Stand-ins');
-  await until(async () => (await page.received('/fog/density')) === '1', 'it arrived');
+  await on.page.press('Stand-ins');
+  await until(async () => (await on.page.received('/fog/density')) === '1', 'it arrived');
 });
 
 test('its unplugging is said, and it is picked up again', async () => {
-  await page.press('Lines');
+  await on.page.press('Lines');
   await fake("unplug('Tide keys')");
-  await page.sees('“Tide keys” was unplugged. It is picked up when it is plugged in again.');
+  await on.page.sees('“Tide keys” was unplugged. It is picked up when it is plugged in again.');
   await fake("plug('Tide keys')");
-  await until(async () => !(await page.says('was unplugged')), 'the line is open again');
+  await until(async () => !(await on.page.says('was unplugged')), 'the line is open again');
 });
 
 test('a browser without MIDI is told what to use', async () => {
-  await (
-    driver as unknown as { sendDevToolsCommand(name: string, args: object): Promise<void> }
-  ).sendDevToolsCommand('Page.addScriptToEvaluateOnNewDocument', {
-    source: 'delete Navigator.prototype.requestMIDIAccess; delete navigator.requestMIDIAccess;',
-  });
-  await page.go('lines');
-  await page.sees('This browser can’t reach MIDI ports.');
-  await page.sees('The browser tab that held “Tide keys” is gone.');
+  await on.before('delete Navigator.prototype.requestMIDIAccess; delete navigator.requestMIDIAccess;');
+  await on.page.go('lines');
+  await on.page.sees('This browser can’t reach MIDI ports.');
+  await on.page.sees('The browser tab that held “Tide keys” is gone.');
 });

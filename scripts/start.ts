@@ -7,7 +7,8 @@ import { firstFree, tryPort, tryUdpPort } from './ports.js';
 import { startCluster } from './postgres.js';
 import { openStage } from './processes.js';
 
-const STATE = join(ROOT, '.tawny');
+/** Another folder than the clone's own is for tests. */
+const STATE = process.env['TAWNY_FOLDER'] ?? join(ROOT, '.tawny');
 const LOCK = join(STATE, 'running.json');
 const WATER = join(STATE, 'water-port');
 

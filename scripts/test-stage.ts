@@ -42,7 +42,7 @@ export async function openTestStage({ demo = true }: TestStageOptions = {}): Pro
   const state = mkdtempSync(join(tmpdir(), 'tawny-stage-'));
   const url = await makeDatabase();
   // Spread out, so that stages opened at the same time don't choose the same.
-  const waterPort = await firstFree(20_000 + Math.floor(Math.random() * 20_000), tryUdpPort);
+  const waterPort = await firstFree(20_000 + Math.floor(Math.random() * 10_000), tryUdpPort);
   const options = { databaseUrl: url, port: 0, waterPort, state, demo, env: { TAWNY_TESTS: '1' } };
   let stage = await openStage(options, () => undefined);
   const test: TestStage = {

@@ -22,7 +22,11 @@ import { ShowService } from './shows/show.service.js';
 
 const WEB = fileURLToPath(new URL('../../web/dist', import.meta.url));
 
+/** What is done when whoever started the server goes. */
+let end = (): void => process.exit(0);
+
 async function start(): Promise<void> {
+  process.on('disconnect', () => end());
   const config = readConfig();
   await migrateDatabase(config.databaseUrl);
   const app = await NestFactory.create<NestExpressApplication>(AppModule, { logger, bodyParser: false });
@@ -58,9 +62,8 @@ async function start(): Promise<void> {
   app.get(DeskService).start();
   await app.listen(config.port, '127.0.0.1');
   const address = app.getHttpServer().address() as { port: number };
-  process.send?.({ t: 'listening', port: address.port });
-  // Whoever started the server takes it along.
-  process.on('disconnect', () => void app.close().then(() => process.exit(0)));
+  end = () => void app.close().then(() => process.exit(0));
+  if (process.connected) process.send?.({ t: 'listening', port: address.port });
 }
 
 /** The built interface; every address of it that is no file is one of its places. */

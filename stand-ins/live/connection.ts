@@ -76,6 +76,7 @@ export function connectStandIn(options: StandInOptions): StandInConnection {
 /** A stand-in goes when whoever started it goes. */
 export function endWithParent(): void {
   process.on('disconnect', () => process.exit(0));
+  if (!process.connected) process.exit(0); // it went while we were starting
   process.on('SIGINT', () => process.exit(0));
   process.on('SIGTERM', () => process.exit(0));
 }

@@ -42,9 +42,9 @@ export function lineKindWords(line: Line): string {
   return (KINDS[line.kind].detail as (line: Line) => string)(line);
 }
 
-/** A name for a new line that is not used yet. */
-export function freeName(lines: Line[], base: string): string {
-  const used = new Set(lines.map((line) => line.name.toLowerCase()));
+/** A name that no row has yet. */
+export function freeName(rows: { name: string }[], base: string): string {
+  const used = new Set(rows.map((row) => row.name.toLowerCase()));
   if (!used.has(base.toLowerCase())) return base;
   for (let n = 2; ; n++) if (!used.has(`${base} ${n}`.toLowerCase())) return `${base} ${n}`;
 }

@@ -24,7 +24,11 @@ export function LineRow({ line, number, open }: LineRowProps) {
     <li
       data-line={line.name}
       className={`border-b border-l-3 border-rule ${open ? 'border-l-tawny bg-bark' : 'border-l-transparent'}`}
-      onKeyDown={(event) => event.key === 'Escape' && open && void go('/lines')}
+      onKeyDown={(event) => {
+        if (event.key !== 'Escape' || !open) return;
+        toggle();
+        event.currentTarget.querySelector<HTMLElement>('[data-row]')?.focus();
+      }}
     >
       <button
         type="button"

@@ -138,10 +138,8 @@ export function createLiveStore(): LiveStore {
           mappingId: mappingIds.get(mappingSlot) ?? null,
         }));
         // Trimmed in large steps, so that one batch does not copy all that is kept.
-        const kept =
-          traffic.length + records.length > KEPT_TRAFFIC * 1.25
-            ? traffic.slice(-KEPT_TRAFFIC)
-            : traffic.slice();
+        const full = traffic.length + records.length > KEPT_TRAFFIC * 1.25;
+        const kept = full ? traffic.slice(-Math.max(1, KEPT_TRAFFIC - records.length)) : traffic.slice();
         kept.push(...records);
         traffic = kept;
         for (const listener of trafficListeners) listener(records);

@@ -1,11 +1,10 @@
 /** The banks: sets of mappings, on or off together. */
 import { Ellipsis } from 'lucide-react';
-import { Popover } from 'radix-ui';
-import { useState } from 'react';
 import type { Bank } from '@tawny-signal/core/show';
 import { freeName } from '../lines/kinds';
 import { useAddBank, useChangeBank, useRemoveBank, useShow } from '../show/show';
 import { Button } from '../ui/button';
+import { Pop } from '../ui/pop';
 import { TypedField } from '../ui/typed-field';
 
 export function BankBar() {
@@ -16,7 +15,7 @@ export function BankBar() {
       {show.banks.map((bank) => (
         <BankChip key={bank.id} bank={bank} />
       ))}
-      <Button look="bare" onClick={() => add.mutate(freeName(show.banks as never, 'New bank'))}>
+      <Button look="bare" onClick={() => add.mutate(freeName(show.banks, 'New bank'))}>
         + bank
       </Button>
     </div>
@@ -24,7 +23,6 @@ export function BankBar() {
 }
 
 function BankChip({ bank }: { bank: Bank }) {
-  const [open, setOpen] = useState(false);
   const change = useChangeBank();
   const remove = useRemoveBank();
   const look = bank.on ? 'bg-bark-2 text-ink' : 'text-ink-2';
@@ -53,30 +51,28 @@ function BankChip({ bank }: { bank: Bank }) {
         {bank.name}
         {!bank.on && <span className="text-xs">off</span>}
       </button>
-      <Popover.Root open={open} onOpenChange={setOpen}>
-        <Popover.Trigger
-          className="min-h-8 px-1.5 text-ink-3 hover:text-ink"
-          aria-label={`Change bank ${bank.name}`}
-        >
-          <Ellipsis size={14} aria-hidden />
-        </Popover.Trigger>
-        <Popover.Portal>
-          <Popover.Content
-            align="start"
-            sideOffset={4}
-            className="z-50 w-76 rounded border border-rule bg-raised p-3 shadow-lg"
+      <Pop
+        align="start"
+        width="w-76"
+        trigger={
+          <button
+            type="button"
+            className="min-h-8 px-1.5 text-ink-3 hover:text-ink"
+            aria-label={`Change bank ${bank.name}`}
           >
-            <TypedField
-              label="Name"
-              value={bank.name}
-              commit={(name) => change.mutateAsync({ id: bank.id, change: { name } })}
-            />
-            <Button look="bare" className="mt-2 text-brick!" onClick={() => remove.mutate(bank.id)}>
-              Remove bank, keep its mappings
-            </Button>
-          </Popover.Content>
-        </Popover.Portal>
-      </Popover.Root>
+            <Ellipsis size={14} aria-hidden />
+          </button>
+        }
+      >
+        <TypedField
+          label="Name"
+          value={bank.name}
+          commit={(name) => change.mutateAsync({ id: bank.id, change: { name } })}
+        />
+        <Button look="bare" className="mt-2 text-brick!" onClick={() => remove.mutate(bank.id)}>
+          Remove bank, keep its mappings
+        </Button>
+      </Pop>
     </span>
   );
 }

@@ -7,6 +7,7 @@ import type { Hear, Mapping, Show } from '@tawny-signal/core/show';
 import { useAddMapping, useChangeMapping, useShow } from '../show/show';
 import { lineName } from '../traffic/words';
 import { Button } from '../ui/button';
+import { FindField } from '../ui/find-field';
 import { Empty, Page } from '../ui/page';
 import { BankBar } from './bank-bar';
 import { useLearn } from './learn';
@@ -63,16 +64,7 @@ export function MappingsPage() {
       aside={<BankBar />}
       actions={
         <>
-          <input
-            type="search"
-            data-find
-            aria-label="Find a mapping"
-            placeholder="Find ( / )"
-            value={find}
-            onChange={(event) => setFind(event.target.value)}
-            onKeyDown={(event) => event.key === 'Escape' && setFind('')}
-            className="h-8 w-40 rounded border border-rule bg-paper px-2"
-          />
+          <FindField label="Find a mapping" text={find} find={setFind} />
           <Button
             onClick={() =>
               add.mutate(mappingId && open ? { after: mappingId } : {}, {

@@ -1,49 +1,73 @@
 /** The last things that happened, along the bottom, with Why? where nothing was sent. */
 import { Popover } from 'radix-ui';
+import { useState } from 'react';
 import { Link } from 'react-router';
-import { explain } from '@tawny-signal/core/explain';
-import type { Signal } from '@tawny-signal/core/signal';
 import type { Show } from '@tawny-signal/core/show';
 import { useLiveValue } from '../live/live';
 import type { Passing } from '../live/store';
 import { useShow } from '../show/show';
-import { clockWords, lastEvents, lineName, signalsIn, wordsOf, type LiveEvent } from '../traffic/words';
+import { clockWords, lastEvents, lineName, wordsOf, type LiveEvent } from '../traffic/words';
+import { Account } from './account';
 
 export function LastEvent() {
   const show = useShow();
   const traffic = useLiveValue('traffic', (store) => store.traffic(), 120);
   const events = lastEvents(traffic, 2);
+  // What was asked about stays while other things happen.
+  const [asked, setAsked] = useState<Passing | null>(null);
   return (
-    <footer className="flex h-10 items-center gap-5 overflow-hidden border-t border-rule bg-raised px-3.5 font-mono text-xs whitespace-nowrap text-ink-2">
-      {events.length === 0 && (
-        <span className="text-ink-3">
-          Nothing has come in yet. Play the pads under{' '}
-          <Link className="text-tawny-2 underline underline-offset-2" to="/stand-ins">
-            Stand-ins
-          </Link>
-          , or a controller of your own under{' '}
-          <Link className="text-tawny-2 underline underline-offset-2" to="/lines">
-            Lines
-          </Link>
-          .
-        </span>
-      )}
-      {events.map((event) => (
-        <span
-          key={event.heard.seq}
-          className="flex shrink-0 items-center gap-1.5 last:min-w-0 last:shrink last:overflow-hidden"
+    <Popover.Root open={asked !== null} onOpenChange={(open) => !open && setAsked(null)}>
+      <Popover.Anchor asChild>
+        <footer className="flex h-10 items-center gap-5 overflow-hidden border-t border-rule bg-raised px-3.5 font-mono text-xs whitespace-nowrap text-ink-2">
+          {events.length === 0 && (
+            <span className="text-ink-3">
+              Nothing has come in yet. Play the pads under{' '}
+              <Link className="text-tawny-2 underline underline-offset-2" to="/stand-ins">
+                Stand-ins
+              </Link>
+              , or a controller of your own under{' '}
+              <Link className="text-tawny-2 underline underline-offset-2" to="/lines">
+                Lines
+              </Link>
+              .
+            </span>
+          )}
+          {events.map((event) => (
+            <span
+              key={event.heard.seq}
+              className="flex shrink-0 items-center gap-1.5 last:min-w-0 last:shrink last:overflow-hidden"
+            >
+              <span className="text-ink-3">{clockWords(event.heard.at)}</span>
+              <b className="text-ink">{lineName(show, event.heard.lineId)}</b>
+              <span>{wordsOf(event.heard, show)}</span>
+              <Outcome show={show} event={event} ask={setAsked} />
+            </span>
+          ))}
+        </footer>
+      </Popover.Anchor>
+      <Popover.Portal>
+        <Popover.Content
+          side="top"
+          align="start"
+          sideOffset={4}
+          alignOffset={14}
+          aria-label="Why?"
+          className="z-50 max-w-130 rounded border border-rule bg-raised p-3 text-sm text-ink shadow-lg"
         >
-          <span className="text-ink-3">{clockWords(event.heard.at)}</span>
-          <b className="text-ink">{lineName(show, event.heard.lineId)}</b>
-          <span>{wordsOf(event.heard, show)}</span>
-          <Outcome show={show} event={event} />
-        </span>
-      ))}
-    </footer>
+          {asked && <Account show={show} heard={asked} />}
+        </Popover.Content>
+      </Popover.Portal>
+    </Popover.Root>
   );
 }
 
-function Outcome({ show, event: { heard, sent } }: { show: Show; event: LiveEvent }) {
+interface OutcomeProps {
+  show: Show;
+  event: LiveEvent;
+  ask: (heard: Passing) => void;
+}
+
+function Outcome({ show, event: { heard, sent }, ask }: OutcomeProps) {
   if (heard.direction === 'out') return <span>sent by hand</span>;
   if (heard.direction === 'heldBack') return <span className="text-straw">held back</span>;
   const first = sent[0];
@@ -60,59 +84,15 @@ function Outcome({ show, event: { heard, sent } }: { show: Show; event: LiveEven
       ) : (
         <>
           <span>nothing sent</span>
-          <WhyButton show={show} heard={heard} />
+          <button
+            type="button"
+            className="min-h-8 px-1 text-tawny-2 underline underline-offset-2"
+            onClick={() => ask(heard)}
+          >
+            Why?
+          </button>
         </>
       )}
-    </>
-  );
-}
-
-function WhyButton({ show, heard }: { show: Show; heard: Passing }) {
-  return (
-    <Popover.Root>
-      <Popover.Trigger className="min-h-8 px-1 text-tawny-2 underline underline-offset-2">
-        Why?
-      </Popover.Trigger>
-      <Popover.Portal>
-        <Popover.Content
-          side="top"
-          align="start"
-          sideOffset={4}
-          className="z-50 max-w-130 rounded border border-rule bg-raised p-3 text-sm whitespace-normal text-ink shadow-lg"
-        >
-          <Account show={show} heard={heard} />
-        </Popover.Content>
-      </Popover.Portal>
-    </Popover.Root>
-  );
-}
-
-function Account({ show, heard }: { show: Show; heard: Passing }) {
-  if (heard.direction === 'bad') return <p>{heard.reason} The bytes are in Traffic.</p>;
-  const signal: Signal | undefined = signalsIn(heard, show)[0];
-  if (!signal) return <p>The message can’t be read.</p>;
-  const accounts = explain(show, heard.lineId, signal, 3);
-  if (accounts.length === 0)
-    return <p>There are no mappings yet. Press Learn in Mappings, then this control.</p>;
-  return (
-    <>
-      <p className="pb-2 font-semibold">
-        {accounts[0]!.missed.length === 0 ? 'It was heard by:' : 'No mapping wants it. The nearest:'}
-      </p>
-      <ul className="space-y-1.5">
-        {accounts.map((account) => (
-          <li key={account.mappingId}>
-            <Link className="text-tawny-2 underline underline-offset-2" to={`/mappings/${account.mappingId}`}>
-              {account.name}
-            </Link>
-            <span className="text-ink-2">
-              {account.missed.length === 0
-                ? ': it fired, or has nothing to release.'
-                : `: ${account.missed.join('; ')}.`}
-            </span>
-          </li>
-        ))}
-      </ul>
     </>
   );
 }

@@ -1,10 +1,10 @@
 import { Moon, Redo2, ScrollText, Sun, Undo2 } from 'lucide-react';
-import { Popover } from 'radix-ui';
 import { useState } from 'react';
 import { NavLink } from 'react-router';
 import { useLiveValue } from '../live/live';
 import { useArm, useEdits, usePanic, useUndo, useUndoLabels } from '../show/show';
 import { Button, IconButton } from '../ui/button';
+import { Pop } from '../ui/pop';
 import { PLACES } from './places';
 import { setTheme, useTheme } from './theme';
 
@@ -70,36 +70,33 @@ function Changes() {
       >
         <Redo2 size={17} aria-hidden />
       </IconButton>
-      <Popover.Root open={open} onOpenChange={setOpen}>
-        <Popover.Trigger asChild>
+      <Pop
+        align="end"
+        width="w-84"
+        open={open}
+        setOpen={setOpen}
+        trigger={
           <IconButton label="List of changes">
             <ScrollText size={17} aria-hidden />
           </IconButton>
-        </Popover.Trigger>
-        <Popover.Portal>
-          <Popover.Content
-            align="end"
-            sideOffset={6}
-            className="z-50 w-84 rounded border border-rule bg-raised p-3 shadow-lg"
-          >
-            <h2 className="pb-2 font-semibold">Changes, the newest first</h2>
-            {edits.length === 0 && <p className="text-ink-2">Nothing was changed yet.</p>}
-            <ol className="max-h-96 overflow-y-auto">
-              {edits.map((edit) => (
-                <li key={edit.id} className="flex justify-between gap-3 border-t border-rule py-1.5 text-sm">
-                  <span>
-                    {edit.kind === 'undo' ? 'Undone: ' : edit.kind === 'redo' ? 'Done again: ' : ''}
-                    {edit.label}
-                  </span>
-                  <time className="shrink-0 font-mono text-ink-3">
-                    {new Date(edit.at).toLocaleTimeString('en-GB')}
-                  </time>
-                </li>
-              ))}
-            </ol>
-          </Popover.Content>
-        </Popover.Portal>
-      </Popover.Root>
+        }
+      >
+        <h2 className="pb-2 text-base font-semibold">Changes, the newest first</h2>
+        {edits.length === 0 && <p className="text-ink-2">Nothing was changed yet.</p>}
+        <ol className="max-h-96 overflow-y-auto">
+          {edits.map((edit) => (
+            <li key={edit.id} className="flex justify-between gap-3 border-t border-rule py-1.5">
+              <span>
+                {edit.kind === 'undo' ? 'Undone: ' : edit.kind === 'redo' ? 'Done again: ' : ''}
+                {edit.label}
+              </span>
+              <time className="shrink-0 font-mono text-ink-3">
+                {new Date(edit.at).toLocaleTimeString('en-GB')}
+              </time>
+            </li>
+          ))}
+        </ol>
+      </Pop>
     </>
   );
 }

@@ -8,6 +8,7 @@ import { useLiveValue } from '../live/live';
 import type { Passing } from '../live/store';
 import { useShow } from '../show/show';
 import { Button } from '../ui/button';
+import { FindField } from '../ui/find-field';
 import { Empty, Page } from '../ui/page';
 import { Switch } from '../ui/switch';
 import { clockWords, hexOf, lineName, wordsOf } from './words';
@@ -44,15 +45,7 @@ export function TrafficPage() {
       }
       actions={
         <>
-          <input
-            type="search"
-            data-find
-            aria-label="Find in traffic"
-            placeholder="Find ( / )"
-            value={find}
-            onChange={(event) => setFind(event.target.value)}
-            className="h-8 w-40 rounded border border-rule bg-paper px-2"
-          />
+          <FindField label="Find in traffic" text={find} find={setFind} />
           <Switch label="Raw bytes" on={raw} change={setRaw} />
           <Button aria-pressed={frozen !== null} onClick={() => setFrozen(frozen ? null : live)}>
             {frozen ? <Play size={15} aria-hidden /> : <Pause size={15} aria-hidden />}{' '}

@@ -1,0 +1,94 @@
+/** One Tawny Signal and one browser for all the tests of a file. */
+import { afterAll, beforeAll } from '@jest/globals';
+import { By, type WebDriver } from 'selenium-webdriver';
+import WebSocket from 'ws';
+import { openTestStage, until, type TestStage } from '../scripts/test-stage.js';
+import { openBrowser, type Browser } from './browser.js';
+import { openPage, type Page } from './page.js';
+
+export interface Setup {
+  readonly stage: TestStage;
+  readonly driver: WebDriver;
+  readonly page: Page;
+  /** Waits until all the lines are open, so that what is pressed leaves. */
+  ready(): Promise<void>;
+  /** The stand-ins' place, with all lines open. */
+  standIns(): Promise<void>;
+  /** Waits until the water screen says that it received exactly this. */
+  arrives(address: string, value: string): Promise<void>;
+  /** Plays the pads from another connection, as another tab would. */
+  playElsewhere(...bytes: number[]): Promise<void>;
+  /** Gives the page a script that runs before its own. */
+  before(script: string): Promise<void>;
+}
+
+interface DevTools {
+  sendDevToolsCommand(name: string, args: object): Promise<void>;
+}
+
+export function setup(): Setup {
+  let stage: TestStage;
+  let browser: Browser | undefined;
+  let page: Page;
+
+  beforeAll(async () => {
+    stage = await openTestStage();
+    browser = await openBrowser();
+    page = openPage(browser.driver, () => stage.address);
+  });
+  afterAll(async () => {
+    await browser?.close();
+    await stage.stop();
+  });
+
+  const made: Setup = {
+    get stage() {
+      return stage;
+    },
+    get driver() {
+      return browser!.driver;
+    },
+    get page() {
+      return page;
+    },
+    async ready() {
+      const well = async (): Promise<boolean> =>
+        !(await page.says('waiting')) && !(await page.says('not answering'));
+      await until(well, 'every line is open');
+    },
+    async standIns() {
+      await page.go('stand-ins');
+      await made.ready();
+    },
+    async arrives(address, value) {
+      let last: string | null = null;
+      const is = async (): Promise<boolean> => (last = await page.received(address)) === value;
+      await until(is, `${address} ${value} arrives at the water screen`).catch((error: unknown) => {
+        throw new Error(`${String(error)}; the last was ${last}`);
+      });
+    },
+    async playElsewhere(...bytes) {
+      await made.ready();
+      const socket = new WebSocket(`ws://127.0.0.1:${stage.port}/live`);
+      await new Promise((done) => socket.on('open', done));
+      const ports = [{ kind: 'midi-inside', name: 'Pier pads', in: true, out: false }];
+      socket.send(JSON.stringify({ t: 'ports', ports }));
+      socket.send(Uint8Array.from([2, 0, ...bytes]));
+      await new Promise<void>((done) => {
+        socket.on('close', () => done());
+        socket.close();
+      });
+    },
+    async before(script) {
+      const tools = made.driver as unknown as DevTools;
+      await tools.sendDevToolsCommand('Page.addScriptToEvaluateOnNewDocument', { source: script });
+    },
+  };
+  return made;
+}
+
+/** A switch by its words. */
+export const switchNamed = (words: string): By => By.css(`[role="switch"][aria-label="${words}"]`);
+
+/** What a float argument is after its four bytes on the wire. */
+export const float = (value: number): string => String(Math.fround(value));

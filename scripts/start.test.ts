@@ -1,0 +1,124 @@
+import { spawn, type ChildProcess } from 'node:child_process';
+import { chmodSync, existsSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { afterAll, beforeAll, expect, test } from '@jest/globals';
+import { ROOT } from './build.js';
+import { until } from './test-stage.js';
+
+let folder: string;
+beforeAll(() => {
+  folder = mkdtempSync(join(tmpdir(), 'tawny-start-'));
+  chmodSync(folder, 0o711); // PostgreSQL's user goes through it
+});
+afterAll(() => rmSync(folder, { recursive: true, force: true }));
+
+interface Started {
+  process: ChildProcess;
+  said: () => string;
+  ended: Promise<number>;
+}
+
+function start(...options: string[]): Started {
+  const args = ['--conditions=source', '--import', 'tsx', 'scripts/start.ts', ...options];
+  const child = spawn(process.execPath, args, {
+    cwd: ROOT,
+    env: { ...process.env, NODE_OPTIONS: '', TAWNY_FOLDER: folder },
+  });
+  let said = '';
+  for (const stream of [child.stdout, child.stderr])
+    stream.on('data', (text: Buffer) => (said += text.toString()));
+  return {
+    process: child,
+    said: () => said,
+    ended: new Promise((done) => child.on('exit', (code) => done(code ?? 1))),
+  };
+}
+
+async function running(started: Started): Promise<string> {
+  return until(
+    () => /http:\/\/127\.0\.0\.1:\d+\//.exec(started.said())?.[0] ?? null,
+    `it runs: ${started.said()}`,
+    60_000,
+  );
+}
+
+/** Processes that have our folder in their command line or environment. */
+async function leftovers(): Promise<number> {
+  const ps = spawn('ps', ['axeww', '-o', 'args']);
+  let text = '';
+  ps.stdout.on('data', (part: Buffer) => (text += part.toString()));
+  await new Promise((done) => ps.on('exit', done));
+  return text
+    .split('\n')
+    .filter((line) => line.includes(folder) && /postgres|dist\/main|stand-ins\/dist/.test(line)).length;
+}
+
+async function end(started: Started): Promise<void> {
+  started.process.kill('SIGINT');
+  expect(await started.ended).toBe(0);
+}
+
+const showName = async (address: string): Promise<string> =>
+  ((await (await fetch(`${address}api/show`)).json()) as { show: { settings: { name: string } } }).show
+    .settings.name;
+const rename = (address: string, name: string): Promise<Response> =>
+  fetch(`${address}api/show/settings`, {
+    method: 'PATCH',
+    headers: { 'Content-Type': 'application/json' },
+    body: JSON.stringify({ name }),
+  });
+
+test('npm start opens the demo, keeps what is changed, and Ctrl-C ends all that it started', async () => {
+  const first = start();
+  const address = await running(first);
+  expect(await showName(address)).toBe('The Lantern Pier');
+  expect(await leftovers()).toBeGreaterThanOrEqual(2);
+
+  const again = start();
+  expect(await again.ended).toBe(1);
+  expect(again.said()).toContain(`running from this folder already, at ${address}`);
+
+  const taken = new URL(address).port;
+  await rename(address, 'The Lantern Pier, second night');
+  await end(first);
+  await until(async () => (await leftovers()) === 0, 'nothing is left running');
+  expect(existsSync(join(folder, 'running.json'))).toBe(false);
+
+  const second = start('--port', taken);
+  expect(await running(second)).toBe(address);
+  expect(await showName(address)).toBe('The Lantern Pier, second night');
+  await end(second);
+}, 120_000);
+
+test('--fresh throws it away, --no-demo begins with nothing', async () => {
+  const fresh = start('--fresh', '--no-demo');
+  expect(await showName(await running(fresh))).toBe('New show');
+  await end(fresh);
+}, 120_000);
+
+test('a start whose launcher was killed leaves nothing running, and the next one goes on', async () => {
+  const killed = start();
+  await running(killed);
+  const cluster = Number(readFileSync(join(folder, 'postgres/postmaster.pid'), 'utf8').split('\n')[0]);
+  killed.process.kill('SIGKILL');
+  await killed.ended;
+  const next = start();
+  await running(next);
+  expect(existsSync(`/proc/${cluster}`)).toBe(false);
+  await end(next);
+  await until(async () => (await leftovers()) === 0, 'nothing is left running');
+}, 120_000);
+
+test.each([
+  [['--port', '70000'], '--port 70000: a port is a number from 1 to 65535.'],
+  [['--prot', '4630'], 'npm start -- --help says what there is.'],
+])(
+  '%j is refused in words',
+  async (options, words) => {
+    const refused = start(...options);
+    expect(await refused.ended).toBe(1);
+    expect(refused.said()).toContain(words);
+  },
+  30_000,
+);
