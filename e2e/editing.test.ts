@@ -170,3 +170,20 @@ describe('bad input is said at its field, and what was typed stays', () => {
     await on.page.sees('lantern-pier.mid');
   });
 });
+
+test('the show is named, and its choice of middle C names the notes', async () => {
+  await on.page.go('mappings/storm-go');
+  expect(await on.driver.getTitle()).toBe('The Lantern Pier · Tawny Signal');
+  await on.page.press('Show: The Lantern Pier');
+  await on.page.choose('Note 60 is', 'C3');
+  await on.page.keys(Key.ESCAPE);
+  await until(
+    async () => (await (await on.page.field('Note')).getAttribute('value')) === '36 (C1)',
+    'the note is C1',
+  );
+  await on.page.chord(Key.CONTROL, 'z');
+  await until(
+    async () => (await (await on.page.field('Note')).getAttribute('value')) === '36 (C2)',
+    'the note is C2',
+  );
+});

@@ -1,6 +1,7 @@
 // Published: MIDI 1.0 Detailed Specification 4.2. Its rules and pages are cited from memory: the text was not at hand.
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
+import { deserializeSingleEvent, Stream } from 'midifile-ts';
 import type { ChannelSignal, MidiSignal } from '../signal.js';
 import { CHANNEL_KINDS } from '../signal.js';
 import { encodeMidi } from './message.js';
@@ -138,6 +139,32 @@ const systems = fc.constantFrom<MidiSignal>(
   { kind: 'system', status: 0xf8, data1: 0, data2: 0 },
   { kind: 'system', status: 0xff, data1: 0, data2: 0 },
 );
+
+/** What the other package calls a channel message, and the names of its two numbers. */
+const THEIRS = {
+  noteOff: ['noteOff', 'noteNumber', 'velocity'],
+  noteOn: ['noteOn', 'noteNumber', 'velocity'],
+  polyPressure: ['noteAftertouch', 'noteNumber', 'amount'],
+  controlChange: ['controller', 'controllerType', 'value'],
+  programChange: ['programChange', 'value', null],
+  channelPressure: ['channelAftertouch', null, 'amount'],
+  pitchBend: ['pitchBend', null, 'value'],
+} as const;
+
+// Independent check: the package midifile-ts reads the bytes of each channel message as we mean them.
+test('another MIDI package reads the channel messages that we write', () => {
+  fc.assert(
+    fc.property(channelSignals, (signal) => {
+      const buffer = new Uint8Array(3);
+      const bytes = buffer.subarray(0, encodeMidi(signal, buffer));
+      const event = deserializeSingleEvent(new Stream([...bytes]), 0) as unknown as Record<string, unknown>;
+      const [subtype, number, value] = THEIRS[signal.kind];
+      expect(event).toMatchObject({ type: 'channel', subtype, channel: signal.channel });
+      if (number) expect(event[number]).toBe(signal.number);
+      if (value) expect(event[value]).toBe(signal.value);
+    }),
+  );
+});
 
 describe('any signals', () => {
   test('come back as they went in, however the stream is split', () => {

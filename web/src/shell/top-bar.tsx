@@ -6,6 +6,7 @@ import { useArm, useEdits, usePanic, useUndo, useUndoLabels } from '../show/show
 import { Button, IconButton } from '../ui/button';
 import { Pop } from '../ui/pop';
 import { PLACES } from './places';
+import { ShowName } from './show-name';
 import { setTheme, useTheme } from './theme';
 
 export function TopBar() {
@@ -13,7 +14,10 @@ export function TopBar() {
     <header className="flex h-13 items-stretch border-b border-rule bg-raised">
       <div className="flex w-53 shrink-0 items-center gap-2.5 px-3.5">
         <img src="/owl.svg" alt="" width={30} height={24} />
-        <span className="font-bold">Tawny Signal</span>
+        <div>
+          <div className="leading-5 font-bold">Tawny Signal</div>
+          <ShowName />
+        </div>
       </div>
       <nav aria-label="Places" className="flex items-stretch pl-3.5">
         {PLACES.map(({ path, words }) => (

@@ -1,0 +1,47 @@
+/** Which show is open, and what there is to set of it. */
+import { useEffect } from 'react';
+import type { Settings } from '@tawny-signal/core/show';
+import { useChangeSettings, useShow } from '../show/show';
+import { Choice, type Option } from '../ui/choice';
+import { Pop } from '../ui/pop';
+import { TypedField } from '../ui/typed-field';
+
+type MiddleC = `${Settings['middleC']}`;
+const MIDDLE_C: Option<MiddleC>[] = [
+  { value: '3', words: 'C3' },
+  { value: '4', words: 'C4' },
+  { value: '5', words: 'C5' },
+];
+
+export function ShowName() {
+  const { settings } = useShow();
+  const change = useChangeSettings();
+  useEffect(() => {
+    document.title = `${settings.name} · Tawny Signal`;
+  }, [settings.name]);
+  return (
+    <Pop
+      align="start"
+      width="w-84"
+      trigger={
+        <button
+          type="button"
+          aria-label={`Show: ${settings.name}`}
+          title="Name of the show, and its middle C"
+          className="block max-w-37 truncate text-left text-xs leading-4 text-ink-2 hover:text-ink"
+        >
+          {settings.name}
+        </button>
+      }
+    >
+      <TypedField label="Show" value={settings.name} commit={(name) => change.mutateAsync({ name })} />
+      <Choice
+        label="Note 60 is"
+        value={`${settings.middleC}` as MiddleC}
+        options={MIDDLE_C}
+        hint="Programs call the middle C by different octaves. Numbers stay beside the names."
+        choose={(middleC) => change.mutateAsync({ middleC: Number(middleC) as Settings['middleC'] })}
+      />
+    </Pop>
+  );
+}
