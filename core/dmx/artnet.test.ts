@@ -1,0 +1,136 @@
+import { describe, expect, test } from '@jest/globals';
+import { decode as decodeElsewhere } from 'artnet-protocol/dist/protocol.js';
+import {
+  ArtDmx as TheirDmx,
+  ArtPoll as TheirPoll,
+  ArtPollReply as TheirReply,
+} from 'artnet-protocol/dist/protocol.js';
+import fc from 'fast-check';
+import { ArtNetError, decodeArtNet, encodeArtDmx, encodeArtPoll, encodeArtPollReply } from './artnet.js';
+
+const universes = fc.nat(32_767);
+const evenLevels = fc
+  .uint8Array({ minLength: 2, maxLength: 512 })
+  .filter((levels) => levels.length % 2 === 0);
+
+// Art-Net 4 Protocol Release, "ArtDmx packet definition" (from memory).
+test('a DMX packet, byte for byte', () => {
+  expect([...encodeArtDmx(0x1234, 7, Uint8Array.of(255, 128))]).toEqual([
+    ...[0x41, 0x72, 0x74, 0x2d, 0x4e, 0x65, 0x74, 0x00], // Art-Net
+    ...[0x00, 0x50], // opcode 5000h, low byte first
+    ...[0x00, 0x0e], // version 14, high byte first
+    ...[7, 0], // sequence, physical
+    ...[0x34, 0x12], // universe, low byte first
+    ...[0x00, 0x02], // length, high byte first
+    ...[255, 128],
+  ]);
+});
+
+test('an odd number of levels is filled up to an even one', () => {
+  const packet = decodeArtNet(encodeArtDmx(0, 1, Uint8Array.of(1, 2, 3)));
+  expect(packet).toEqual({ kind: 'dmx', universe: 0, sequence: 1, levels: Uint8Array.of(1, 2, 3, 0) });
+});
+
+test('any levels come back as they went in', () => {
+  fc.assert(
+    fc.property(universes, fc.nat(255), evenLevels, (universe, sequence, levels) => {
+      expect(decodeArtNet(encodeArtDmx(universe, sequence, levels))).toEqual({
+        kind: 'dmx',
+        universe,
+        sequence,
+        levels,
+      });
+    }),
+  );
+});
+
+// Independent check: the package artnet-protocol, both ways.
+describe('with an Art-Net package that is not ours', () => {
+  test('it reads our levels', () => {
+    fc.assert(
+      fc.property(universes, fc.nat(255), evenLevels, (universe, sequence, levels) => {
+        const packet = decodeElsewhere(Buffer.from(encodeArtDmx(universe, sequence, levels))) as TheirDmx;
+        expect([packet.universe, packet.sequence, [...packet.data]]).toEqual([
+          universe,
+          sequence,
+          [...levels],
+        ]);
+      }),
+    );
+  });
+
+  test('we read its levels and its poll', () => {
+    fc.assert(
+      fc.property(universes, fc.nat(255), evenLevels, (universe, sequence, levels) => {
+        const packet = decodeArtNet(new TheirDmx(sequence, 0, universe, [...levels]).encode());
+        expect(packet).toMatchObject({ kind: 'dmx', universe, sequence });
+        expect(packet.kind === 'dmx' && [...packet.levels]).toEqual([...levels]);
+      }),
+    );
+    expect(decodeArtNet(new TheirPoll(14, false, false, false, true, 0).encode())).toEqual({ kind: 'poll' });
+  });
+
+  test('it reads our poll and our reply to one', () => {
+    expect(decodeElsewhere(Buffer.from(encodeArtPoll()))).toBeInstanceOf(TheirPoll);
+    const reply = {
+      address: [127, 0, 0, 1] as [number, number, number, number],
+      shortName: 'Tawny Signal',
+      longName: 'The Lantern Pier',
+      universes: [0x123, 0x124],
+    };
+    const theirs = decodeElsewhere(Buffer.from(encodeArtPollReply(reply))) as TheirReply;
+    expect(theirs).toBeInstanceOf(TheirReply);
+    expect([theirs.ipAddress, theirs.port, theirs.nameShort, theirs.nameLong]).toEqual([
+      '127.0.0.1',
+      6454,
+      'Tawny Signal',
+      'The Lantern Pier',
+    ]);
+    expect([theirs.netSwitch, theirs.subSwitch, theirs.numberOfPorts]).toEqual([1, 2, 2]);
+    expect(decodeArtNet(encodeArtPollReply(reply))).toEqual({ kind: 'pollReply', ...reply });
+  });
+});
+
+describe('what is no Art-Net', () => {
+  const good = encodeArtDmx(1, 1, new Uint8Array(16));
+  test.each([
+    ['nothing', new Uint8Array(0), 'shorter than an Art-Net header'],
+    ['another protocol', new TextEncoder().encode('Art-Nut and more of it'), 'does not begin with Art-Net'],
+    ['a packet that breaks off', good.slice(0, 20), 'says it has 16 levels, and has 2'],
+    ['a header that breaks off', good.slice(0, 14), 'breaks off in its header'],
+    [
+      '600 levels',
+      Uint8Array.from([...good.slice(0, 16), 2, 0x58, ...new Uint8Array(600)]),
+      'says it has 600 levels',
+    ],
+    ['an old version', Uint8Array.from([...good.slice(0, 11), 13, ...good.slice(12)]), 'protocol version 13'],
+  ])('%s is refused with a reason', (_, bytes, words) => {
+    expect(() => decodeArtNet(bytes)).toThrow(words);
+  });
+
+  test('random and damaged packets throw an ArtNetError and nothing else', () => {
+    const damaged = fc.array(fc.tuple(fc.nat(240), fc.nat(255)), { maxLength: 8 }).chain((hits) =>
+      fc
+        .constantFrom(
+          good,
+          encodeArtPoll(),
+          encodeArtPollReply({ address: [1, 2, 3, 4], shortName: 'x', longName: 'y', universes: [1] }),
+        )
+        .map((packet) => {
+          const bytes = packet.slice();
+          for (const [at, byte] of hits) bytes[at % bytes.length] = byte;
+          return bytes;
+        }),
+    );
+    fc.assert(
+      fc.property(fc.oneof(fc.uint8Array({ maxLength: 600 }), damaged), fc.nat(300), (bytes, length) => {
+        try {
+          decodeArtNet(bytes.slice(0, length));
+        } catch (error) {
+          expect(error).toBeInstanceOf(ArtNetError);
+        }
+      }),
+      { numRuns: 600 },
+    );
+  });
+});

@@ -1,0 +1,79 @@
+import { beforeEach, describe, expect, test } from '@jest/globals';
+import fc from 'fast-check';
+import { createUniverse, SOURCE_LOST_MS, type Source, type Universe } from './universe.js';
+
+let universe: Universe;
+let changes: string[];
+const changed = (slot: number, level: number): void => void changes.push(`${slot}=${level}`);
+const source = (key: string, priority: number, ...levels: number[]): Omit<Source, 'heardAt'> => ({
+  key,
+  name: key,
+  priority,
+  levels: Uint8Array.from(levels),
+});
+
+beforeEach(() => {
+  universe = createUniverse();
+  changes = [];
+});
+
+test('a slot is said when its level changes, and only then', () => {
+  universe.hear(source('desk', 100, 0, 128), 0, changed);
+  universe.hear(source('desk', 100, 0, 128), 25, changed);
+  universe.hear(source('desk', 100, 5, 128), 50, changed);
+  expect(changes).toEqual(['2=128', '1=5']);
+});
+
+describe('several senders', () => {
+  test('of one priority: each slot takes its highest level', () => {
+    universe.hear(source('desk', 100, 10, 200), 0, changed);
+    universe.hear(source('backup', 100, 90, 20), 1, changed);
+    expect([...universe.levels.subarray(0, 2)]).toEqual([90, 200]);
+  });
+
+  test('of two priorities: the higher is heard alone, though it is darker', () => {
+    universe.hear(source('desk', 100, 255, 255), 0, changed);
+    universe.hear(source('override', 150, 3, 0), 1, changed);
+    expect([...universe.levels.subarray(0, 2)]).toEqual([3, 0]);
+    expect(universe.sources().map(({ name }) => name)).toEqual(['override', 'desk']);
+  });
+
+  test('one that stops gives way at once; one that is lost, after 2.5 seconds', () => {
+    universe.hear(source('desk', 100, 40), 0, changed);
+    universe.hear(source('override', 150, 3), 0, changed);
+    universe.end('override', changed);
+    expect(universe.levels[0]).toBe(40);
+    universe.hear(source('override', 150, 3), 100, changed);
+    universe.hear(source('desk', 100, 41), 100 + SOURCE_LOST_MS, changed);
+    universe.tick(100 + SOURCE_LOST_MS, changed);
+    expect(universe.levels[0]).toBe(3);
+    universe.tick(101 + SOURCE_LOST_MS, changed);
+    expect(universe.levels[0]).toBe(41);
+  });
+});
+
+test('with the last sender gone its levels stay', () => {
+  universe.hear(source('desk', 100, 77), 0, changed);
+  universe.tick(10_000, changed);
+  expect([universe.sources(), universe.levels[0]]).toEqual([[], 77]);
+});
+
+test('what is said of changes adds up to the levels, whoever speaks and stops', () => {
+  const says = fc.record({
+    key: fc.constantFrom('a', 'b', 'c'),
+    priority: fc.constantFrom(90, 100),
+    levels: fc.uint8Array({ maxLength: 6 }),
+    stops: fc.boolean(),
+  });
+  fc.assert(
+    fc.property(fc.array(says, { maxLength: 20 }), (list) => {
+      const heard = createUniverse();
+      const told = new Uint8Array(512);
+      const note = (slot: number, level: number): void => void (told[slot - 1] = level);
+      list.forEach(({ stops, ...given }, now) =>
+        stops ? heard.end(given.key, note) : heard.hear({ ...given, name: given.key }, now, note),
+      );
+      expect(told).toEqual(heard.levels);
+    }),
+  );
+});
