@@ -69,11 +69,28 @@ export const lineSchema = z.discriminatedUnion('kind', [
     /** Where messages are heard, on loopback; null for a line that only sends. */
     listenPort: port.nullable(),
   }),
+  z.object({
+    ...lineCommon,
+    kind: z.literal('osc-tcp'),
+    /** What is connected to. */
+    host,
+    port,
+    /** How packets are told apart in the stream: OSC 1.1 or OSC 1.0. */
+    framing: z.enum(['slip', 'length']),
+    /** Where others may connect, on loopback; null for nobody. */
+    listenPort: port.nullable(),
+  }),
 ]);
 export type Line = z.infer<typeof lineSchema>;
 export type LineKind = Line['kind'];
 
-export const isMidiKind = (kind: LineKind): boolean => kind !== 'osc-udp';
+/** What a line carries. */
+export const CARRIES: Record<LineKind, 'midi' | 'osc'> = {
+  'midi-browser': 'midi',
+  'midi-inside': 'midi',
+  'osc-udp': 'osc',
+  'osc-tcp': 'osc',
+};
 
 // Mappings ---------------------------------------------------------------------------------------
 

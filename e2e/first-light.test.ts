@@ -151,6 +151,23 @@ describe('lines', () => {
     await until(async () => !(await on.page.says('Second screen')), 'it is removed');
   });
 
+  test('one over TCP says that nobody is there, and how it is framed can be chosen', async () => {
+    await on.page.go('lines/new');
+    const kind = await until(
+      async () => (await on.driver.findElements(By.xpath("//button[contains(., 'OSC over TCP')]")))[0],
+      'the kinds',
+    );
+    await kind.click();
+    await on.page.type('Name', 'Bell player');
+    await on.page.type('Port', '9998');
+    await on.page.sees('Nothing is listening at 127.0.0.1:9998. Start the program there');
+    await on.page.choose('Framing', 'Length before each packet (OSC 1.0)');
+    await on.page.press('Undo: Change line Bell player');
+    await on.page.sees('SLIP (OSC 1.1)');
+    await on.page.press('Remove line');
+    await until(async () => !(await on.page.says('Bell player')), 'it is removed');
+  });
+
   test('a stand-in that is killed is said, and its coming back too', async () => {
     await on.standIns();
     process.kill(on.stage.waterScreen.pid()!, 'SIGKILL');

@@ -5,6 +5,7 @@ import type { LineState } from '@tawny-signal/core/live/messages';
 import type { Carriers } from './carriers.js';
 import { openCarriedMidi } from './drivers/carried-midi.js';
 import { waiting, type LineDriver, type LineListener } from './drivers/driver.js';
+import { openOscTcp } from './drivers/osc-tcp.js';
 import { openOscUdp } from './drivers/osc-udp.js';
 
 export interface OpenLine {
@@ -47,6 +48,8 @@ export function createLines(
     switch (row.kind) {
       case 'osc-udp':
         return openOscUdp(row, listener);
+      case 'osc-tcp':
+        return openOscTcp(row, listener);
       case 'midi-browser':
       case 'midi-inside': {
         const driver = openCarriedMidi(row, listener);

@@ -3,7 +3,7 @@ import { ApiTags } from '@nestjs/swagger';
 import { z } from 'zod';
 import { hearAs, newMapping, shapeFor } from '@tawny-signal/core/mapping/defaults';
 import { mappingName } from '@tawny-signal/core/mapping/words';
-import { mappingSchema, type Mapping } from '@tawny-signal/core/show';
+import { CARRIES, mappingSchema, type Mapping } from '@tawny-signal/core/show';
 import { Gives, Takes } from '../http/json-schema.js';
 import { mappingChangeSchema, moveSchema, newMappingSchema } from './requests.js';
 import { addRow, changeRow, findRow, moveRow, newId, removeRow } from './rows.js';
@@ -20,7 +20,7 @@ export class MappingsController {
   add(@Body({ schema: newMappingSchema }) body: z.infer<typeof newMappingSchema>): Promise<Mapping> {
     const { after, ...given } = body;
     return this.show.edit('Add a mapping', (placed) => {
-      const outLine = placed.show.lines.find((line) => line.kind === 'osc-udp')?.id ?? null;
+      const outLine = placed.show.lines.find((line) => CARRIES[line.kind] === 'osc')?.id ?? null;
       const start = newMapping(newId(), given.hear ?? hearAs('pressed'), outLine);
       const row = { ...start, shape: shapeFor(start.hear.message), ...given };
       return addRow(placed, 'mappings', row, after);

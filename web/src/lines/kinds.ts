@@ -1,5 +1,5 @@
 /** The kinds of line, in words. One row for each kind. */
-import { isMidiKind, type Line, type LineKind } from '@tawny-signal/core/show';
+import { CARRIES, type Line, type LineKind } from '@tawny-signal/core/show';
 import type { NewLine } from '../show/show';
 
 export interface KindInfo {
@@ -34,6 +34,19 @@ export const KINDS: KindTable = {
     detail: (line) => `OSC · ${line.host}:${line.port}`,
     start: (name) => ({ kind: 'osc-udp', name, host: '127.0.0.1', port: 9000, listenPort: null }),
   },
+  'osc-tcp': {
+    words: 'OSC over TCP',
+    about: 'Programs that take OSC over a connection, where nothing may be lost.',
+    detail: (line) => `OSC · TCP ${line.host}:${line.port}`,
+    start: (name) => ({
+      kind: 'osc-tcp',
+      name,
+      host: '127.0.0.1',
+      port: 9000,
+      framing: 'slip',
+      listenPort: null,
+    }),
+  },
 };
 
 export const KIND_NAMES = Object.keys(KINDS) as LineKind[];
@@ -49,4 +62,5 @@ export function freeName(rows: { name: string }[], base: string): string {
   for (let n = 2; ; n++) if (!used.has(`${base} ${n}`.toLowerCase())) return `${base} ${n}`;
 }
 
-export const isMidiLine = (line: Line | undefined): boolean => line !== undefined && isMidiKind(line.kind);
+export const isMidiLine = (line: Line | undefined): boolean =>
+  line !== undefined && CARRIES[line.kind] === 'midi';

@@ -3,7 +3,7 @@ import type { Line } from '@tawny-signal/core/show';
 import { readPort, type Typed } from '@tawny-signal/core/typed/range';
 import { useBrowserMidi } from '../live/live';
 import { useChangeLine } from '../show/show';
-import { Choice } from '../ui/choice';
+import { Choice, type Option } from '../ui/choice';
 import { TypedField } from '../ui/typed-field';
 import { KINDS } from './kinds';
 
@@ -33,25 +33,17 @@ export function LineFields({ line }: { line: Line }) {
 function KindFields({ line, save }: { line: Line; save: Save }) {
   switch (line.kind) {
     case 'osc-udp':
+      return <TargetFields line={line} save={save} />;
+    case 'osc-tcp':
       return (
         <>
-          <TypedField
-            label="Send to"
-            value={line.host}
-            commit={(host) => save({ host })}
-            hint="Address or host name of the program."
-          />
-          <TypedField
-            label="Port"
-            value={String(line.port)}
-            commit={(text) => save({ port: orThrow(readPort(text)) })}
-          />
-          <TypedField
-            label="Listen on"
-            value={line.listenPort === null ? '' : String(line.listenPort)}
-            placeholder="nothing"
-            hint="Port of this machine, heard on loopback only. Empty: this line only sends."
-            commit={(text) => save({ listenPort: text.trim() === '' ? null : orThrow(readPort(text)) })}
+          <TargetFields line={line} save={save} />
+          <Choice
+            label="Framing"
+            value={line.framing}
+            options={FRAMINGS}
+            choose={(framing) => save({ framing })}
+            hint="Both ends must use the same. Try the other one if nothing is understood."
           />
         </>
       );
@@ -67,6 +59,39 @@ function KindFields({ line, save }: { line: Line; save: Save }) {
         />
       );
   }
+}
+
+const FRAMINGS: Option<LineOf<'osc-tcp'>['framing']>[] = [
+  { value: 'slip', words: 'SLIP (OSC 1.1)' },
+  { value: 'length', words: 'Length before each packet (OSC 1.0)' },
+];
+
+type LineOf<K extends Line['kind']> = Extract<Line, { kind: K }>;
+
+/** Where a line sends to, and what it hears on. */
+function TargetFields({ line, save }: { line: LineOf<'osc-udp' | 'osc-tcp'>; save: Save }) {
+  return (
+    <>
+      <TypedField
+        label="Send to"
+        value={line.host}
+        commit={(host) => save({ host })}
+        hint="Address or host name of the program."
+      />
+      <TypedField
+        label="Port"
+        value={String(line.port)}
+        commit={(text) => save({ port: orThrow(readPort(text)) })}
+      />
+      <TypedField
+        label="Listen on"
+        value={line.listenPort === null ? '' : String(line.listenPort)}
+        placeholder="nothing"
+        hint="Port of this machine, heard on loopback only. Empty: nobody sends to it."
+        commit={(text) => save({ listenPort: text.trim() === '' ? null : orThrow(readPort(text)) })}
+      />
+    </>
+  );
 }
 
 function BrowserPortField({ port, save }: { port: string; save: Save }) {

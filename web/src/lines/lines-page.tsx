@@ -52,7 +52,7 @@ function NewLine() {
   return (
     <section aria-label="New line" className="mb-4 border-l-3 border-tawny bg-bark px-4 py-3">
       <h2 className="pb-2 font-semibold">What is at the other end?</h2>
-      <ul className="grid grid-cols-3 gap-3">
+      <ul className="grid grid-cols-4 gap-3">
         {KIND_NAMES.map((kind) => (
           <li key={kind}>
             <Button
