@@ -7,7 +7,7 @@ import { createDeframer, frame } from '@tawny-signal/core/osc/framing';
 import { encodeOsc } from '@tawny-signal/core/osc/packet';
 import { waiting, type LineDriver, type LineListener, type LineOf } from './driver.js';
 import { inWords, outWords } from './ip-words.js';
-import { hearOsc } from './osc-in.js';
+import { createOscIn } from './osc-in.js';
 import { createTimers, waitBefore } from './retry.js';
 import { createTroubles } from './troubles.js';
 
@@ -21,6 +21,7 @@ export function openOscTcp(line: LineOf<'osc-tcp'>, listener: LineListener): Lin
     waiting(`Connecting to ${line.host}:${line.port}.`),
   );
   const timers = createTimers();
+  const into = createOscIn(listener, timers);
   const clients = new Set<Socket>();
   let target: Socket | null = null;
   let connected = false;
@@ -31,7 +32,7 @@ export function openOscTcp(line: LineOf<'osc-tcp'>, listener: LineListener): Lin
   /** What comes in on a connection, ours or another's. */
   function hearOn(socket: Socket): void {
     const deframer = createDeframer(line.framing, {
-      packet: (packet) => hearOsc(packet, listener),
+      packet: (packet) => into.hear(packet),
       bad(reason, bytes, lost) {
         listener.bad(`Not OSC in a stream: ${reason}. Is it framed the other way?`, bytes);
         if (lost) socket.destroy();

@@ -4,7 +4,7 @@ import { isIPv6 } from 'node:net';
 import { encodeOscBundle, encodeOscInto, oscLength } from '@tawny-signal/core/osc/packet';
 import { OPEN, type LineDriver, type LineListener, type LineOf } from './driver.js';
 import { inWords, outWords } from './ip-words.js';
-import { hearOsc } from './osc-in.js';
+import { createOscIn } from './osc-in.js';
 import { createTimers, waitBefore } from './retry.js';
 import { createTroubles } from './troubles.js';
 
@@ -20,6 +20,7 @@ const PROBE = encodeOscBundle([]);
 export function openOscUdp(line: LineOf<'osc-udp'>, listener: LineListener): LineDriver {
   const say = createTroubles<'out' | 'in'>(listener, OPEN);
   const timers = createTimers();
+  const into = createOscIn(listener, timers);
   const sockets = new Set<Socket>();
   const ring = Buffer.alloc(RING_BYTES);
   const ringView = new DataView(ring.buffer, ring.byteOffset, ring.byteLength);
@@ -84,7 +85,7 @@ export function openOscUdp(line: LineOf<'osc-udp'>, listener: LineListener): Lin
       drop(socket);
       timers.later(waitBefore(tries), () => listen(port, tries + 1));
     });
-    socket.on('message', (bytes) => hearOsc(bytes, listener));
+    socket.on('message', (bytes) => into.hear(bytes));
     socket.bind({ port, address: '127.0.0.1', exclusive: true }, () => say('in', null));
   }
 
