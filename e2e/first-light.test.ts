@@ -195,6 +195,14 @@ test('traffic is decoded, raw on demand, and frozen on demand', async () => {
   expect((await on.driver.findElement(By.css('[role="log"]')).getText()).includes('note 40')).toBe(false);
   await on.page.press('Go on');
   await on.page.sees('note 40 (E2) ch 10 pressed, force 55');
+  await on.page.press('Line');
+  await on.page.press('Water screen');
+  const log = async (): Promise<string> => on.driver.findElement(By.css('[role="log"]')).getText();
+  await until(async () => !(await log()).includes('note 36'), 'only what the water screen was sent is shown');
+  expect(await log()).toContain('/moment/storm/go 0.7638');
+  await on.page.press('Line');
+  await on.page.press('Every line');
+  await on.page.sees('note 40 (E2) ch 10 pressed, force 55');
 });
 
 test('the daylight theme is kept', async () => {

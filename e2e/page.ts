@@ -51,7 +51,7 @@ export function openPage(driver: WebDriver, address: () => string): Page {
     },
     button: (name) =>
       find(
-        `//*[self::button or self::a][normalize-space()=${quote(name)} or @aria-label=${quote(name)} or starts-with(@aria-label, ${quote(`${name} (`)})]`,
+        `//*[self::button or self::a or @role='option'][normalize-space()=${quote(name)} or @aria-label=${quote(name)} or starts-with(@aria-label, ${quote(`${name} (`)})]`,
         `a button “${name}”`,
       ),
     press: async (name) =>

@@ -3,7 +3,8 @@ import type { Line } from '@tawny-signal/core/show';
 import { readPort, type Typed } from '@tawny-signal/core/typed/range';
 import { useBrowserMidi } from '../live/live';
 import { useChangeLine } from '../show/show';
-import { Choice, type Option } from '../ui/choice';
+import { Choice } from '../ui/choice';
+import type { Option } from '../ui/select';
 import { TypedField } from '../ui/typed-field';
 import { KINDS } from './kinds';
 

@@ -5,7 +5,8 @@ import type { Mapping, OscArg, Send } from '@tawny-signal/core/show';
 import { isMidiLine } from '../lines/kinds';
 import { useLive } from '../live/live';
 import { Button, IconButton } from '../ui/button';
-import { Choice, type Option } from '../ui/choice';
+import { Choice } from '../ui/choice';
+import type { Option } from '../ui/select';
 import { TypedField } from '../ui/typed-field';
 import type { PartProps } from './part-props';
 

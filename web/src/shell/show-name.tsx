@@ -2,7 +2,8 @@
 import { useEffect } from 'react';
 import type { Settings } from '@tawny-signal/core/show';
 import { useChangeSettings, useShow } from '../show/show';
-import { Choice, type Option } from '../ui/choice';
+import { Choice } from '../ui/choice';
+import type { Option } from '../ui/select';
 import { Pop } from '../ui/pop';
 import { TypedField } from '../ui/typed-field';
 

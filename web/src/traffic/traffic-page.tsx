@@ -1,16 +1,20 @@
 /** What is passing: the newest on top, decoded, raw and frozen on demand. */
 import { useVirtualizer } from '@tanstack/react-virtual';
-import { Pause, Play } from 'lucide-react';
+import { Download, Pause, Play } from 'lucide-react';
 import { useMemo, useRef, useState } from 'react';
 import { mappingName } from '@tawny-signal/core/mapping/words';
 import type { Show } from '@tawny-signal/core/show';
 import { useLiveValue } from '../live/live';
-import type { Passing } from '../live/store';
+import { KEPT_TRAFFIC, type Passing } from '../live/store';
 import { useShow } from '../show/show';
 import { Button } from '../ui/button';
 import { FindField } from '../ui/find-field';
 import { Empty, Page } from '../ui/page';
+import { Pop } from '../ui/pop';
+import { Select, type Option } from '../ui/select';
 import { Switch } from '../ui/switch';
+import { EVERYTHING, filterTraffic, type TrafficFilter } from './filter';
+import { download, saveTraffic, type SaveFormat } from './save';
 import { clockWords, hexOf, lineName, wordsOf } from './words';
 
 const COLUMNS = 'grid grid-cols-[116px_84px_150px_minmax(0,1fr)] items-baseline gap-x-3 px-3';
@@ -20,19 +24,12 @@ const RAW_ROW = 48;
 export function TrafficPage() {
   const show = useShow();
   const [raw, setRaw] = useState(false);
-  const [find, setFind] = useState('');
+  const [filter, setFilter] = useState(EVERYTHING);
   const [frozen, setFrozen] = useState<readonly Passing[] | null>(null);
   const live = useLiveValue('traffic', (store) => store.traffic(), 100);
   const dropped = useLiveValue('traffic', (store) => store.dropped(), 500);
   const records = frozen ?? live;
-  const text = find.trim().toLowerCase();
-  const shown = useMemo(() => {
-    const newestFirst = records.slice(-KEPT_IN_LIST).reverse();
-    if (text === '') return newestFirst;
-    return newestFirst.filter((record) =>
-      `${lineName(show, record.lineId)} ${wordsOf(record, show)}`.toLowerCase().includes(text),
-    );
-  }, [records, text, show]);
+  const shown = useMemo(() => filterTraffic(records, filter, show, MOST_ROWS), [records, filter, show]);
 
   return (
     <Page
@@ -45,26 +42,114 @@ export function TrafficPage() {
       }
       actions={
         <>
-          <FindField label="Find in traffic" text={find} find={setFind} />
+          <FilterBar show={show} filter={filter} setFilter={setFilter} />
           <Switch label="Raw bytes" on={raw} change={setRaw} />
           <Button aria-pressed={frozen !== null} onClick={() => setFrozen(frozen ? null : live)}>
             {frozen ? <Play size={15} aria-hidden /> : <Pause size={15} aria-hidden />}{' '}
             {frozen ? 'Go on' : 'Freeze'}
           </Button>
+          <SaveButton
+            records={() => filterTraffic(records, filter, show, KEPT_TRAFFIC).reverse()}
+            show={show}
+          />
         </>
       }
     >
       {records.length === 0 ? (
         <Empty words="Nothing has passed since this page was opened. Press a pad, start the score, or move a fader." />
       ) : (
-        <TrafficList records={shown} show={show} raw={raw} />
+        <>
+          <TrafficList records={shown} show={show} raw={raw} />
+          {shown.length === 0 && (
+            <p className="pb-10 text-center text-ink-2">Nothing that passed is like that.</p>
+          )}
+        </>
       )}
     </Page>
   );
 }
 
-/** How many rows can be scrolled through; the search looks at these too. */
-const KEPT_IN_LIST = 5000;
+/** How many rows can be scrolled through. */
+const MOST_ROWS = 5000;
+
+const WAY_OPTIONS: Option<TrafficFilter['way']>[] = [
+  { value: 'any', words: 'In and out' },
+  { value: 'in', words: 'In' },
+  { value: 'out', words: 'Out' },
+  { value: 'bad', words: 'Not understood' },
+];
+
+interface FilterBarProps {
+  show: Show;
+  filter: TrafficFilter;
+  setFilter: (filter: TrafficFilter) => void;
+}
+
+function FilterBar({ show, filter, setFilter }: FilterBarProps) {
+  return (
+    <>
+      <div className="w-36">
+        <Select
+          label="Line"
+          value={filter.lineId ?? 'every'}
+          options={[
+            { value: 'every', words: 'Every line' },
+            ...show.lines.map(({ id, name }) => ({ value: id, words: name })),
+          ]}
+          choose={(lineId) => setFilter({ ...filter, lineId: lineId === 'every' ? null : lineId })}
+        />
+      </div>
+      <div className="w-36">
+        <Select
+          label="Way"
+          value={filter.way}
+          options={WAY_OPTIONS}
+          choose={(way) => setFilter({ ...filter, way })}
+        />
+      </div>
+      <FindField label="Find in traffic" text={filter.text} find={(text) => setFilter({ ...filter, text })} />
+    </>
+  );
+}
+
+const FORMATS: { format: SaveFormat; words: string }[] = [
+  { format: 'jsonl', words: 'JSON lines' },
+  { format: 'csv', words: 'CSV, for a spreadsheet' },
+  { format: 'mid', words: 'MIDI file' },
+];
+
+/** Saves what is shown. @param records the oldest first */
+function SaveButton({ records, show }: { records: () => readonly Passing[]; show: Show }) {
+  const [open, setOpen] = useState(false);
+  return (
+    <Pop
+      align="end"
+      width="w-56"
+      open={open}
+      setOpen={setOpen}
+      trigger={
+        <Button>
+          <Download size={15} aria-hidden /> Save
+        </Button>
+      }
+    >
+      <p className="pb-1 text-ink-2">What is shown, as</p>
+      {FORMATS.map(({ format, words }) => (
+        <Button
+          key={format}
+          look="bare"
+          className="w-full justify-start!"
+          onClick={() => {
+            download(saveTraffic(format, records(), show));
+            setOpen(false);
+          }}
+        >
+          {words}
+        </Button>
+      ))}
+    </Pop>
+  );
+}
 
 function TrafficList({ records, show, raw }: { records: readonly Passing[]; show: Show; raw: boolean }) {
   const scroller = useRef<HTMLDivElement>(null);

@@ -1,0 +1,105 @@
+import { expect, test } from '@jest/globals';
+import { readMidiFile } from '@tawny-signal/core/midi/file';
+import { encodeOsc } from '@tawny-signal/core/osc/packet';
+import { emptyShow, type Show } from '@tawny-signal/core/show';
+import type { Passing } from '../live/store';
+import { EVERYTHING, filterTraffic } from './filter';
+import { saveTraffic } from './save';
+
+const show: Show = {
+  ...emptyShow('The Lantern Pier'),
+  lines: [
+    { id: 'pads', kind: 'midi-inside', name: 'Pier pads', port: 'Pier pads', muted: false },
+    {
+      id: 'water',
+      kind: 'osc-udp',
+      name: 'Water, "the screen"',
+      host: '127.0.0.1',
+      port: 9000,
+      listenPort: null,
+      muted: false,
+    },
+  ],
+};
+const START = Date.UTC(2026, 0, 1);
+const passing = (seq: number, ms: number, given: Partial<Passing>): Passing => {
+  const bytes = given.bytes ?? Uint8Array.of(0x99, 36, 97);
+  return {
+    seq,
+    cause: 0,
+    at: START + ms,
+    lineId: 'pads',
+    mappingId: null,
+    direction: 'in',
+    length: bytes.length,
+    reason: '',
+    bytes,
+    ...given,
+  };
+};
+const osc = encodeOsc({ kind: 'osc', address: '/fog/density', args: [{ type: 'f', value: 0.25 }] });
+const traffic = [
+  passing(1, 0, {}),
+  passing(2, 1, { lineId: 'water', direction: 'out', bytes: osc, cause: 1 }),
+  passing(3, 500, { bytes: Uint8Array.of(0xb1, 10, 5) }),
+  passing(4, 750, { bytes: Uint8Array.of(0xb1, 1, 5) }),
+  passing(5, 1000, { bytes: Uint8Array.of(0x89, 36, 64) }),
+  passing(6, 1001, { direction: 'bad', reason: 'Not MIDI: a data byte without a status.' }),
+];
+const seqs = (given: Partial<typeof EVERYTHING>): number[] =>
+  filterTraffic(traffic, { ...EVERYTHING, ...given }, show, 100).map(({ seq }) => seq);
+
+test('traffic is filtered by line, way and text, the newest first', () => {
+  expect(seqs({})).toEqual([6, 5, 4, 3, 2, 1]);
+  expect(seqs({ lineId: 'water' })).toEqual([2]);
+  expect(seqs({ way: 'in' })).toEqual([6, 5, 4, 3, 1]);
+  expect(seqs({ way: 'bad' })).toEqual([6]);
+  expect(seqs({ text: '/FOG' })).toEqual([2]);
+  expect(seqs({ text: 'ch 10' })).toEqual([5, 1]);
+});
+
+test('a number in the text is that number, not the beginning of another', () => {
+  expect(seqs({ text: 'CC 1' })).toEqual([4]);
+  expect(seqs({ text: 'cc 10' })).toEqual([3]);
+});
+
+test('no more are found than are wanted', () => {
+  expect(filterTraffic(traffic, EVERYTHING, show, 2).map(({ seq }) => seq)).toEqual([6, 5]);
+});
+
+test('JSON lines: an object a line, with what it was caused by', () => {
+  const lines = (saveTraffic('jsonl', traffic, show).content as string)
+    .trimEnd()
+    .split('\n')
+    .map((line) => JSON.parse(line) as Record<string, unknown>);
+  expect(lines.length).toBe(6);
+  expect(lines[1]).toMatchObject({
+    seq: 2,
+    cause: 1,
+    way: 'out',
+    message: '/fog/density 0.25',
+    at: '2026-01-01T00:00:00.001Z',
+  });
+});
+
+// RFC 4180: fields with commas or quotes are quoted, and quotes doubled.
+test('CSV: quoted where it must be', () => {
+  const { content, name } = saveTraffic('csv', traffic, show);
+  const rows = (content as string).split('\r\n');
+  expect(rows[0]).toBe('time,way,line,message,bytes');
+  expect(rows[2]).toContain('out,"Water, ""the screen""",/fog/density 0.25,2F 66');
+  expect(rows[1]).toContain(',"note 36 (C2) ch 10 pressed, force 97",99 24 61');
+  expect(name).toBe('traffic-2026-01-01T00-00-01.csv');
+});
+
+test('a MIDI file: the channel messages at their times, a track for each line', () => {
+  const read = readMidiFile(saveTraffic('mid', traffic, show).content as Uint8Array);
+  if (!read.ok) throw new Error(read.reason);
+  expect(read.file.events.map(({ atMs, signal }) => [Math.round(atMs), signal.kind])).toEqual([
+    [0, 'noteOn'],
+    [500, 'controlChange'],
+    [750, 'controlChange'],
+    [1000, 'noteOff'],
+  ]);
+  expect(read.file.trackNames).toContain('Pier pads');
+});

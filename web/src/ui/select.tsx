@@ -1,0 +1,70 @@
+/** A list to choose one from. */
+import { Check, ChevronDown } from 'lucide-react';
+import { Select as RadixSelect } from 'radix-ui';
+
+export interface Option<T extends string> {
+  value: T;
+  words: string;
+}
+
+export interface SelectProps<T extends string> {
+  value: T | null;
+  options: Option<T>[];
+  choose: (value: T) => unknown;
+  placeholder?: string | undefined;
+  id?: string;
+  describedBy?: string | undefined;
+  /** Where no label stands beside it. */
+  label?: string;
+}
+
+export function Select<T extends string>({
+  value,
+  options,
+  choose,
+  placeholder,
+  id,
+  describedBy,
+  label,
+}: SelectProps<T>) {
+  const known = options.some((option) => option.value === value);
+  return (
+    <RadixSelect.Root value={known ? value! : ''} onValueChange={(next) => void choose(next as T)}>
+      <RadixSelect.Trigger
+        id={id}
+        aria-describedby={describedBy}
+        aria-label={label}
+        className="flex h-8 w-full items-center justify-between gap-2 rounded border border-rule bg-paper px-2 text-left text-ink data-placeholder:text-straw"
+      >
+        <span className="truncate">
+          <RadixSelect.Value placeholder={placeholder ?? 'Choose'} />
+        </span>
+        <ChevronDown size={14} aria-hidden className="shrink-0 text-ink-2" />
+      </RadixSelect.Trigger>
+      <RadixSelect.Portal>
+        <RadixSelect.Content
+          position="popper"
+          sideOffset={2}
+          className="z-50 max-h-80 min-w-(--radix-select-trigger-width) overflow-hidden rounded border border-rule bg-raised py-1 shadow-lg"
+        >
+          <RadixSelect.Viewport>
+            {options.map((option) => (
+              <RadixSelect.Item
+                key={option.value}
+                value={option.value}
+                className="flex h-8 items-center gap-2 px-2 text-ink outline-none data-highlighted:bg-bark-2"
+              >
+                <span className="w-3.5">
+                  <RadixSelect.ItemIndicator>
+                    <Check size={14} aria-hidden className="text-tawny" />
+                  </RadixSelect.ItemIndicator>
+                </span>
+                <RadixSelect.ItemText>{option.words}</RadixSelect.ItemText>
+              </RadixSelect.Item>
+            ))}
+          </RadixSelect.Viewport>
+        </RadixSelect.Content>
+      </RadixSelect.Portal>
+    </RadixSelect.Root>
+  );
+}
