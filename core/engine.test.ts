@@ -310,6 +310,28 @@ test('a muted line hears nothing, and what would leave by it is held back', () =
   ]);
 });
 
+describe('what fired', () => {
+  const fired = (engine: Engine): string[] => engine.drainFired().map(({ source }) => source.id);
+
+  test('is told once, and again to those who begin to look', () => {
+    const engine = loaded([mapping('storm', {}), mapping('fog', { message: 'control' })]);
+    engine.step(PADS, press(36), 1);
+    engine.step(PADS, press(37), 2);
+    expect([fired(engine), fired(engine)]).toEqual([['storm'], []]);
+    engine.tellAll();
+    expect(fired(engine)).toEqual(['storm']);
+  });
+
+  test('is kept through a change of the mapping', () => {
+    const storm = mapping('storm', {});
+    const engine = loaded([storm]);
+    engine.step(PADS, press(36, 100), 1);
+    engine.load(show([{ ...storm, name: 'Storm glass breaks' }]), LINES, 2);
+    engine.tellAll();
+    expect(engine.drainFired()).toMatchObject([{ fired: 1, lastHeard: 100, lastAt: 1 }]);
+  });
+});
+
 test('the same show and the same inputs give the same output', () => {
   const inputs = fc.array(
     fc.record({

@@ -41,6 +41,8 @@ export interface Engine {
   setArmed(armed: boolean, now: number): Outs;
   /** Mappings that fired since the last call, each once. */
   drainFired(): CompiledMapping[];
+  /** Has the next `drainFired` give every mapping that ever fired, for those who have just begun to look. */
+  tellAll(): void;
 }
 
 /** In a mapping's held notes: held by hand, not by a note. */
@@ -54,6 +56,12 @@ export function createEngine(): Engine {
   let fired: CompiledMapping[] = [];
   let armed = true;
 
+  function report(mapping: CompiledMapping): void {
+    if (!mapping.reported) return;
+    mapping.reported = false;
+    fired.push(mapping);
+  }
+
   function emit(mapping: CompiledMapping, heard: number, now: number): void {
     const shaped = mapping.shape(heard);
     mapping.fill(shaped);
@@ -61,10 +69,7 @@ export function createEngine(): Engine {
     mapping.lastHeard = heard;
     mapping.lastShaped = shaped;
     mapping.lastAt = now;
-    if (mapping.reported) {
-      mapping.reported = false;
-      fired.push(mapping);
-    }
+    report(mapping);
     const at = outs.count++;
     outs.line[at] = mapping.outLine;
     outs.signal[at] = mapping.signal;
@@ -165,11 +170,16 @@ export function createEngine(): Engine {
       for (const mapping of before.values()) {
         const after = byId.get(mapping.source.id);
         if (after === mapping) continue;
-        if (after) Object.assign(after, { fired: mapping.fired, lastAt: mapping.lastAt });
+        if (after) {
+          const { fired: times, lastHeard, lastShaped, lastAt } = mapping;
+          Object.assign(after, { fired: times, lastHeard, lastShaped, lastAt });
+          if (!mapping.reported) report(after);
+        }
         if (mapping.held.size === 0) continue;
         if (after && sameHold(mapping, after)) after.held = mapping.held;
         else release(mapping, now);
       }
+      fired = fired.filter((mapping) => byId.get(mapping.source.id) === mapping);
       holders = compiled.filter((mapping) => mapping.source.hear.message === 'held');
       index = buildIndex(compiled);
       return outs;
@@ -215,6 +225,10 @@ export function createEngine(): Engine {
       if (!next) releaseAll(now);
       armed = next;
       return outs;
+    },
+
+    tellAll() {
+      for (const mapping of byId.values()) if (mapping.fired > 0) report(mapping);
     },
 
     drainFired() {

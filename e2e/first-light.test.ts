@@ -28,6 +28,13 @@ describe('a pad lights the water screen', () => {
     await on.arrives('/lantern/glow', float(1 - 100 / 127));
   });
 
+  test('a reload keeps what was counted, and what a mapping did last', async () => {
+    await on.page.go('lines/pier-pads');
+    await on.page.sees('4 messages, 12 bytes');
+    await on.page.go('mappings/storm-go');
+    await on.page.sees('heard 100');
+  });
+
   test('a reload keeps the change', async () => {
     await on.driver.navigate().refresh();
     await on.page.go('mappings/storm-go');

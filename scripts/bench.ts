@@ -4,6 +4,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { benchEngineStep } from '../bench/engine-step.js';
 import { benchRoundTrip } from '../bench/round-trip.js';
+import { benchTrafficPage } from '../bench/traffic-page.js';
 import { buildAll } from './build.js';
 import { startCluster } from './postgres.js';
 import { DATABASES } from './test-stage.js';
@@ -11,11 +12,12 @@ import { DATABASES } from './test-stage.js';
 const steps = benchEngineStep();
 const [first] = steps;
 console.log('(a) engine.step, mapped messages a second on one core');
-for (const { mappings, perSecond, withEncoding, loadMs, editMs } of steps) {
-  const cost = first!.perSecond / perSecond;
+for (const { mappings, perSecond, best, withEncoding, loadMs, editMs } of steps) {
+  const times = (ours: number, theirs: number): string => (theirs / ours).toFixed(2);
   console.log(
     `    ${String(mappings).padStart(6)} mappings: ${(perSecond / 1e6).toFixed(2)} million/s, ` +
-      `${cost.toFixed(2)} times the cost with 10; with OSC encoding ${(withEncoding / 1e6).toFixed(2)} million/s; ` +
+      `${times(perSecond, first!.perSecond)} times the cost with 10 (fastest rounds: ${(best / 1e6).toFixed(2)}, ${times(best, first!.best)}); ` +
+      `with OSC encoding ${(withEncoding / 1e6).toFixed(2)} million/s; ` +
       `compiled in ${loadMs.toFixed(1)} ms, after one edit in ${editMs.toFixed(1)} ms`,
   );
 }
@@ -38,6 +40,15 @@ try {
   console.log(
     `    ratio     : median ${(engine!.medianUs / relay!.medianUs).toFixed(2)}, p99 ${(engine!.p99Us / relay!.p99Us).toFixed(2)}`,
   );
+
+  const { figures, sent, noted } = await benchTrafficPage(20);
+  console.log(`(c) Traffic open at 5,000 messages a second in: ${sent} sent, ${noted} counted by the line`);
+  for (const { when, frames, medianMs, p99Ms, worstMs, heapMb } of figures) {
+    console.log(
+      `    ${when.padEnd(10)}: ${frames} frames, median ${medianMs.toFixed(1)} ms, p99 ${p99Ms.toFixed(1)} ms, ` +
+        `worst ${worstMs.toFixed(0)} ms; heap ${heapMb.toFixed(0)} MB`,
+    );
+  }
 } finally {
   await cluster.stop();
   rmSync(temporary, { recursive: true, force: true });

@@ -72,6 +72,11 @@ export class EngineService implements OnApplicationShutdown {
     if (this.offers.delete(carrier)) this.tell({ t: 'leave', carrier });
   }
 
+  /** Has the next batch say everything, for somebody who has just begun to look. */
+  tellAll(): void {
+    this.tell({ t: 'tellAll' });
+  }
+
   portBytes(carrier: number, port: number, bytes: Uint8Array): void {
     this.tell({ t: 'portBytes', carrier, port, bytes });
   }

@@ -49,6 +49,7 @@ export class LiveGateway implements OnGatewayConnection<WebSocket>, OnGatewayDis
     socket.on('error', () => undefined); // the close that follows says it
     for (const message of this.greeting()) this.say(client, message);
     for (const [name, state] of this.standIns) this.say(client, { t: 'standIn', name, state });
+    this.engine.tellAll();
   }
 
   handleDisconnect(socket: WebSocket): void {

@@ -12,6 +12,8 @@ export type ToThread =
   | { t: 'offer'; carrier: number; ports: OfferedPort[] }
   | { t: 'leave'; carrier: number }
   | { t: 'portBytes'; carrier: number; port: number; bytes: Uint8Array }
+  /** Somebody has just begun to look: the next batch says all totals and what every mapping did last. */
+  | { t: 'tellAll' }
   /** The main thread has taken a batch; the next may come. */
   | { t: 'took' }
   /** Fails on purpose, to show that the thread comes back. Used by tests only. */

@@ -206,6 +206,9 @@ export function createSwitchboard(
           return carriers.leave(message.carrier);
         case 'portBytes':
           return carriers.receive(message.carrier, message.port, message.bytes);
+        case 'tellAll':
+          for (const line of lines.bySlot) if (line) line.changed = true;
+          return engine.tellAll();
         case 'took':
           ahead = Math.max(0, ahead - 1);
           return;
