@@ -27,7 +27,7 @@ const bySwc = (folder: string): Part => ({
     '--config-file',
     'swc.json',
     '--ignore',
-    `${folder}/dist/**,**/*.test.ts,**/drizzle.config.ts,**/*.d.ts`,
+    `${folder}/dist/**,**/*.test.ts,**/*.test-helper.ts,**/drizzle.config.ts,**/*.d.ts`,
     '--quiet',
   ],
 });
@@ -46,7 +46,7 @@ function hashFolder(folder: string, hash: ReturnType<typeof createHash>): void {
     a.name.localeCompare(b.name),
   )) {
     const path = join(folder, entry.name);
-    if (PASSED_OVER.has(entry.name) || entry.name.includes('.test.')) continue;
+    if (PASSED_OVER.has(entry.name) || /\.test(-helper)?\./.test(entry.name)) continue;
     if (entry.isDirectory()) hashFolder(path, hash);
     else hash.update(path).update(readFileSync(join(ROOT, path)));
   }

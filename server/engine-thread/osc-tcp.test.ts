@@ -2,31 +2,26 @@ import { connect, createServer, type Server, type Socket } from 'node:net';
 import { afterEach, describe, expect, test } from '@jest/globals';
 import { fromBuffer, toBuffer, type OscMessageOutput } from 'osc-min';
 import slip from 'slip';
-import type { LineState } from '@tawny-signal/core/live/messages';
 import { frame, type Framing } from '@tawny-signal/core/osc/framing';
 import { encodeOsc } from '@tawny-signal/core/osc/packet';
-import type { OscSignal, Signal } from '@tawny-signal/core/signal';
+import type { OscSignal } from '@tawny-signal/core/signal';
 import { freePort } from '../../scripts/ports.js';
 import { until } from '../../scripts/test-stage.js';
 import type { LineDriver } from './drivers/driver.js';
 import { openOscTcp } from './drivers/osc-tcp.js';
+import { recorded, type Recorded } from './recorded.test-helper.js';
 
 const ending: (() => void)[] = [];
 afterEach(() => {
   for (const end of ending.splice(0)) end();
 });
 
-interface Opened {
+interface Opened extends Recorded {
   driver: LineDriver;
-  heard: Signal[];
-  bad: string[];
-  state: () => LineState;
 }
 
 function open(port: number, given: { framing?: Framing; listenPort?: number } = {}): Opened {
-  const heard: Signal[] = [];
-  const bad: string[] = [];
-  let state: LineState = { state: 'waiting', trouble: '' };
+  const telling = recorded();
   const line = {
     id: 'bells',
     kind: 'osc-tcp',
@@ -35,17 +30,10 @@ function open(port: number, given: { framing?: Framing; listenPort?: number } = 
     host: '127.0.0.1',
     port,
   } as const;
-  const driver = openOscTcp(
-    { ...line, framing: given.framing ?? 'slip', listenPort: given.listenPort ?? null },
-    {
-      heard: (signal) => heard.push(signal),
-      bad: (reason) => bad.push(reason),
-      gone: () => undefined,
-      state: (next) => (state = next),
-    },
-  );
+  const { framing = 'slip', listenPort = null } = given;
+  const driver = openOscTcp({ ...line, framing, listenPort }, telling.listener);
   ending.push(() => driver.close());
-  return { driver, heard, bad, state: () => state };
+  return { driver, ...telling };
 }
 
 interface Listening {

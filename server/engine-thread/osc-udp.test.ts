@@ -2,41 +2,29 @@ import { createSocket, type Socket } from 'node:dgram';
 import { afterEach, describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { fromBuffer } from 'osc-min';
-import type { LineState } from '@tawny-signal/core/live/messages';
 import { encodeOsc } from '@tawny-signal/core/osc/packet';
-import type { OscSignal, Signal } from '@tawny-signal/core/signal';
+import type { OscSignal } from '@tawny-signal/core/signal';
 import { tryUdpPort } from '../../scripts/ports.js';
 import { until } from '../../scripts/test-stage.js';
 import { openOscUdp } from './drivers/osc-udp.js';
 import type { LineDriver } from './drivers/driver.js';
+import { recorded, type Recorded } from './recorded.test-helper.js';
 
 const ending: (() => void)[] = [];
 afterEach(() => {
   for (const end of ending.splice(0)) end();
 });
 
-interface Opened {
+interface Opened extends Recorded {
   driver: LineDriver;
-  heard: Signal[];
-  bad: string[];
-  state: () => LineState;
 }
 
 function open(port: number, listenPort: number | null = null, host = '127.0.0.1'): Opened {
-  const heard: Signal[] = [];
-  const bad: string[] = [];
-  let state: LineState = { state: 'waiting', trouble: '' };
-  const driver = openOscUdp(
-    { id: 'water', kind: 'osc-udp', name: 'Water screen', muted: false, host, port, listenPort },
-    {
-      heard: (signal) => heard.push(signal),
-      bad: (reason) => bad.push(reason),
-      gone: () => undefined,
-      state: (next) => (state = next),
-    },
-  );
+  const telling = recorded();
+  const line = { id: 'water', kind: 'osc-udp', name: 'Water screen', muted: false } as const;
+  const driver = openOscUdp({ ...line, host, port, listenPort }, telling.listener);
   ending.push(() => driver.close());
-  return { driver, heard, bad, state: () => state };
+  return { driver, ...telling };
 }
 
 function listener(port: number): Promise<{ socket: Socket; packets: Buffer[] }> {

@@ -1,50 +1,19 @@
 import { expect, test } from '@jest/globals';
 import { readMidiFile } from '@tawny-signal/core/midi/file';
-import { encodeOsc } from '@tawny-signal/core/osc/packet';
-import { emptyShow, type Show } from '@tawny-signal/core/show';
-import type { Passing } from '../live/store';
 import { EVERYTHING, filterTraffic } from './filter';
+import { fogPacket as osc, madeUpShow, passing } from './passing.test-helper';
 import { saveTraffic } from './save';
 
-const show: Show = {
-  ...emptyShow('The Lantern Pier'),
-  lines: [
-    { id: 'pads', kind: 'midi-inside', name: 'Pier pads', port: 'Pier pads', muted: false },
-    {
-      id: 'water',
-      kind: 'osc-udp',
-      name: 'Water, "the screen"',
-      host: '127.0.0.1',
-      port: 9000,
-      listenPort: null,
-      muted: false,
-    },
-  ],
-};
+const show = madeUpShow('Water, "the screen"');
 const START = Date.UTC(2026, 0, 1);
-const passing = (seq: number, ms: number, given: Partial<Passing>): Passing => {
-  const bytes = given.bytes ?? Uint8Array.of(0x99, 36, 97);
-  return {
-    seq,
-    cause: 0,
-    at: START + ms,
-    lineId: 'pads',
-    mappingId: null,
-    direction: 'in',
-    length: bytes.length,
-    reason: '',
-    bytes,
-    ...given,
-  };
-};
-const osc = encodeOsc({ kind: 'osc', address: '/fog/density', args: [{ type: 'f', value: 0.25 }] });
+
 const traffic = [
-  passing(1, 0, {}),
-  passing(2, 1, { lineId: 'water', direction: 'out', bytes: osc, cause: 1 }),
-  passing(3, 500, { bytes: Uint8Array.of(0xb1, 10, 5) }),
-  passing(4, 750, { bytes: Uint8Array.of(0xb1, 1, 5) }),
-  passing(5, 1000, { bytes: Uint8Array.of(0x89, 36, 64) }),
-  passing(6, 1001, { direction: 'bad', reason: 'Not MIDI: a data byte without a status.' }),
+  passing(1, { at: START + 0 }),
+  passing(2, { at: START + 1, lineId: 'water', direction: 'out', bytes: osc, cause: 1 }),
+  passing(3, { at: START + 500, bytes: Uint8Array.of(0xb1, 10, 5) }),
+  passing(4, { at: START + 750, bytes: Uint8Array.of(0xb1, 1, 5) }),
+  passing(5, { at: START + 1000, bytes: Uint8Array.of(0x89, 36, 64) }),
+  passing(6, { at: START + 1001, direction: 'bad', reason: 'Not MIDI: a data byte without a status.' }),
 ];
 const seqs = (given: Partial<typeof EVERYTHING>): number[] =>
   filterTraffic(traffic, { ...EVERYTHING, ...given }, show, 100).map(({ seq }) => seq);

@@ -1,41 +1,8 @@
 import { expect, test } from '@jest/globals';
-import { encodeOsc } from '@tawny-signal/core/osc/packet';
-import { emptyShow, type Show } from '@tawny-signal/core/show';
-import type { Passing } from '../live/store';
+import { fogPacket as osc, madeUpShow, passing } from './passing.test-helper';
 import { hexOf, lastEvents, wordsOf } from './words';
 
-const show: Show = {
-  ...emptyShow('The Lantern Pier'),
-  lines: [
-    { id: 'pads', kind: 'midi-inside', name: 'Pier pads', port: 'Pier pads', muted: false },
-    {
-      id: 'water',
-      kind: 'osc-udp',
-      name: 'Water screen',
-      host: '127.0.0.1',
-      port: 9000,
-      listenPort: null,
-      muted: false,
-    },
-  ],
-};
-
-const passing = (seq: number, given: Partial<Passing>): Passing => {
-  const bytes = given.bytes ?? Uint8Array.of(0x99, 36, 97);
-  return {
-    seq,
-    cause: 0,
-    at: 0,
-    lineId: 'pads',
-    mappingId: null,
-    direction: 'in',
-    length: bytes.length,
-    reason: '',
-    bytes,
-    ...given,
-  };
-};
-const osc = encodeOsc({ kind: 'osc', address: '/fog/density', args: [{ type: 'f', value: 0.25 }] });
+const show = madeUpShow();
 
 test('messages are said in words, channels from 1, notes by the show’s middle C', () => {
   expect(wordsOf(passing(1, {}), show)).toBe('note 36 (C2) ch 10 pressed, force 97');

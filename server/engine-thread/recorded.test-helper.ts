@@ -1,0 +1,25 @@
+/** A listener that remembers what a driver tells it. */
+import type { LineState } from '@tawny-signal/core/live/messages';
+import type { Signal } from '@tawny-signal/core/signal';
+import type { LineListener } from './drivers/driver.js';
+
+export interface Recorded {
+  listener: LineListener;
+  heard: Signal[];
+  /** Reasons. */
+  bad: string[];
+  state: () => LineState;
+}
+
+export function recorded(): Recorded {
+  const heard: Signal[] = [];
+  const bad: string[] = [];
+  let state: LineState = { state: 'waiting', trouble: '' };
+  const listener: LineListener = {
+    heard: (signal) => heard.push(signal),
+    bad: (reason) => bad.push(reason),
+    gone: () => undefined,
+    state: (next) => (state = next),
+  };
+  return { listener, heard, bad, state: () => state };
+}
