@@ -55,10 +55,11 @@ export function createSwitchboard(
   );
 
   function heard(slot: number, signal: Signal, bytes: Uint8Array): void {
+    const line = lines.bySlot[slot];
+    if (!line) return; // a driver that still had something to say when its line was closed
     const now = performance.now();
     const outs = engine.step(slot, signal, now);
     send(outs);
-    const line = lines.bySlot[slot]!;
     line.totals.inCount++;
     line.totals.inBytes += bytes.length;
     line.changed = true;
@@ -78,7 +79,8 @@ export function createSwitchboard(
   }
 
   function bad(slot: number, reason: string, bytes: Uint8Array): void {
-    const line = lines.bySlot[slot]!;
+    const line = lines.bySlot[slot];
+    if (!line) return;
     line.totals.badCount++;
     line.totals.inBytes += bytes.length;
     line.changed = true;

@@ -1,4 +1,4 @@
-/** What a driver does later, and stops doing when its line closes. */
+/** What a driver does later, and stops doing when its line closes: after `stop` nothing is begun any more. */
 
 export interface Timers {
   later(ms: number, act: () => void): void;
@@ -7,8 +7,10 @@ export interface Timers {
 
 export function createTimers(): Timers {
   const running = new Set<NodeJS.Timeout>();
+  let stopped = false;
   return {
     later(ms, act) {
+      if (stopped) return;
       const timer = setTimeout(() => {
         running.delete(timer);
         act();
@@ -16,6 +18,7 @@ export function createTimers(): Timers {
       running.add(timer);
     },
     stop() {
+      stopped = true;
       for (const timer of running) clearTimeout(timer);
       running.clear();
     },

@@ -1,18 +1,13 @@
 /** What there is to set of a line, one form for each kind. */
 import type { Line } from '@tawny-signal/core/show';
-import { readPort, type Typed } from '@tawny-signal/core/typed/range';
+import { readPort } from '@tawny-signal/core/typed/range';
 import { useBrowserMidi } from '../live/live';
 import { useChangeLine } from '../show/show';
 import { Choice } from '../ui/choice';
 import type { Option } from '../ui/select';
+import { orThrow } from '../ui/or-throw';
 import { TypedField } from '../ui/typed-field';
 import { KINDS } from './kinds';
-
-/** What was typed, or an error with what may be typed. */
-export function orThrow<T>(typed: Typed<T>): T {
-  if (!typed.ok) throw new Error(typed.reason);
-  return typed.value;
-}
 
 type Save = (change: object) => Promise<unknown>;
 

@@ -9,9 +9,9 @@ import {
   writeNotes,
   writeSpan,
 } from '@tawny-signal/core/typed/range';
-import { orThrow } from '../lines/line-fields';
 import { isMidiLine } from '../lines/kinds';
 import { Choice } from '../ui/choice';
+import { orThrow } from '../ui/or-throw';
 import { TypedField } from '../ui/typed-field';
 import type { PartProps } from './part-props';
 

@@ -1,10 +1,10 @@
 import { HEAR_MESSAGES } from '@tawny-signal/core/mapping/hear';
 import type { Shape } from '@tawny-signal/core/show';
 import { readScale, writeScale } from '@tawny-signal/core/typed/range';
-import { orThrow } from '../lines/line-fields';
 import { useLiveValue } from '../live/live';
 import { Choice } from '../ui/choice';
 import type { Option } from '../ui/select';
+import { orThrow } from '../ui/or-throw';
 import { TypedField } from '../ui/typed-field';
 import { curvePath, placeOf } from './curve';
 import type { PartProps } from './part-props';
