@@ -2,8 +2,9 @@
 import { createEngine, type Engine } from '@tawny-signal/core/engine';
 import { newMapping } from '@tawny-signal/core/mapping/defaults';
 import { encodeOscInto } from '@tawny-signal/core/osc/packet';
-import type { ChannelSignal } from '@tawny-signal/core/signal';
-import { emptyShow, type Mapping, type Show } from '@tawny-signal/core/show';
+import type { ChannelSignal, OscSignal } from '@tawny-signal/core/signal';
+import { emptyShow, type Show } from '@tawny-signal/core/show';
+import type { Mapping } from '@tawny-signal/core/show/mapping';
 
 const PADS = 0;
 const LINES = new Map([
@@ -69,7 +70,7 @@ function run(engine: Engine, messages: number, encode: boolean): number {
     const signal: ChannelSignal = { kind: 'noteOn', channel: i % HIT, number: 0, value: 1 + (i % 127) };
     const outs = engine.step(PADS, signal, i);
     for (let at = 0; at < outs.count; at++) {
-      if (encode) encodeOscInto(outs.signal[at]!, buffer, view, 0);
+      if (encode) encodeOscInto(outs.signal[at] as OscSignal, buffer, view, 0);
       sent++;
     }
     if (i % 4096 === 0) engine.drainFired();

@@ -4,7 +4,8 @@
  */
 import { createSocket, type Socket } from 'node:dgram';
 import { Worker } from 'node:worker_threads';
-import type { Line, Mapping } from '@tawny-signal/core/show';
+import type { Line } from '@tawny-signal/core/show/line';
+import type { Mapping } from '@tawny-signal/core/show/mapping';
 import { decodeOsc, encodeOsc } from '@tawny-signal/core/osc/packet';
 import { openBrowser } from '../e2e/browser.js';
 import { tryUdpPort } from '../scripts/ports.js';

@@ -2,10 +2,13 @@
  * Edits of a show: what one change puts and takes away, and how that is undone.
  * The same code applies them in the server, the engine thread and the browser.
  */
-import type { Bank, Line, Mapping, Settings, Show } from './show.js';
+import type { Bank, Settings, Show } from './show.js';
+import type { Route } from './show/route.js';
+import type { Line } from './show/line.js';
+import type { Mapping } from './show/mapping.js';
 
 /** Rows are kept in the order of `position`, ascending; a row put between two others gets a number between theirs. */
-export type RowOf = { lines: Line; banks: Bank; mappings: Mapping };
+export type RowOf = { lines: Line; banks: Bank; mappings: Mapping; routes: Route };
 export type TableName = keyof RowOf;
 
 export type Op =

@@ -1,86 +1,22 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
-import { createEngine, type Engine, type Outs } from './engine.js';
-import { newMapping } from './mapping/defaults.js';
+import type { Engine, Outs } from './engine.js';
+import {
+  control,
+  LINES,
+  loaded,
+  mapping,
+  PADS,
+  press,
+  release,
+  said,
+  show,
+  WATER,
+} from './engine.test-helper.js';
 import type { ChannelSignal, OscSignal } from './signal.js';
-import { emptyShow, type Hear, type Mapping, type Show } from './show.js';
-
-const PADS = 0;
-const WATER = 1;
-const LINES = new Map([
-  ['pads', PADS],
-  ['water', WATER],
-]);
-
-function show(mappings: Mapping[], change: (show: Show) => void = () => undefined): Show {
-  const made: Show = {
-    ...emptyShow('The Lantern Pier'),
-    lines: [
-      { id: 'pads', kind: 'midi-inside', name: 'Pier pads', port: 'Pier pads', muted: false },
-      {
-        id: 'water',
-        kind: 'osc-udp',
-        name: 'Water screen',
-        host: '127.0.0.1',
-        port: 9000,
-        listenPort: null,
-        muted: false,
-      },
-    ],
-    mappings,
-  };
-  change(made);
-  return made;
-}
-
-const anyNote = (message: 'pressed' | 'held' | 'released' = 'pressed'): Hear => ({
-  message,
-  lineId: 'pads',
-  channels: 'any',
-  numbers: 'any',
-  values: 'any',
-});
-
-function mapping(id: string, hear: Partial<Hear>, change: Partial<Mapping> = {}): Mapping {
-  const made = newMapping(id, { ...anyNote(), ...hear } as Hear, 'water');
-  return { ...made, send: { ...made.send, address: `/${id}` }, ...change };
-}
-
-function loaded(mappings: Mapping[], change?: (show: Show) => void): Engine {
-  const engine = createEngine();
-  engine.load(show(mappings, change), LINES, 0);
-  return engine;
-}
-
-const press = (number: number, value = 100, channel = 9): ChannelSignal => ({
-  kind: 'noteOn',
-  channel,
-  number,
-  value,
-});
-const release = (number: number, channel = 9): ChannelSignal => ({
-  kind: 'noteOff',
-  channel,
-  number,
-  value: 0,
-});
-const control = (number: number, value: number, channel = 1): ChannelSignal => ({
-  kind: 'controlChange',
-  channel,
-  number,
-  value,
-});
-
-/** What left, as text; what was held back in brackets. */
-function said(outs: Outs): string[] {
-  return outs.signal.slice(0, outs.count).map((signal, at) => {
-    const words = [
-      signal.address,
-      ...signal.args.map((arg) => ('value' in arg ? String(arg.value) : arg.type)),
-    ].join(' ');
-    return outs.heldBack[at] ? `[${words}]` : words;
-  });
-}
+import { newMapping } from './mapping/defaults.js';
+import type { Show } from './show.js';
+import type { Mapping } from './show/mapping.js';
 
 describe('a pad that is pressed', () => {
   test('sends at any force, the force carried across', () => {
@@ -168,7 +104,7 @@ test('arguments that are fixed stay, and integers are rounded', () => {
   ];
   many.shape.out = [0, 10];
   const engine = loaded([many]);
-  expect(said(engine.step(PADS, press(36, 70), 1))).toEqual(['/many go 6 6 0.5 T']);
+  expect(said(engine.step(PADS, press(36, 70), 1))).toEqual(['/many “go” 6 6 0.5 true']);
 });
 
 describe('what is held', () => {
@@ -265,8 +201,9 @@ describe('what is held', () => {
         const last = new Map<string, number>();
         const note = (outs: Outs): void => {
           for (let at = 0; at < outs.count; at++) {
-            const value = outs.signal[at]!.args[0] as { value: number };
-            if (!outs.heldBack[at]) last.set(outs.signal[at]!.address, value.value);
+            const { address, args } = outs.signal[at] as OscSignal;
+            const value = args[0] as { value: number };
+            if (!outs.heldBack[at]) last.set(address, value.value);
           }
         };
         list.forEach((action, now) => {
@@ -398,9 +335,7 @@ test('the index finds exactly those that asking every mapping would find', () =>
       const engine = loaded(mappings);
       for (const signal of inputs) {
         const outs = engine.step(PADS, signal, 1);
-        expect(outs.mapping.slice(0, outs.count).map(({ source }) => source.id)).toEqual(
-          slowFind(mappings, signal),
-        );
+        expect(outs.sender.slice(0, outs.count)).toEqual(slowFind(mappings, signal));
       }
     }),
   );

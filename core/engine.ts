@@ -5,8 +5,10 @@
 import { compileMapping, type CompiledMapping, type MappingLines } from './mapping/compiled.js';
 import { wantsValue } from './mapping/hear.js';
 import { buildIndex, type MappingIndex } from './mapping/lookup.js';
+import { createPatchBay } from './routes/patch-bay.js';
 import type { OscSignal, Signal } from './signal.js';
-import type { Mapping, Show } from './show.js';
+import type { Mapping } from './show/mapping.js';
+import type { Show } from './show.js';
 
 /**
  * What leaves because of one input: the first `count` of each list, in the order in which it must leave.
@@ -14,23 +16,28 @@ import type { Mapping, Show } from './show.js';
  */
 export interface Outs {
   count: number;
-  /** Index of the line to send on; -1 where the mapping's line is not there. */
+  /** Index of the line to send on; -1 where the sender's line is not there. */
   line: number[];
-  signal: OscSignal[];
-  mapping: CompiledMapping[];
+  signal: Signal[];
+  /** Id of the mapping or route that sends it. */
+  sender: string[];
   /** True for what is only shown: the show is safe, or the line muted. */
   heldBack: boolean[];
 }
 
 export interface Engine {
   /**
-   * Takes a show, or the same show changed. What a mapping held that is no longer there, or no longer
+   * Takes a show, or the same show changed. What a mapping or route held that is no longer there, or no longer
    * the same, is released. Costs time in proportion to the show; signals don't.
    * @param lineIndex the number of each line that exists, by its id.
    */
   load(show: Show, lineIndex: ReadonlyMap<string, number>, now: number): Outs;
   /** A signal heard on a line. @param now monotonic ms */
   step(line: number, signal: Signal, now: number): Outs;
+  /** Monotonic ms when `wake` is due; Infinity when nothing is. */
+  wakeAt(): number;
+  /** Does what is due by now. */
+  wake(now: number): Outs;
   /** Presses or releases a mapping by hand, at the top of its range, whatever it hears. */
   tryMapping(id: string, pressed: boolean, now: number): Outs;
   /** Releases all that is held. */
@@ -43,13 +50,20 @@ export interface Engine {
   drainFired(): CompiledMapping[];
   /** Has the next `drainFired` give every mapping that ever fired, for those who have just begun to look. */
   tellAll(): void;
+  /** Routes that are cut since they closed a loop, by id, with when that was found (monotonic ms). */
+  cutRoutes(): ReadonlyMap<string, number>;
+  /** Opens a route that was cut. @returns whether it was. */
+  restoreRoute(id: string): boolean;
 }
 
 /** In a mapping's held notes: held by hand, not by a note. */
 const BY_HAND = -1;
+/** In a mapping's held notes: held by a key. */
+const BY_KEY = -2;
 
 export function createEngine(): Engine {
-  const outs: Outs = { count: 0, line: [], signal: [], mapping: [], heldBack: [] };
+  const outs: Outs = { count: 0, line: [], signal: [], sender: [], heldBack: [] };
+  const routes = createPatchBay();
   let byId = new Map<string, CompiledMapping>();
   let holders: CompiledMapping[] = []; // mappings that can hold
   let index: MappingIndex = buildIndex([]);
@@ -62,25 +76,43 @@ export function createEngine(): Engine {
     fired.push(mapping);
   }
 
+  function put(line: number, signal: Signal, sender: string, muted: boolean): void {
+    const at = outs.count++;
+    outs.line[at] = line;
+    outs.signal[at] = signal;
+    outs.sender[at] = sender;
+    outs.heldBack[at] = !armed || muted;
+  }
+
   function emit(mapping: CompiledMapping, heard: number, now: number): void {
     const shaped = mapping.shape(heard);
-    mapping.fill(shaped);
     mapping.fired++;
     mapping.lastHeard = heard;
     mapping.lastShaped = shaped;
     mapping.lastAt = now;
     report(mapping);
-    const at = outs.count++;
-    outs.line[at] = mapping.outLine;
-    outs.signal[at] = mapping.signal;
-    outs.mapping[at] = mapping;
-    outs.heldBack[at] = !armed || mapping.outMuted;
+    if (!mapping.send.fill(shaped)) return;
+    const { signal, release } = mapping.send;
+    put(mapping.outLine, signal, mapping.source.id, mapping.outMuted);
+    if (!release) return;
+    mapping.sounding = isDown(signal);
+    // A key whose release is never heard is let go at once.
+    if (mapping.sounding && signal.kind === 'key' && !mapping.holds) stop(mapping);
   }
 
-  /** The released value of a mapping is what the low end of its range is shaped into. */
+  /** Sends the release of what sounds. */
+  function stop(mapping: CompiledMapping): void {
+    mapping.sounding = false;
+    put(mapping.outLine, mapping.send.release!, mapping.source.id, mapping.outMuted);
+  }
+
+  /** The released value of a mapping is what the low end of its range is shaped into; what sounds is let go. */
   function release(mapping: CompiledMapping, now: number): void {
     mapping.held.clear();
-    emit(mapping, mapping.source.shape.in[0], now);
+    if (!mapping.send.release) return emit(mapping, mapping.source.shape.in[0], now);
+    mapping.lastAt = now;
+    report(mapping);
+    if (mapping.sounding) stop(mapping);
   }
 
   function hold(mapping: CompiledMapping, key: number, pressed: boolean, heard: number, now: number): void {
@@ -91,25 +123,32 @@ export function createEngine(): Engine {
     else if (!armed || mapping.outMuted) emit(mapping, mapping.source.shape.in[0], now);
   }
 
-  function numberIn(signal: OscSignal): number {
-    for (const arg of signal.args) {
-      if (arg.type === 'f' || arg.type === 'i' || arg.type === 'd') return arg.value;
-      if (arg.type === 'h') return Number(arg.value);
-      if (arg.type === 'F') return 0;
-    }
-    return 1;
-  }
-
   function fire(mapping: CompiledMapping, signal: Signal, now: number): void {
-    if (signal.kind === 'osc') emit(mapping, numberIn(signal), now);
-    else if ('channel' in signal) {
-      const heard = mapping.usesNumber ? signal.number : signal.value;
-      const { hear } = mapping.source;
-      if (hear.message === 'held') {
+    switch (signal.kind) {
+      case 'osc':
+        return emit(mapping, numberIn(signal), now);
+      case 'slot':
+        if (wantsValue(mapping.source.hear, signal.level))
+          emit(mapping, mapping.usesNumber ? signal.slot : signal.level, now);
+        return;
+      case 'key':
+        if (mapping.holds) hold(mapping, BY_KEY, signal.down, 1, now);
+        else if (signal.down) emit(mapping, 1, now);
+        return;
+      case 'sysex':
+      case 'system':
+        return;
+      default: {
+        const heard = mapping.usesNumber ? signal.number : signal.value;
+        const { hear } = mapping.source;
+        if (!mapping.holds) {
+          if (wantsValue(hear, signal.value)) emit(mapping, heard, now);
+          return;
+        }
         const pressed = signal.kind === 'noteOn';
         if (pressed && !wantsValue(hear, signal.value)) return;
         hold(mapping, (signal.channel << 7) | signal.number, pressed, heard, now);
-      } else if (wantsValue(hear, signal.value)) emit(mapping, heard, now);
+      }
     }
   }
 
@@ -118,8 +157,11 @@ export function createEngine(): Engine {
     return outs;
   }
 
+  const isHeld = (mapping: CompiledMapping): boolean => mapping.held.size > 0 || mapping.sounding;
+
   function releaseAll(now: number): void {
-    for (const mapping of holders) if (mapping.held.size > 0) release(mapping, now);
+    for (const mapping of holders) if (isHeld(mapping)) release(mapping, now);
+    routes.releaseAll(put);
   }
 
   /** Whether a mapping after a change is still the one that holds: heard, shaped and sent in the same way. */
@@ -143,6 +185,20 @@ export function createEngine(): Engine {
     if (before.outLine !== lines.outLine || before.outMuted !== lines.outMuted) return null;
     before.order = order;
     return before;
+  }
+
+  /** Takes over what `before` did last, and what it holds if it is still the same; what is not held on is released. */
+  function takeOver(before: CompiledMapping, after: CompiledMapping | undefined, now: number): void {
+    if (after) {
+      const { fired: times, lastHeard, lastShaped, lastAt } = before;
+      Object.assign(after, { fired: times, lastHeard, lastShaped, lastAt });
+      if (!before.reported) report(after);
+    }
+    if (!isHeld(before)) return;
+    if (after && sameHold(before, after)) {
+      after.held = before.held;
+      after.sounding = before.sounding;
+    } else release(before, now);
   }
 
   return {
@@ -169,19 +225,12 @@ export function createEngine(): Engine {
       byId = new Map(compiled.map((mapping) => [mapping.source.id, mapping]));
       for (const mapping of before.values()) {
         const after = byId.get(mapping.source.id);
-        if (after === mapping) continue;
-        if (after) {
-          const { fired: times, lastHeard, lastShaped, lastAt } = mapping;
-          Object.assign(after, { fired: times, lastHeard, lastShaped, lastAt });
-          if (!mapping.reported) report(after);
-        }
-        if (mapping.held.size === 0) continue;
-        if (after && sameHold(mapping, after)) after.held = mapping.held;
-        else release(mapping, now);
+        if (after !== mapping) takeOver(mapping, after, now);
       }
       fired = fired.filter((mapping) => byId.get(mapping.source.id) === mapping);
-      holders = compiled.filter((mapping) => mapping.source.hear.message === 'held');
+      holders = compiled.filter((mapping) => mapping.holds || mapping.send.release !== null);
       index = buildIndex(compiled);
+      routes.load(show, indexOf, mutedLines, put);
       return outs;
     },
 
@@ -189,6 +238,15 @@ export function createEngine(): Engine {
       begin();
       const heard = index.find(line, signal);
       for (let i = 0; i < heard.length; i++) fire(heard[i]!, signal, now);
+      routes.pass(line, signal, now, put);
+      return outs;
+    },
+
+    wakeAt: () => routes.wakeAt(),
+
+    wake(now) {
+      begin();
+      routes.wake(now, put);
       return outs;
     },
 
@@ -196,9 +254,10 @@ export function createEngine(): Engine {
       begin();
       const mapping = byId.get(id);
       if (!mapping) return outs;
-      const { hear, shape } = mapping.source;
-      if (hear.message === 'held') hold(mapping, BY_HAND, pressed, shape.in[1], now);
+      const { shape } = mapping.source;
+      if (mapping.holds) hold(mapping, BY_HAND, pressed, shape.in[1], now);
       else if (pressed) emit(mapping, shape.in[1], now);
+      else if (mapping.sounding) release(mapping, now);
       return outs;
     },
 
@@ -211,12 +270,13 @@ export function createEngine(): Engine {
     lineGone(line, now) {
       begin();
       for (const mapping of holders) {
-        if (mapping.inLine !== line || mapping.held.size === 0) continue;
+        if (mapping.inLine !== line || !isHeld(mapping)) continue;
         const byHand = mapping.held.has(BY_HAND);
         mapping.held.clear();
         if (byHand) mapping.held.add(BY_HAND);
         else release(mapping, now);
       }
+      routes.lineGone(line, put);
       return outs;
     },
 
@@ -237,5 +297,22 @@ export function createEngine(): Engine {
       for (const mapping of list) mapping.reported = true;
       return list;
     },
+
+    cutRoutes: () => routes.cut(),
+    restoreRoute: (id) => routes.restore(id),
   };
 }
+
+/** The first number among the arguments; 1 for a message without one. */
+function numberIn(signal: OscSignal): number {
+  for (const arg of signal.args) {
+    if (arg.type === 'f' || arg.type === 'i' || arg.type === 'd') return arg.value;
+    if (arg.type === 'h') return Number(arg.value);
+    if (arg.type === 'F') return 0;
+  }
+  return 1;
+}
+
+/** Whether what leaves presses something that must be let go. */
+const isDown = (signal: Signal): boolean =>
+  signal.kind === 'noteOn' || (signal.kind === 'key' && signal.down);

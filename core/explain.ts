@@ -1,8 +1,10 @@
 /** Why a message did what it did: what each mapping made of it, the nearest first. */
-import { channelsOf, HEAR_MESSAGES, numbersOf, wantsValue } from './mapping/hear.js';
+import { keyWords } from './keys/codes.js';
+import { channelsOf, HEAR_MESSAGES, numbersOf, slotsOf, wantsValue } from './mapping/hear.js';
 import { mappingName } from './mapping/words.js';
 import type { Signal } from './signal.js';
-import type { Mapping, Show } from './show.js';
+import type { Show } from './show.js';
+import type { Hear, Mapping } from './show/mapping.js';
 import { writeChannels, writeSpan } from './typed/range.js';
 import { compilePattern } from './osc/pattern.js';
 
@@ -13,15 +15,35 @@ export interface Account {
   missed: string[];
 }
 
+function missesOfSlot(hear: Extract<Hear, { message: 'slot' }>, signal: Signal): string[] {
+  if (signal.kind !== 'slot') return ['it hears slots of a DMX universe, and this is none'];
+  const missed: string[] = [];
+  const [from, to] = slotsOf(hear);
+  if (signal.slot < from || signal.slot > to)
+    missed.push(`it hears slot ${writeSpan([from, to])}, and this is slot ${signal.slot}`);
+  if (!wantsValue(hear, signal.level))
+    missed.push(`it wants a level of ${writeSpan(hear.values)}, and this is ${signal.level}`);
+  return missed;
+}
+
 /** What of a signal a mapping does not want, without its line. */
 function missesOf(mapping: Mapping, signal: Signal): string[] {
   const { hear } = mapping;
   if (hear.message === 'osc') {
-    if (signal.kind !== 'osc') return ['it hears OSC, and this is MIDI'];
+    if (signal.kind !== 'osc') return ['it hears OSC, and this is none'];
     if (compilePattern(hear.address)(signal.address)) return [];
     return [`it hears ${hear.address}, and this is ${signal.address}`];
   }
   const info = HEAR_MESSAGES[hear.message];
+  if (hear.message === 'slot') return missesOfSlot(hear, signal);
+  if (hear.message === 'keyPressed' || hear.message === 'keyHeld') {
+    if (signal.kind !== 'key') return [`it hears keys, and this is none`];
+    if (signal.code !== hear.code)
+      return [`it hears the key ${keyWords(hear.code)}, and this is ${keyWords(signal.code)}`];
+    return signal.down || hear.message === 'keyHeld'
+      ? []
+      : ['it hears the key go down, and this is its release'];
+  }
   if (!('channel' in signal)) return [`it hears ${info.words.toLowerCase()}`];
   const missed: string[] = [];
   if (!info.kinds.includes(signal.kind))

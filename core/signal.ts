@@ -60,9 +60,37 @@ export interface OscSignal {
   args: OscArgument[];
 }
 
+/** A slot of a DMX universe at another level than before. The line it is on says which universe. */
+export interface SlotSignal {
+  kind: 'slot';
+  /** 1–512 */
+  slot: number;
+  /** 0–255 */
+  level: number;
+}
+
+/** A key of a computer's keyboard. */
+export interface KeySignal {
+  kind: 'key';
+  /** The key's place on the keyboard: W3C UI Events KeyboardEvent code, such as `KeyG`. */
+  code: string;
+  down: boolean;
+}
+
 export type MidiSignal = ChannelSignal | SysexSignal | SystemSignal;
-export type Signal = MidiSignal | OscSignal;
+export type Signal = MidiSignal | OscSignal | SlotSignal | KeySignal;
 
 export function isChannelSignal(signal: Signal): signal is ChannelSignal {
-  return signal.kind !== 'osc' && signal.kind !== 'sysex' && signal.kind !== 'system';
+  return 'channel' in signal;
+}
+
+export function isMidi(signal: Signal): signal is MidiSignal {
+  return 'channel' in signal || signal.kind === 'sysex' || signal.kind === 'system';
+}
+
+/** A copy that stays as it is: those who give signals may use theirs again. */
+export function copySignal(signal: Signal): Signal {
+  if (signal.kind === 'sysex') return { ...signal, bytes: signal.bytes.slice() };
+  if (signal.kind === 'osc') return { ...signal, args: signal.args.map((arg) => ({ ...arg })) };
+  return { ...signal };
 }

@@ -82,7 +82,7 @@ describe('the keyboard', () => {
 
   test('/ finds in the sheet, Ctrl+K finds anything', async () => {
     await on.page.keys('/');
-    await on.page.keys('fog');
+    await on.page.keys('fog bank');
     await until(
       async () => (await on.driver.findElements(By.css('[data-mapping]'))).length < 4,
       'few rows are left',

@@ -165,21 +165,21 @@ describe('lines', () => {
       'the kinds',
     );
     await kind.click();
-    await on.page.type('Name', 'Bell player');
+    await on.page.type('Name', 'Bell tower');
     await on.page.type('Port', '9998');
     await on.page.sees('Nothing is listening at 127.0.0.1:9998. Start the program there');
     await on.page.choose('Framing', 'Length before each packet (OSC 1.0)');
-    await on.page.press('Undo: Change line Bell player');
+    await on.page.press('Undo: Change line Bell tower');
     await on.page.sees('SLIP (OSC 1.1)');
     await on.page.press('Remove line');
-    await until(async () => !(await on.page.says('Bell player')), 'it is removed');
+    await until(async () => !(await on.page.says('Bell tower')), 'it is removed');
   });
 
   test('a stand-in that is killed is said, and its coming back too', async () => {
     await on.standIns();
-    process.kill(on.stage.waterScreen.pid()!, 'SIGKILL');
+    process.kill(on.stage.standIns['water-screen'].pid()!, 'SIGKILL');
     await on.page.sees('The water screen is not running.');
-    await on.page.sees('A program of its own, listening for OSC on UDP port');
+    await on.page.sees('Listens for OSC on UDP port');
     await until(async () => {
       await on.page.pad(1);
       return (await on.page.received('/moment/storm/go')) === FORCE;

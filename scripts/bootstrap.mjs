@@ -37,13 +37,22 @@ function hasPostgres() {
   return onPath('postgres') && onPath('initdb');
 }
 
+/** What the tests need, and the package that has it: a browser, and a screen with a window that keys are typed into. */
+const FOR_TESTS = [
+  ['/usr/bin/chromium', 'chromium'],
+  ['/usr/bin/chromedriver', 'chromium-driver'],
+  ['/usr/bin/Xvfb', 'xvfb'],
+  ['/usr/bin/xdotool', 'xdotool'],
+  ['/usr/bin/xev', 'x11-utils'],
+];
+
 /** The Debian packages that are wanted and not there. */
 function missingPackages() {
   /** @type {string[]} */
   const missing = [];
   if (!hasPostgres()) missing.push('postgresql');
-  if (command !== 'start' && !existsSync('/usr/bin/chromium')) missing.push('chromium');
-  if (command !== 'start' && !existsSync('/usr/bin/chromedriver')) missing.push('chromium-driver');
+  if (command !== 'start')
+    missing.push(...FOR_TESTS.filter(([file]) => !existsSync(String(file))).map(([, name]) => String(name)));
   return missing;
 }
 

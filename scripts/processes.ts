@@ -3,12 +3,25 @@ import { fork, type ChildProcess } from 'node:child_process';
 import { createWriteStream, mkdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { ROOT } from './build.js';
+import type { StandInPorts } from './stand-in-ports.js';
+
+/** The stand-ins that are processes of their own, by their folders, and what they are called. */
+export const STAND_INS = {
+  'water-screen': 'The water screen',
+  'score-player': 'The score player',
+  'lantern-rig': 'The lantern rig',
+  'fog-laser': 'The fog laser',
+  'bell-player': 'The bell player',
+  'quay-stream': 'The quay stream',
+  'deck-desk': 'The deck desk',
+} as const;
+export type StandInName = keyof typeof STAND_INS;
 
 export interface StageOptions {
   databaseUrl: string;
   /** 0: any free one. */
   port: number;
-  waterPort: number;
+  standInPorts: StandInPorts;
   /** Folder for logs and what the stand-ins keep. */
   state: string;
   demo: boolean;
@@ -83,8 +96,7 @@ export function keepRunning(
 export interface Stage {
   port: number;
   server: Kept;
-  waterScreen: Kept;
-  scorePlayer: Kept;
+  standIns: Record<StandInName, Kept>;
   stop(): Promise<void>;
 }
 
@@ -93,13 +105,14 @@ export async function openStage(
   options: StageOptions,
   died: (who: string, how: string) => void,
 ): Promise<Stage> {
-  const { state, waterPort } = options;
+  const { state } = options;
   const log = (name: string): string => join(state, 'logs', `${name}.log`);
   let failed!: (error: Error) => void;
   const failure = new Promise<never>((_, fail) => (failed = fail));
   let listens = false;
   const env = { TAWNY_DATABASE_URL: options.databaseUrl, TAWNY_PORT: String(options.port), ...options.env };
-  const demo = options.demo ? { TAWNY_WATER_PORT: String(waterPort) } : {};
+  const standInPorts = JSON.stringify(options.standInPorts);
+  const demo = options.demo ? { TAWNY_DEMO_PORTS: standInPorts } : {};
   const server = keepRunning('server/dist/main.js', { ...env, ...demo }, log('server'), (how) => {
     if (!listens) failed(new Error(`The server could not start (${how}). Its log: ${log('server')}`));
     died('The server', how);
@@ -109,22 +122,23 @@ export async function openStage(
     throw error;
   });
   listens = true;
-  const standIn = (name: string, words: string): Kept =>
-    keepRunning(
-      `stand-ins/dist/${name}/main.js`,
-      { TAWNY_PORT: String(port), TAWNY_WATER_PORT: String(waterPort), TAWNY_STATE: state },
-      log(name),
-      (how) => died(words, how),
-    );
-  const waterScreen = standIn('water-screen', 'The water screen');
-  const scorePlayer = standIn('score-player', 'The score player');
+  const standIns = Object.fromEntries(
+    Object.entries(STAND_INS).map(([name, words]) => [
+      name,
+      keepRunning(
+        `stand-ins/dist/${name}/main.js`,
+        { TAWNY_PORT: String(port), TAWNY_STAND_IN_PORTS: standInPorts, TAWNY_STATE: state },
+        log(name),
+        (how) => died(words, how),
+      ),
+    ]),
+  ) as Record<StandInName, Kept>;
   return {
     port,
     server,
-    waterScreen,
-    scorePlayer,
+    standIns,
     async stop() {
-      await Promise.all([waterScreen.stop(), scorePlayer.stop()]);
+      await Promise.all(Object.values(standIns).map((standIn) => standIn.stop()));
       await server.stop();
     },
   };

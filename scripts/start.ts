@@ -3,14 +3,15 @@ import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node
 import { join } from 'node:path';
 import { parseArgs } from 'node:util';
 import { buildAll, ROOT } from './build.js';
-import { firstFree, tryPort, tryUdpPort } from './ports.js';
+import { firstFree, tryPort } from './ports.js';
 import { startCluster } from './postgres.js';
 import { openStage } from './processes.js';
+import { keepPorts, type MovedPort } from './stand-in-ports.js';
 
 /** Another folder than the clone's own is for tests. */
 const STATE = process.env['TAWNY_FOLDER'] ?? join(ROOT, '.tawny');
 const LOCK = join(STATE, 'running.json');
-const WATER = join(STATE, 'water-port');
+const PORTS = join(STATE, 'ports.json');
 
 function fail(words: string): never {
   console.error(`\n${words}\n`);
@@ -66,32 +67,23 @@ async function choosePort(wished: number | null): Promise<number> {
   return wished;
 }
 
-/** The water screen's port is kept, since the show names it; one that was taken meanwhile is changed, in the show too. */
-async function chooseWaterPort(): Promise<{ port: number; was: number | null }> {
-  const kept = existsSync(WATER) ? Number(readFileSync(WATER, 'utf8')) : null;
-  const port =
-    kept !== null && (await tryUdpPort(kept)) !== null
-      ? kept
-      : await firstFree((kept ?? 8999) + 1, tryUdpPort);
-  writeFileSync(WATER, String(port));
-  return { port, was: kept !== null && kept !== port ? kept : null };
-}
-
-async function moveWaterLines(address: string, was: number, port: number): Promise<void> {
+/** Where a stand-in had to move to another port, the lines of the show that name it move too. */
+async function moveLines(address: string, { was, now }: MovedPort): Promise<void> {
   const { show } = (await (await fetch(`${address}api/show`)).json()) as {
-    show: { lines: { id: string; kind: string; host?: string; port?: number }[] };
+    show: { lines: { id: string; host?: string | null; port?: number; listenPort?: number | null }[] };
   };
-  for (const line of show.lines) {
-    if (line.kind !== 'osc-udp' || line.host !== '127.0.0.1' || line.port !== was) continue;
-    const headers = { 'Content-Type': 'application/json' };
-    await fetch(`${address}api/lines/${line.id}`, {
+  console.log(
+    `UDP port ${was} is in use by another program: the stand-in there and its line moved to ${now}.`,
+  );
+  for (const { id, host, port, listenPort } of show.lines) {
+    const change =
+      host === '127.0.0.1' && port === was ? { port: now } : listenPort === was ? { listenPort: now } : null;
+    if (change === null) continue;
+    await fetch(`${address}api/lines/${id}`, {
       method: 'PATCH',
-      headers,
-      body: JSON.stringify({ port }),
+      headers: { 'Content-Type': 'application/json' },
+      body: JSON.stringify(change),
     });
-    console.log(
-      `UDP port ${was} is in use by another program: the water screen and its line moved to ${port}.`,
-    );
   }
 }
 
@@ -111,19 +103,19 @@ for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP'] as const) process.on(signal
 
 try {
   if (options.fresh)
-    for (const name of ['water-port', 'score.mid', 'score.name']) rmSync(join(STATE, name), { force: true });
+    for (const name of ['ports.json', 'score.mid', 'score.name']) rmSync(join(STATE, name), { force: true });
   const port = await choosePort(options.port);
   const [cluster] = await Promise.all([startCluster(STATE, { fresh: options.fresh }), buildAll()]);
   ending.push(() => cluster.stop());
   await cluster.create('tawny');
-  const water = await chooseWaterPort();
+  const { ports, moved } = await keepPorts(PORTS);
   const stage = await openStage(
-    { databaseUrl: cluster.url('tawny'), port, waterPort: water.port, state: STATE, demo: options.demo },
+    { databaseUrl: cluster.url('tawny'), port, standInPorts: ports, state: STATE, demo: options.demo },
     (who, how) => console.log(`${who} ended (${how}); it is started again.`),
   );
   ending.push(() => stage.stop());
   const address = `http://127.0.0.1:${stage.port}/`;
-  if (water.was !== null) await moveWaterLines(address, water.was, water.port);
+  for (const port of moved) await moveLines(address, port);
   writeLock(address);
   console.log(
     `\n  Tawny Signal is running. Open\n\n    ${address}\n\n  Ctrl-C ends it. Everything you change is kept.\n`,

@@ -4,8 +4,8 @@ import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import pg from 'pg';
-import { firstFree, tryUdpPort } from './ports.js';
 import { openStage, type Stage } from './processes.js';
+import { randomPorts, type StandInPorts } from './stand-in-ports.js';
 
 /** Set by `npm test`: where databases can be made. DATABASE stands for a database's name. */
 export const DATABASES = 'TAWNY_TEST_DATABASES';
@@ -13,7 +13,7 @@ export const DATABASES = 'TAWNY_TEST_DATABASES';
 export interface TestStage extends Stage {
   /** Ends with a slash. */
   address: string;
-  waterPort: number;
+  ports: StandInPorts;
   databaseUrl: string;
   /** Ends server and stand-ins, and starts them again with the same database and ports. */
   restart(): Promise<void>;
@@ -41,14 +41,13 @@ export interface TestStageOptions {
 export async function openTestStage({ demo = true }: TestStageOptions = {}): Promise<TestStage> {
   const state = mkdtempSync(join(tmpdir(), 'tawny-stage-'));
   const url = await makeDatabase();
-  // Spread out, so that stages opened at the same time don't choose the same.
-  const waterPort = await firstFree(20_000 + Math.floor(Math.random() * 10_000), tryUdpPort);
-  const options = { databaseUrl: url, port: 0, waterPort, state, demo, env: { TAWNY_TESTS: '1' } };
+  const ports = await randomPorts();
+  const options = { databaseUrl: url, port: 0, standInPorts: ports, state, demo, env: { TAWNY_TESTS: '1' } };
   let stage = await openStage(options, () => undefined);
   const test: TestStage = {
     ...stage,
     address: `http://127.0.0.1:${stage.port}/`,
-    waterPort,
+    ports,
     databaseUrl: url,
     async restart() {
       const { port } = stage;

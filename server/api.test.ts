@@ -4,7 +4,9 @@ import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import pg from 'pg';
 import WebSocket from 'ws';
 import type { DeskState, FromServer } from '@tawny-signal/core/live/messages';
-import type { Line, Mapping, Show } from '@tawny-signal/core/show';
+import type { Show } from '@tawny-signal/core/show';
+import type { Line } from '@tawny-signal/core/show/line';
+import type { Mapping } from '@tawny-signal/core/show/mapping';
 import { openTestStage, until, type TestStage } from '../scripts/test-stage.js';
 
 let stage: TestStage;
@@ -44,7 +46,7 @@ describe('editing', () => {
     const before = (await mapping('storm-go'))!;
     const send = { ...before.send, address: '/moment/storm/now' };
     expect((await call('PATCH', 'mappings/storm-go', { send })).status).toBe(200);
-    expect((await mapping('storm-go'))!.send.address).toBe('/moment/storm/now');
+    expect((await mapping('storm-go'))!.send).toMatchObject({ address: '/moment/storm/now' });
     expect((await call('POST', 'undo')).body).toEqual({ label: 'Change Storm glass breaks' });
     expect(await mapping('storm-go')).toEqual(before);
     await call('POST', 'redo');
@@ -88,6 +90,29 @@ describe('editing', () => {
     expect((await mapping('storm-go'))!.bankId).toBeNull();
     await call('POST', 'undo');
     expect((await mapping('storm-go'))!.bankId).toBe('storm-glass');
+  });
+
+  test('a route is made with all let through, changed, and undone', async () => {
+    const routes = async (): Promise<Show['routes']> => (await show()).routes;
+    const before = await routes();
+    const { body } = await call<Show['routes'][number]>('POST', 'routes', {
+      fromId: 'pier-pads',
+      toId: 'fog-laser',
+    });
+    expect(body).toMatchObject({ carries: 'midi', channels: 'any', notes: 'any', transpose: 0, on: true });
+    await call('PATCH', `routes/${body.id}`, { transpose: -12 });
+    expect((await routes()).at(-1)).toMatchObject({ transpose: -12 });
+    await call('POST', 'undo');
+    await call('POST', 'undo');
+    expect(await routes()).toEqual(before);
+  });
+
+  test('a line that is removed leaves its routes and mappings, and undo joins them again', async () => {
+    const before = await show();
+    await call('DELETE', 'lines/deck-desk');
+    expect((await show()).routes).toEqual(before.routes);
+    await call('POST', 'undo');
+    expect(await show()).toEqual(before);
   });
 
   test('all of it is there after a restart, and undo goes on from before it', async () => {
@@ -147,6 +172,69 @@ describe('bad input is said at its field, and changes nothing', () => {
       'port: ',
     ],
     ['a kind of line that there is not', 'POST', 'lines', { kind: 'carrier-pigeon', name: 'Gull' }, 'kind: '],
+    [
+      'universe 0 in sACN',
+      'PATCH',
+      'lines/lantern-rig',
+      { universe: 0 },
+      'universe: An sACN universe is a number from 1 to 63999.',
+    ],
+    [
+      'universe 64000 in sACN',
+      'PATCH',
+      'lines/lantern-rig',
+      { universe: 64_000 },
+      'universe: An sACN universe',
+    ],
+    [
+      'universe 40000 in Art-Net',
+      'PATCH',
+      'lines/deck-desk',
+      { universe: 40_000 },
+      'universe: An Art-Net universe is a number from 0 to 32767.',
+    ],
+    [
+      'a delay of a minute',
+      'PATCH',
+      'lines/deck-desk',
+      { delayMs: 60_000 },
+      'delayMs: A delay is a time from 0 to 10',
+    ],
+    [
+      'a sender that is no address',
+      'PATCH',
+      'lines/deck-desk',
+      { hearFrom: ['front of house'] },
+      'hearFrom.0: Write addresses like 192.168.1.20, or networks',
+    ],
+    [
+      'a route whose channels run backwards',
+      'PATCH',
+      'routes/score-to-laser',
+      { channels: [{ from: [7, 2], to: null }] },
+      'The range runs backwards',
+    ],
+    [
+      'a route to a line that carries something else',
+      'POST',
+      'routes',
+      { fromId: 'pier-pads', toId: 'water-screen' },
+      'toId: Water screen carries OSC, and this route MIDI.',
+    ],
+    [
+      'a route that would feed itself, through another',
+      'POST',
+      'routes',
+      { fromId: 'fog-laser', toId: 'score-player', channels: [{ from: [5, 5], to: [2, 2] }], transpose: 36 },
+      'toId: This route would feed itself: Fog laser → Score player → Fog laser.',
+    ],
+    [
+      'a route of keys',
+      'POST',
+      'routes',
+      { fromId: 'quay-stream', toId: 'pier-pads' },
+      'fromId: Keys are not passed on as they are',
+    ],
     ['a middle C of 7', 'PATCH', 'show/settings', { middleC: 7 }, 'middleC: '],
   ])('%s', async (_, method, path, body, said) => {
     const before = await call<{ rev: number }>('GET', 'show');

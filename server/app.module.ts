@@ -8,6 +8,7 @@ import { LiveGateway } from './desk/live.gateway.js';
 import { BanksController } from './shows/banks.controller.js';
 import { LinesController } from './shows/lines.controller.js';
 import { MappingsController } from './shows/mappings.controller.js';
+import { RoutesController } from './shows/routes.controller.js';
 import { ShowController } from './shows/show.controller.js';
 import { ShowService } from './shows/show.service.js';
 import { ScoreController } from './stand-ins/score.controller.js';
@@ -19,6 +20,7 @@ import { CONFIG, readConfig, type Config } from './config.js';
     LinesController,
     BanksController,
     MappingsController,
+    RoutesController,
     DeskController,
     ScoreController,
   ],

@@ -3,17 +3,25 @@ import { z } from 'zod';
 
 export const CONFIG = Symbol('config');
 
+const port = z.int().min(1).max(65_535);
+const demoPortsSchema = z.object({ water: port, rigSacn: port, rigArtnet: port, deck: port });
+export type DemoPorts = z.infer<typeof demoPortsSchema>;
+
 const configSchema = z.object({
   TAWNY_DATABASE_URL: z.string().min(1),
   TAWNY_PORT: z.coerce.number().int().min(0).max(65_535),
-  /** UDP port of the demo's water screen; where it is missing, no demo is loaded. */
-  TAWNY_WATER_PORT: z.coerce.number().int().min(1).max(65_535).optional(),
+  /** UDP ports of the demo's stand-ins, as JSON; where they are missing, no demo is loaded. */
+  TAWNY_DEMO_PORTS: z
+    .string()
+    .transform((text): unknown => JSON.parse(text))
+    .pipe(demoPortsSchema)
+    .optional(),
 });
 
 export interface Config {
   databaseUrl: string;
   port: number;
-  demoWaterPort: number | null;
+  demoPorts: DemoPorts | null;
 }
 
 /** @throws if the environment lacks something */
@@ -22,6 +30,6 @@ export function readConfig(): Config {
   return {
     databaseUrl: env.TAWNY_DATABASE_URL,
     port: env.TAWNY_PORT,
-    demoWaterPort: env.TAWNY_WATER_PORT ?? null,
+    demoPorts: env.TAWNY_DEMO_PORTS ?? null,
   };
 }

@@ -58,7 +58,7 @@ async function start(): Promise<void> {
 
   await app
     .get(ShowService)
-    .open(config.demoWaterPort === null ? emptyShow('New show') : lanternPier(config.demoWaterPort));
+    .open(config.demoPorts === null ? emptyShow('New show') : lanternPier(config.demoPorts));
   app.get(DeskService).start();
   await app.listen(config.port, '127.0.0.1');
   const address = app.getHttpServer().address() as { port: number };

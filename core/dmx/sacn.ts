@@ -139,3 +139,28 @@ export function isStale(last: number, sequence: number): boolean {
   const ahead = (((sequence - last + 128) & 0xff) - 128) | 0;
   return ahead <= 0 && ahead > -20;
 }
+
+const DISCOVERY_HEAD = 120;
+
+/**
+ * A universe discovery packet (E1.31, 8): which universes this source sends. It changes nothing on any stage.
+ * @param universes at most 512, ascending. @throws RangeError if the CID is not 32 hexadecimal digits
+ */
+export function encodeSacnDiscovery(cid: string, sourceName: string, universes: number[]): Uint8Array {
+  if (!/^[0-9a-f]{32}$/i.test(cid)) throw new RangeError('a CID is 32 hexadecimal digits');
+  const bytes = new Uint8Array(DISCOVERY_HEAD + universes.length * 2);
+  const view = new DataView(bytes.buffer);
+  const flagsAndLength = (at: number): void => view.setUint16(at, 0x7000 | (bytes.length - at));
+  view.setUint16(0, 0x10);
+  bytes.set(PACKET_ID, 4);
+  flagsAndLength(16);
+  view.setUint32(18, 8);
+  for (let i = 0; i < 16; i++) bytes[22 + i] = parseInt(cid.slice(i * 2, i * 2 + 2), 16);
+  flagsAndLength(38);
+  view.setUint32(40, 2);
+  utf8Out.encodeInto(sourceName, bytes.subarray(44, 44 + NAME_BYTES - 1));
+  flagsAndLength(112);
+  view.setUint32(114, 1);
+  universes.forEach((universe, at) => view.setUint16(DISCOVERY_HEAD + at * 2, universe));
+  return bytes;
+}

@@ -8,6 +8,7 @@ const changed = (slot: number, level: number): void => void changes.push(`${slot
 const source = (key: string, priority: number, ...levels: number[]): Omit<Source, 'heardAt'> => ({
   key,
   name: key,
+  address: '127.0.0.1',
   priority,
   levels: Uint8Array.from(levels),
 });
@@ -71,7 +72,9 @@ test('what is said of changes adds up to the levels, whoever speaks and stops', 
       const told = new Uint8Array(512);
       const note = (slot: number, level: number): void => void (told[slot - 1] = level);
       list.forEach(({ stops, ...given }, now) =>
-        stops ? heard.end(given.key, note) : heard.hear({ ...given, name: given.key }, now, note),
+        stops
+          ? heard.end(given.key, note)
+          : heard.hear({ ...given, name: given.key, address: '127.0.0.1' }, now, note),
       );
       expect(told).toEqual(heard.levels);
     }),

@@ -6,11 +6,15 @@
 
 export const SOURCE_LOST_MS = 2500;
 export const SLOTS = 512;
+/** Sources of one universe at once; no sender can fill the memory with made-up ones. */
+export const MOST_SOURCES = 32;
 
 export interface Source {
   /** Whatever tells senders apart: a CID, or an address. */
   key: string;
   name: string;
+  /** Where it sends from. */
+  address: string;
   priority: number;
   levels: Uint8Array;
   /** Monotonic ms of the last packet. */
@@ -59,6 +63,7 @@ export function createUniverse(): Universe {
     levels,
     hear(given, now, changed) {
       const known = sources.get(given.key);
+      if (!known && sources.size >= MOST_SOURCES) return;
       const kept =
         known?.levels.length === given.levels.length ? known.levels : new Uint8Array(given.levels.length);
       kept.set(given.levels);

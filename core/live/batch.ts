@@ -14,7 +14,7 @@
 
 /** First byte of a binary message on the live connection. */
 export const BATCH = 1;
-/** A MIDI message for or from a port that a browser or stand-in carries: then the port's index, then its bytes. */
+/** A MIDI message or key for or from a port that a browser or stand-in carries: then the port's index, then its bytes. */
 export const PORT_BYTES = 2;
 
 export const DIRECTIONS = ['in', 'out', 'heldBack', 'bad'] as const;
@@ -28,8 +28,8 @@ export interface TrafficRecord {
   /** Milliseconds since 1970, with fractions. */
   at: number;
   lineSlot: number;
-  /** Slot of the mapping that sent it; NO_SLOT for what was heard. */
-  mappingSlot: number;
+  /** Slot of the mapping or route that sent it; NO_SLOT for what was heard. */
+  senderSlot: number;
   direction: Direction;
   /** How long the message was; `bytes` holds at most RECORD_BYTES of it. */
   length: number;
@@ -100,7 +100,7 @@ export function createBatchWriter(room = 256 * 1024): BatchWriter {
       view.setUint32(used, record.seq, true);
       view.setUint32(used + 4, record.cause, true);
       view.setFloat64(used + 8, record.at, true);
-      view.setUint32(used + 16, record.mappingSlot, true);
+      view.setUint32(used + 16, record.senderSlot, true);
       view.setUint32(used + 20, record.bytes.length, true);
       view.setUint16(used + 24, record.lineSlot, true);
       view.setUint16(used + 26, shown, true);
@@ -162,7 +162,7 @@ export function readBatch(bytes: Uint8Array): Batch {
       seq: view.getUint32(at, true),
       cause: view.getUint32(at + 4, true),
       at: view.getFloat64(at + 8, true),
-      mappingSlot: view.getUint32(at + 16, true),
+      senderSlot: view.getUint32(at + 16, true),
       length: view.getUint32(at + 20, true),
       lineSlot: view.getUint16(at + 24, true),
       direction: DIRECTIONS[view.getUint8(at + 28)]!,

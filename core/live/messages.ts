@@ -1,19 +1,25 @@
 /** What goes over the live connection as text: JSON, one message each way described here. */
 import { z } from 'zod';
 import type { Op } from '../edits.js';
+import { sendSchema } from '../show/mapping.js';
 
 export const portSchema = z.object({ name: z.string().min(1).max(200), in: z.boolean(), out: z.boolean() });
 export type Port = z.infer<typeof portSchema>;
 
+/** Kinds of line whose port somebody carries to the server over the live connection. */
+export const CARRIED_KINDS = ['midi-browser', 'midi-inside', 'keys-browser', 'keys-inside'] as const;
+
 /** Who is at the other end: a browser tab, or a stand-in. */
 export const fromClientSchema = z.discriminatedUnion('t', [
-  /** All the MIDI ports that this client carries now. A port's index in `ports` names it in PORT_BYTES messages. */
+  /** All the ports that this client carries now. A port's index in `ports` names it in PORT_BYTES messages. */
   z.object({
     t: z.literal('ports'),
-    ports: z.array(portSchema.extend({ kind: z.enum(['midi-browser', 'midi-inside']) })).max(64),
+    ports: z.array(portSchema.extend({ kind: z.enum(CARRIED_KINDS) })).max(64),
   }),
   /** A mapping pressed or let go by hand. */
   z.object({ t: z.literal('try'), mappingId: z.string().max(64), pressed: z.boolean() }),
+  /** A signal sent on a line by hand, to try it. */
+  z.object({ t: z.literal('tryLine'), lineId: z.string().max(64), send: sendSchema, pressed: z.boolean() }),
   /** A stand-in says what it is, and what there is to see of it. */
   z.object({ t: z.literal('standIn'), name: z.string().max(60), state: z.unknown() }),
   /** Something asked of a stand-in. */
@@ -25,6 +31,42 @@ export type FromClient = z.infer<typeof fromClientSchema>;
 export interface LineState {
   state: 'open' | 'waiting' | 'trouble';
   trouble: string;
+  /** When it is tried again, in milliseconds since 1970; left out where it is not a matter of trying. */
+  nextTryAt?: number;
+  /** Of a universe: who sends on it now, those who are heard first. */
+  sources?: SourceSeen[];
+  /** The last that came in and made no sense. */
+  lastBad?: BadSeen;
+}
+
+export interface SourceSeen {
+  name: string;
+  address: string;
+  priority: number;
+  /** False: another one has a higher priority. */
+  heard: boolean;
+}
+
+export interface BadSeen {
+  /** Milliseconds since 1970. */
+  at: number;
+  reason: string;
+  /** The first bytes. */
+  bytes: number[];
+}
+
+/** A note that is down; times are milliseconds since 1970. */
+export interface HeldSeen {
+  channel: number;
+  number: number;
+  velocity: number;
+  since: number;
+}
+
+/** Notes that are down on a line: heard and not released, and sent and not released. */
+export interface LineHeld {
+  in: HeldSeen[];
+  out: HeldSeen[];
 }
 
 export interface DeskState {
@@ -38,13 +80,18 @@ export interface DeskState {
 /** Numbers that stand for ids in a batch. */
 export interface Slots {
   lines: Record<string, number>;
-  mappings: Record<string, number>;
+  /** Mappings and routes. */
+  senders: Record<string, number>;
 }
 
 export type FromServer =
   | { t: 'desk'; desk: DeskState }
   | { t: 'slots'; slots: Slots }
   | { t: 'lineStates'; states: Record<string, LineState> }
+  /** All lines on which notes are down. */
+  | { t: 'held'; held: Record<string, LineHeld> }
+  /** Routes that were cut since they closed a loop, with when, in milliseconds since 1970. */
+  | { t: 'cutRoutes'; cut: Record<string, number> }
   /** An edit was made; `rev` is the show's number after it. Without `ops`, the show is to be read anew. */
   | { t: 'edit'; rev: number; ops: Op[] | null; label: string }
   /** State of a stand-in; null when it is gone. */

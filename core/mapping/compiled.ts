@@ -1,6 +1,7 @@
 /** A mapping made ready for the way of a signal: nothing is looked up, parsed or allocated when it fires. */
-import type { OscArgument, OscSignal } from '../signal.js';
-import type { Mapping, OscArg } from '../show.js';
+import type { Mapping } from '../show/mapping.js';
+import { HEAR_MESSAGES } from './hear.js';
+import { compileSend, type CompiledSend } from './sends.js';
 import { shapeValue } from './shape.js';
 
 export interface CompiledMapping {
@@ -14,14 +15,15 @@ export interface CompiledMapping {
   /** Nothing leaves it, since the line it sends on is muted. */
   outMuted: boolean;
   usesNumber: boolean;
+  /** It hears presses and releases. */
+  holds: boolean;
   /** Heard value to sent value. */
   shape(heard: number): number;
-  /** Puts the shaped value into `signal`. */
-  fill(shaped: number): void;
-  /** What it sends; the same object every time, valid until it fires again. */
-  signal: OscSignal;
+  send: CompiledSend;
   /** Notes it holds now, as channel << 7 | number. */
   held: Set<number>;
+  /** What it sent last sounds, or is held, until it is released. */
+  sounding: boolean;
   // What happened last, for those who look on.
   fired: number;
   lastHeard: number;
@@ -30,48 +32,19 @@ export interface CompiledMapping {
   reported: boolean;
 }
 
-function startArgument(arg: OscArg): OscArgument {
-  switch (arg.type) {
-    case 'h':
-      return { type: 'h', value: BigInt(arg.value === 'shaped' ? 0 : Math.round(arg.value)) };
-    case 'i':
-      return { type: 'i', value: arg.value === 'shaped' ? 0 : toInt32(arg.value) };
-    case 'f':
-    case 'd':
-      return { type: arg.type, value: arg.value === 'shaped' ? 0 : arg.value };
-    case 's':
-      return { type: 's', value: arg.value };
-    default:
-      return { type: arg.type };
-  }
-}
-
-const toInt32 = (value: number): number =>
-  Math.max(-2_147_483_648, Math.min(2_147_483_647, Math.round(value)));
-
 export type MappingLines = Pick<CompiledMapping, 'inLine' | 'outLine' | 'outMuted'>;
 
 export function compileMapping(source: Mapping, order: number, lines: MappingLines): CompiledMapping {
-  const args = source.send.args.map(startArgument);
-  const shaped = args.filter((_, i) => {
-    const arg = source.send.args[i]!;
-    return 'value' in arg && arg.type !== 's' && arg.value === 'shaped';
-  });
   return {
     source,
     order,
     ...lines,
     usesNumber: source.shape.from === 'number',
+    holds: HEAR_MESSAGES[source.hear.message].holds,
     shape: (heard) => shapeValue(source.shape, heard),
-    fill(value) {
-      for (const arg of shaped) {
-        if (arg.type === 'h') arg.value = BigInt(Math.round(value));
-        else if (arg.type === 'i') arg.value = toInt32(value);
-        else if (arg.type === 'f' || arg.type === 'd') arg.value = value;
-      }
-    },
-    signal: { kind: 'osc', address: source.send.address, args },
+    send: compileSend(source.send),
     held: new Set(),
+    sounding: false,
     fired: 0,
     lastHeard: 0,
     lastShaped: 0,

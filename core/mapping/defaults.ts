@@ -1,14 +1,22 @@
 /** What a new mapping starts with, so that it works with the least said. */
-import type { Hear, HearMessage, Mapping, Shape } from '../show.js';
-import { HEAR_MESSAGES } from './hear.js';
+import type { Protocol } from '../show/line.js';
+import type { Hear, HearMessage, Mapping, SendKind, SendOf, Shape } from '../show/mapping.js';
+import { HEAR_MESSAGES, highOf } from './hear.js';
+import { sendAs, SENDS } from './sends.js';
 
 /** A hear of a message kind, keeping what it can of another: any channel, any number, any force unless it had one. */
 export function hearAs(message: HearMessage, from?: Hear): Hear {
   const lineId = from?.lineId ?? null;
-  if (message === 'osc') return { message, lineId, address: '/any/thing' };
   const channels = from && 'channels' in from ? from.channels : 'any';
   const numbers = from && 'numbers' in from ? from.numbers : 'any';
   switch (message) {
+    case 'osc':
+      return { message, lineId, address: '/any/thing' };
+    case 'slot':
+      return { message, lineId, slots: 'any', values: 'any' };
+    case 'keyPressed':
+    case 'keyHeld':
+      return { message, lineId, code: from && 'code' in from ? from.code : 'KeyA' };
     case 'program':
       return { message, lineId, channels, numbers };
     case 'pressure':
@@ -19,19 +27,30 @@ export function hearAs(message: HearMessage, from?: Hear): Hear {
   }
 }
 
-/** The whole range of what a message can carry, to 0–1. */
-export function shapeFor(message: HearMessage): Shape {
-  const info = HEAR_MESSAGES[message];
-  const high = message === 'osc' ? 1 : (info.value?.high ?? 127);
+/** The message of a protocol that people mean most often. */
+export const FIRST_MESSAGE: Record<Protocol, HearMessage> = {
+  midi: 'pressed',
+  osc: 'osc',
+  dmx: 'slot',
+  keys: 'keyPressed',
+};
+
+/** The whole range of what a message can carry, to the whole range of what is sent. */
+export function shapeFor(message: HearMessage, send: SendKind = 'osc'): Shape {
+  const { number, value } = HEAR_MESSAGES[message];
   return {
-    from: info.value || message === 'osc' ? 'value' : 'number',
-    in: [0, high],
-    out: [0, 1],
+    from: number && !value ? 'number' : 'value',
+    in: [0, highOf(message)],
+    out: SENDS[send].out,
     curve: 'straight',
   };
 }
 
-export function newMapping(id: string, hear: Hear, sendLineId: string | null): Mapping {
+export function newMapping(
+  id: string,
+  hear: Hear,
+  sendLineId: string | null,
+): Mapping & { send: SendOf<'osc'> } {
   return {
     id,
     name: '',
@@ -39,11 +58,6 @@ export function newMapping(id: string, hear: Hear, sendLineId: string | null): M
     bankId: null,
     hear,
     shape: shapeFor(hear.message),
-    send: {
-      kind: 'osc',
-      lineId: sendLineId,
-      address: '/new/address',
-      args: [{ type: 'f', value: 'shaped' }],
-    },
+    send: sendAs('osc', sendLineId),
   };
 }

@@ -1,5 +1,6 @@
 /** What a mapping should hear, from a control that was touched: that control alone, at any force. */
-import type { Hear } from '../show.js';
+import type { Hear } from '../show/mapping.js';
+import { parseKey } from '../keys/codes.js';
 import type { Signal } from '../signal.js';
 
 /**
@@ -7,6 +8,13 @@ import type { Signal } from '../signal.js';
  */
 export function learnFrom(signal: Signal, lineId: string): Hear | null {
   if (signal.kind === 'osc') return { message: 'osc', lineId, address: signal.address };
+  if (signal.kind === 'slot') {
+    return { message: 'slot', lineId, slots: [signal.slot, signal.slot], values: 'any' };
+  }
+  if (signal.kind === 'key') {
+    const code = parseKey(signal.code);
+    return signal.down && code ? { message: 'keyPressed', lineId, code } : null;
+  }
   if (!('channel' in signal)) return null;
   const channels: [number, number] = [signal.channel, signal.channel];
   const numbers: [number, number] = [signal.number, signal.number];

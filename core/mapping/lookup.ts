@@ -5,7 +5,7 @@
 import { compilePattern, isPattern } from '../osc/pattern.js';
 import { CHANNEL_KINDS, type Signal } from '../signal.js';
 import type { CompiledMapping } from './compiled.js';
-import { channelsOf, HEAR_MESSAGES, numbersOf } from './hear.js';
+import { channelsOf, HEAR_MESSAGES, numbersOf, slotsOf } from './hear.js';
 
 const CELLS = 16 * 128;
 const NOBODY: readonly CompiledMapping[] = [];
@@ -24,6 +24,9 @@ interface OscGroup {
   exact: Map<string, CompiledMapping[]>;
   patterns: { matches: (address: string) => boolean; mapping: CompiledMapping }[];
 }
+
+/** By slot, 1–512. */
+type SlotGroup = CompiledMapping[][];
 
 export interface MappingIndex {
   /** Who hears this signal on the line with this index. The list is the index's own: read it, keep nothing of it. */
@@ -79,6 +82,8 @@ function findOsc(group: OscGroup, address: string): readonly CompiledMapping[] {
 export function buildIndex(mappings: CompiledMapping[]): MappingIndex {
   const groups: (Group | undefined)[] = [];
   const oscGroups: (OscGroup | undefined)[] = [];
+  const slotGroups: (SlotGroup | undefined)[] = [];
+  const keyGroups: (Map<string, CompiledMapping[]> | undefined)[] = [];
   const gathered = new Map<number, CompiledMapping[]>();
   for (const mapping of mappings) {
     const { hear } = mapping.source;
@@ -88,6 +93,17 @@ export function buildIndex(mappings: CompiledMapping[]): MappingIndex {
       const group = (oscGroups[line] ??= { exact: new Map<string, CompiledMapping[]>(), patterns: [] });
       if (isPattern(hear.address)) group.patterns.push({ matches: compilePattern(hear.address), mapping });
       else group.exact.set(hear.address, [...(group.exact.get(hear.address) ?? []), mapping]);
+      continue;
+    }
+    if (hear.message === 'slot') {
+      const group = (slotGroups[line] ??= []);
+      const [from, to] = slotsOf(hear);
+      for (let slot = from; slot <= to; slot++) (group[slot] ??= []).push(mapping);
+      continue;
+    }
+    if (hear.message === 'keyPressed' || hear.message === 'keyHeld') {
+      const group = (keyGroups[line] ??= new Map<string, CompiledMapping[]>());
+      group.set(hear.code, [...(group.get(hear.code) ?? []), mapping]);
       continue;
     }
     for (const kind of HEAR_MESSAGES[hear.message].kinds) {
@@ -105,6 +121,8 @@ export function buildIndex(mappings: CompiledMapping[]): MappingIndex {
         const group = oscGroups[line];
         return group ? findOsc(group, signal.address) : NOBODY;
       }
+      if (signal.kind === 'slot') return slotGroups[line]?.[signal.slot] ?? NOBODY;
+      if (signal.kind === 'key') return keyGroups[line]?.get(signal.code) ?? NOBODY;
       const at = KIND_AT[signal.kind];
       if (at === undefined || !('channel' in signal)) return NOBODY;
       const group = groups[line * CHANNEL_KINDS.length + at];

@@ -1,6 +1,6 @@
 import { expect, test } from '@jest/globals';
 import fc from 'fast-check';
-import type { Shape } from '../show.js';
+import type { Shape } from '../show/mapping.js';
 import { shapeValue } from './shape.js';
 
 const shape = (given: Partial<Shape>): Shape => ({

@@ -1,5 +1,5 @@
 /** How a heard value becomes the value that is sent. */
-import type { Shape } from '../show.js';
+import type { Shape } from '../show/mapping.js';
 
 const CURVES: Record<Shape['curve'], (x: number) => number> = {
   straight: (x) => x,

@@ -1,6 +1,8 @@
 /** Mappings in words, for the sheet, the reports and the screen reader. */
+import { keyWords } from '../keys/codes.js';
+import { ALL_DEVICES, COMMAND_WORDS, SHOW_FORMATS } from '../midi/show-control.js';
 import { noteName, type MiddleC } from '../midi/words.js';
-import type { Hear, Mapping, OscArg, Shape } from '../show.js';
+import type { Hear, Mapping, OscArg, Send, Shape } from '../show/mapping.js';
 import { writeChannels, writeNotes, writeScale, writeSpan } from '../typed/range.js';
 
 /** What is heard, without its line: `Note 36 pressed`, `CC 21 moves`. */
@@ -24,12 +26,20 @@ export function hearTitle(hear: Hear): string {
       return 'Pitch bend';
     case 'osc':
       return hear.address;
+    case 'slot':
+      return hear.slots === 'any' ? 'Any slot changes' : `Slot ${writeSpan(hear.slots)} changes`;
+    case 'keyPressed':
+      return `Key ${keyWords(hear.code)} pressed`;
+    case 'keyHeld':
+      return `Key ${keyWords(hear.code)} held`;
   }
 }
 
 /** The details under the title: `note 36 (C2) · ch 10 · any force`. */
 export function hearDetail(hear: Hear, middleC: MiddleC): string {
   if (hear.message === 'osc') return 'first number';
+  if (hear.message === 'slot') return hear.values === 'any' ? 'any level' : `level ${writeSpan(hear.values)}`;
+  if ('code' in hear) return hear.code;
   const parts: string[] = [];
   if ('numbers' in hear && hear.numbers !== 'any') {
     if (hear.message === 'control') parts.push(`CC ${writeSpan(hear.numbers)}`);
@@ -77,6 +87,47 @@ export function argsWords(args: OscArg[]): string {
       return arg.type === 's' ? `text “${arg.value}”` : `${TYPE_WORDS[arg.type]} ${arg.value}`;
     })
     .join(', ');
+}
+
+/** What is sent, without its line: `/fog/density`, `note 36 (C2)`, `slot 5`. */
+export function sendTitle(send: Send, middleC: MiddleC): string {
+  switch (send.kind) {
+    case 'osc':
+      return send.address;
+    case 'note':
+      return `note ${writeNotes([send.number, send.number], middleC)}`;
+    case 'control':
+      return `CC ${send.number}`;
+    case 'program':
+      return 'program';
+    case 'slot':
+      return `slot ${send.slot}`;
+    case 'key':
+      return `key ${keyWords(send.code)}`;
+    case 'showControl':
+      return `${COMMAND_WORDS[send.command]}${send.cue && ` cue ${send.cue}`}`;
+  }
+}
+
+/** The details under it: `float`, `ch 3`, `level 0–255`. */
+export function sendDetail(send: Send): string {
+  switch (send.kind) {
+    case 'osc':
+      return argsWords(send.args);
+    case 'note':
+    case 'control':
+    case 'program':
+      return `ch ${send.channel + 1}`;
+    case 'slot':
+      return 'level 0–255';
+    case 'key':
+      return 'typed';
+    case 'showControl': {
+      const { format, device, list } = send;
+      const who = device === ALL_DEVICES ? 'all devices' : `device ${device}`;
+      return `${SHOW_FORMATS[format] ?? `format ${format}`}${list && `, list ${list}`}, ${who}`;
+    }
+  }
 }
 
 /** What a mapping is called: the name it was given, or what it hears. */

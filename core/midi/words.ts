@@ -1,5 +1,6 @@
 /** MIDI messages in the words that people use for them. Channels are shown 1–16. */
 import type { MidiSignal } from '../signal.js';
+import { describeUniversal } from './universal.js';
 
 const NAMES = ['C', 'C#', 'D', 'D#', 'E', 'F', 'F#', 'G', 'G#', 'A', 'A#', 'B'];
 
@@ -45,7 +46,7 @@ const SYSTEM_WORDS: Record<number, string> = {
 export function describeMidi(signal: MidiSignal, middleC: MiddleC): string {
   switch (signal.kind) {
     case 'sysex':
-      return `system-exclusive, ${signal.bytes.length} bytes`;
+      return describeUniversal(signal.bytes) ?? `system-exclusive, ${signal.bytes.length} bytes`;
     case 'system':
       return SYSTEM_WORDS[signal.status] ?? `status ${signal.status.toString(16).toUpperCase()}`;
     case 'noteOn':

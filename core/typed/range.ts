@@ -87,3 +87,30 @@ export function readPort(text: string): Typed<number> {
   const port = whole(1, 65_535)(text.trim());
   return port === null ? wrong('A port is a number from 1 to 65535.') : good(port);
 }
+
+/** `any`, `5`, `1-12`: slots of a universe. */
+export const readSlots = (text: string): Typed<SpanOrAny> =>
+  readSpan(text, whole(1, 512), 'A slot is a number from 1 to 512, a range like 1-12, or any.');
+
+/** One whole number within the limits. @param what how the message begins, as in "A universe" */
+export function readWhole(text: string, what: string, low: number, high: number): Typed<number> {
+  const trimmed = text.trim().replace(/^−/, '-');
+  const value = Number(trimmed);
+  return /^-?\d{1,6}$/.test(trimmed) && value >= low && value <= high
+    ? good(value)
+    : wrong(`${what} is a number from ${low} to ${high}.`);
+}
+
+/** A time as people type it: `250 ms`, `250`, `1.5 s`. @returns milliseconds */
+export function readMs(text: string, high: number): Typed<number> {
+  const match = /^\s*(\d{1,6}(?:[.,]\d{1,3})?)\s*(ms|s)?\s*$/i.exec(text);
+  const ms = match ? Number(match[1]!.replace(',', '.')) * (match[2]?.toLowerCase() === 's' ? 1000 : 1) : NaN;
+  if (!(ms >= 0 && ms <= high)) return wrong(`Write a time like 250 ms or 1.5 s, at most ${high} ms.`);
+  return good(ms);
+}
+
+/** One note: `36`, `C2`. */
+export function readNote(text: string, middleC: MiddleC): Typed<number> {
+  const note = parseNote(text.replace(/\s*\(.*\)$/, ''), middleC);
+  return note === null ? wrong('A note is a number from 0 to 127, or a name like C#3.') : good(note);
+}

@@ -12,7 +12,10 @@ import {
   timestamp,
 } from 'drizzle-orm/pg-core';
 import type { Op } from '@tawny-signal/core/edits';
-import type { Bank, Line, Mapping, Settings } from '@tawny-signal/core/show';
+import type { Bank, Settings } from '@tawny-signal/core/show';
+import type { Line } from '@tawny-signal/core/show/line';
+import type { Route } from '@tawny-signal/core/show/route';
+import type { Mapping } from '@tawny-signal/core/show/mapping';
 
 export const shows = pgTable('shows', {
   id: text('id').primaryKey(),
@@ -58,6 +61,17 @@ export const mappings = pgTable(
     id: text('id').notNull(),
     position: doublePrecision('position').notNull(),
     body: jsonb('body').$type<Mapping>().notNull(),
+  },
+  (table) => [primaryKey({ columns: [table.showId, table.id] })],
+);
+
+export const routes = pgTable(
+  'routes',
+  {
+    showId: ofShow(),
+    id: text('id').notNull(),
+    position: doublePrecision('position').notNull(),
+    body: jsonb('body').$type<Route>().notNull(),
   },
   (table) => [primaryKey({ columns: [table.showId, table.id] })],
 );

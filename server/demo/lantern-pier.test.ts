@@ -4,9 +4,11 @@ import { explain } from '@tawny-signal/core/explain';
 import { newMapping } from '@tawny-signal/core/mapping/defaults';
 import { learnFrom } from '@tawny-signal/core/mapping/learn';
 import type { ChannelSignal } from '@tawny-signal/core/signal';
-import { lineSchema, mappingSchema, showSchema } from '@tawny-signal/core/show';
+import { showSchema } from '@tawny-signal/core/show';
+import { lineSchema } from '@tawny-signal/core/show/line';
+import { mappingSchema } from '@tawny-signal/core/show/mapping';
 
-const demo = lanternPier(9000);
+const demo = lanternPier({ water: 9000, rigSacn: 5570, rigArtnet: 6456, deck: 6460 });
 const osc = {
   id: 'x',
   kind: 'osc-udp',

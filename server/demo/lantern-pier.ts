@@ -1,18 +1,22 @@
 /** The show that a first start opens: The Lantern Pier, a night show on an old harbour pier. */
-import {
-  emptyShow,
-  type Hear,
-  type Mapping,
-  type OscArg,
-  type Shape,
-  type Show,
-} from '@tawny-signal/core/show';
+import { ARTNET_PORT } from '@tawny-signal/core/dmx/artnet';
+import { makeLine } from '@tawny-signal/core/show/line';
+import { emptyShow, type Show } from '@tawny-signal/core/show';
+import { SENDS } from '@tawny-signal/core/mapping/sends';
+import { newRoute } from '@tawny-signal/core/routes/words';
+import type { Hear, Mapping, Send, Shape } from '@tawny-signal/core/show/mapping';
+import type { Route } from '@tawny-signal/core/show/route';
+import type { DemoPorts } from '../config.js';
 
-const FORCE: Shape = { from: 'value', in: [0, 127], out: [0, 1], curve: 'straight' };
-const FLOAT: OscArg[] = [{ type: 'f', value: 'shaped' }];
+const HERE = { host: '127.0.0.1' };
 const PADS = 'pier-pads';
 const SCORE = 'score-player';
 const WATER = 'water-screen';
+const RIG = 'lantern-rig';
+const LASER = 'fog-laser';
+const BELLS = 'bell-player';
+const STREAM = 'quay-stream';
+const DECK = 'deck-desk';
 
 const pad = (number: number, message: 'pressed' | 'held' = 'pressed'): Hear => ({
   message,
@@ -29,58 +33,83 @@ const fader = (number: number): Hear => ({
   values: 'any',
 });
 
+const water = (address: string): Send => ({
+  kind: 'osc',
+  lineId: WATER,
+  address,
+  args: [{ type: 'f', value: 'shaped' }],
+});
+const slot = (number: number): Send => ({ kind: 'slot', lineId: RIG, slot: number });
+const key = (code: 'F1' | 'F2' | 'ArrowLeft' | 'ArrowRight'): Send => ({ kind: 'key', lineId: STREAM, code });
+
 function mapping(
   id: string,
   name: string,
   bankId: string | null,
   hear: Hear,
-  address: string,
+  send: Send,
   shape: Partial<Shape> = {},
 ): Mapping {
-  return {
-    id,
-    name,
-    on: true,
-    bankId,
-    hear,
-    shape: { ...FORCE, ...shape },
-    send: { kind: 'osc', lineId: WATER, address, args: FLOAT },
-  };
+  const whole: Shape = { from: 'value', in: [0, 127], out: SENDS[send.kind].out, curve: 'straight' };
+  return { id, name, on: true, bankId, hear, shape: { ...whole, ...shape }, send };
 }
 
-/** @param waterPort UDP port that the water screen listens on. */
-export function lanternPier(waterPort: number): Show {
+const route = (id: string, carries: Route['carries'], from: string, to: string, change: object): Route =>
+  ({ ...newRoute(carries, from, to), id, ...change }) as Route;
+
+/** @param ports UDP ports of the stand-ins. */
+export function lanternPier(ports: DemoPorts): Show {
   return {
     ...emptyShow('The Lantern Pier'),
     lines: [
-      { id: PADS, kind: 'midi-inside', name: 'Pier pads', port: 'Pier pads', muted: false },
-      { id: SCORE, kind: 'midi-inside', name: 'Score player', port: 'Score player', muted: false },
-      {
+      makeLine({ id: PADS, kind: 'midi-inside', name: 'Pier pads', port: 'Pier pads' }),
+      makeLine({ id: SCORE, kind: 'midi-inside', name: 'Score player', port: 'Score player' }),
+      makeLine({
         id: WATER,
         kind: 'osc-udp',
         name: 'Water screen',
-        host: '127.0.0.1',
-        port: waterPort,
+        ...HERE,
+        port: ports.water,
         listenPort: null,
-        muted: false,
-      },
+      }),
+      makeLine({
+        id: RIG,
+        kind: 'sacn',
+        name: 'Lantern rig',
+        universe: 7,
+        ...HERE,
+        port: ports.rigSacn,
+        listenPort: null,
+      }),
+      makeLine({ id: LASER, kind: 'midi-inside', name: 'Fog laser', port: 'Fog laser' }),
+      makeLine({ id: BELLS, kind: 'midi-inside', name: 'Bell player', port: 'Bell player' }),
+      makeLine({ id: STREAM, kind: 'keys-inside', name: 'Quay stream', port: 'Quay stream' }),
+      makeLine({
+        id: DECK,
+        kind: 'artnet',
+        name: 'Deck desk',
+        universe: 0,
+        host: null,
+        port: ARTNET_PORT,
+        listenPort: ports.deck,
+      }),
     ],
     banks: [
       { id: 'house', name: 'House', on: true },
       { id: 'storm-glass', name: 'Storm glass', on: true },
     ],
     mappings: [
-      mapping('storm-go', 'Storm glass breaks', 'storm-glass', pad(36), '/moment/storm/go'),
-      mapping('swell', 'Swell while held', 'storm-glass', pad(37, 'held'), '/tide/swell'),
-      mapping('lamp', 'Lamp lit', 'house', pad(38, 'held'), '/lantern/glow', { curve: 'fast-start' }),
-      mapping('fog', 'Fog bank', 'house', fader(21), '/fog/density', { curve: 'slow-start' }),
-      mapping('sky', 'Colour of the sky', 'house', fader(22), '/sky/hue', { out: [0.45, 0.95] }),
+      mapping('storm-go', 'Storm glass breaks', 'storm-glass', pad(36), water('/moment/storm/go')),
+      mapping('swell', 'Swell while held', 'storm-glass', pad(37, 'held'), water('/tide/swell')),
+      mapping('lamp', 'Lamp lit', 'house', pad(38, 'held'), water('/lantern/glow'), { curve: 'fast-start' }),
+      mapping('fog', 'Fog bank', 'house', fader(21), water('/fog/density'), { curve: 'slow-start' }),
+      mapping('sky', 'Colour of the sky', 'house', fader(22), water('/sky/hue'), { out: [0.45, 0.95] }),
       mapping(
         'bells',
         'Bell figure',
         'house',
         { message: 'pressed', lineId: SCORE, channels: [2, 2], numbers: [55, 79], values: 'any' },
-        '/bell/ripple',
+        water('/bell/ripple'),
         { from: 'number', in: [55, 79] },
       ),
       mapping(
@@ -88,8 +117,37 @@ export function lanternPier(waterPort: number): Show {
         'Score moves the tide',
         'house',
         { message: 'control', lineId: SCORE, channels: [0, 0], numbers: [1, 1], values: 'any' },
-        '/tide/height',
+        water('/tide/height'),
       ),
+      mapping('strobe', 'Storm strobe', 'storm-glass', pad(36, 'held'), slot(40)),
+      mapping('lantern', 'Lantern level', 'house', fader(23), slot(101), { curve: 'slow-start' }),
+      mapping('beam', 'Beam while held', 'storm-glass', pad(40, 'held'), {
+        kind: 'note',
+        lineId: LASER,
+        channel: 5,
+        number: 28,
+      }),
+      mapping('bell-four', 'Fourth bell', 'storm-glass', pad(41), {
+        kind: 'showControl',
+        lineId: BELLS,
+        device: 5,
+        format: 0x10,
+        command: 'go',
+        cue: '4',
+        list: '',
+      }),
+      mapping('scene-wide', 'Scene: wide pier', 'house', pad(42), key('F1')),
+      mapping('scene-lantern', 'Scene: lantern close', 'house', pad(43), key('F2')),
+      mapping('pan-left', 'Camera left while held', 'house', pad(44, 'held'), key('ArrowLeft')),
+      mapping('pan-right', 'Camera right while held', 'house', pad(45, 'held'), key('ArrowRight')),
+    ],
+    routes: [
+      route('deck-to-rig', 'dmx', DECK, RIG, { slots: [1, 12] }),
+      route('score-to-laser', 'midi', SCORE, LASER, {
+        channels: [{ from: [2, 2], to: [5, 5] }],
+        kinds: ['notes'],
+        transpose: -36,
+      }),
     ],
   };
 }

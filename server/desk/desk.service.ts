@@ -26,11 +26,14 @@ export class DeskService implements OnApplicationShutdown {
       { t: 'desk', desk: this.state },
       { t: 'slots', slots: engine.slots },
       { t: 'lineStates', states: engine.lineStates },
+      { t: 'cutRoutes', cut: engine.cutRoutes },
     ];
     engine.start(() => show.current.placed, show.armedAtStart, {
       batch: (bytes) => live.broadcastBatch(bytes),
       slots: (slots) => live.broadcast({ t: 'slots', slots }),
       lineStates: (states) => live.broadcast({ t: 'lineStates', states }),
+      held: (held) => live.broadcast({ t: 'held', held }),
+      cutRoutes: (cut) => live.broadcast({ t: 'cutRoutes', cut }),
       portBytes: (carrier, port, bytes) => live.portBytes(carrier, port, bytes),
       restarted: () => this.tell(),
     });

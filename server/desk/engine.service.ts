@@ -2,7 +2,8 @@
 import { Worker } from 'node:worker_threads';
 import { Injectable, Logger, type OnApplicationShutdown } from '@nestjs/common';
 import type { Op, PlacedShow } from '@tawny-signal/core/edits';
-import type { LineState, Slots } from '@tawny-signal/core/live/messages';
+import type { LineHeld, LineState, Slots } from '@tawny-signal/core/live/messages';
+import type { Send } from '@tawny-signal/core/show/mapping';
 import type { OfferedPort } from '../engine-thread/carriers.js';
 import type { FromThread, ToThread } from '../engine-thread/messages.js';
 
@@ -15,6 +16,8 @@ export interface EngineWatcher {
   batch(bytes: Uint8Array): void;
   slots(slots: Slots): void;
   lineStates(states: Record<string, LineState>): void;
+  held(held: Record<string, LineHeld>): void;
+  cutRoutes(cut: Record<string, number>): void;
   portBytes(carrier: number, port: number, bytes: Uint8Array): void;
   /** The thread failed, and was started again with the show it had. */
   restarted(times: number): void;
@@ -30,7 +33,8 @@ export class EngineService implements OnApplicationShutdown {
   private closing = false;
   private armedNow = true;
   restarts = 0;
-  slots: Slots = { lines: {}, mappings: {} };
+  slots: Slots = { lines: {}, senders: {} };
+  cutRoutes: Record<string, number> = {};
   lineStates: Record<string, LineState> = {};
 
   /** @param showNow the show as it is whenever the thread has to be started */
@@ -61,6 +65,14 @@ export class EngineService implements OnApplicationShutdown {
 
   tryMapping(mappingId: string, pressed: boolean): void {
     this.tell({ t: 'try', mappingId, pressed });
+  }
+
+  tryLine(lineId: string, send: Send, pressed: boolean): void {
+    this.tell({ t: 'tryLine', lineId, send, pressed });
+  }
+
+  restoreRoute(routeId: string): void {
+    this.tell({ t: 'restoreRoute', routeId });
   }
 
   offer(carrier: number, ports: OfferedPort[]): void {
@@ -135,6 +147,11 @@ export class EngineService implements OnApplicationShutdown {
       case 'lineStates':
         this.lineStates = message.states;
         return this.watcher!.lineStates(message.states);
+      case 'held':
+        return this.watcher!.held(message.held);
+      case 'cutRoutes':
+        this.cutRoutes = message.cut;
+        return this.watcher!.cutRoutes(message.cut);
       case 'portBytes':
         return this.watcher!.portBytes(message.carrier, message.port, message.bytes);
       case 'ready':

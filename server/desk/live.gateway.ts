@@ -116,6 +116,8 @@ export class LiveGateway implements OnGatewayConnection<WebSocket>, OnGatewayDis
         if (message.pressed) client.trying.add(message.mappingId);
         else client.trying.delete(message.mappingId);
         return this.engine.tryMapping(message.mappingId, message.pressed);
+      case 'tryLine':
+        return this.engine.tryLine(message.lineId, message.send, message.pressed);
       case 'standIn':
         client.standIn = message.name;
         this.standIns.set(message.name, message.state);

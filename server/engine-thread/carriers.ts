@@ -1,6 +1,12 @@
-/** Who carries which MIDI ports to us now, and which line each of them is plugged into. */
+/** Who carries which ports to us now, and which line each of them is plugged into. */
 import type { Port } from '@tawny-signal/core/live/messages';
-import type { CarriedDriver, CarriedLine, CarriedPort, PortGone } from './drivers/carried-midi.js';
+import {
+  portOf,
+  type CarriedDriver,
+  type CarriedLine,
+  type CarriedPort,
+  type PortGone,
+} from './drivers/carried.js';
 
 export type OfferedPort = Port & { kind: CarriedLine['kind'] };
 
@@ -37,9 +43,9 @@ export function createCarriers(send: (carrier: number, port: number, bytes: Uint
    */
   function find(line: CarriedLine): CarriedPort[] {
     const found = [...carriers.values()].flatMap(({ ports }) =>
-      ports.filter((port) => port.kind === line.kind && port.name === line.port),
+      ports.filter((port) => port.kind === line.kind && port.name === portOf(line)),
     );
-    return line.kind === 'midi-browser' ? found.slice(0, 1) : found;
+    return line.kind.endsWith('-browser') ? found.slice(0, 1) : found;
   }
 
   function plugAll(why: PortGone): void {

@@ -1,10 +1,15 @@
 /** The open lines of the thread: their drivers, their totals, and the numbers they are known by. */
-import type { Line } from '@tawny-signal/core/show';
 import type { LineTotals } from '@tawny-signal/core/live/batch';
-import type { LineState } from '@tawny-signal/core/live/messages';
+import type { BadSeen, LineState } from '@tawny-signal/core/live/messages';
+import { createHeldNotes, type HeldNotes } from '@tawny-signal/core/midi/held';
+import type { Line } from '@tawny-signal/core/show/line';
 import type { Carriers } from './carriers.js';
-import { openCarriedMidi } from './drivers/carried-midi.js';
+import { openCarried } from './drivers/carried.js';
+import { openDmx } from './drivers/dmx.js';
+import { createDmxHubs } from './drivers/dmx-hub.js';
 import { waiting, type LineDriver, type LineListener } from './drivers/driver.js';
+import { openKeysMachine } from './drivers/keys-machine.js';
+import { openMachineMidi } from './drivers/machine-midi.js';
 import { openOscTcp } from './drivers/osc-tcp.js';
 import { openOscUdp } from './drivers/osc-udp.js';
 
@@ -14,6 +19,10 @@ export interface OpenLine {
   row: Line;
   driver: LineDriver;
   totals: LineTotals;
+  /** Notes that are down: heard, and sent. */
+  heldIn: HeldNotes;
+  heldOut: HeldNotes;
+  lastBad: BadSeen | null;
   /** Whether the totals changed since they were last reported. */
   changed: boolean;
 }
@@ -30,9 +39,9 @@ export interface Lines {
   closeAll(): void;
 }
 
-/** What of a line makes it open anew when it changes; a new name or being muted does not. */
+/** What of a line makes it open anew when it changes; a new name, a delay or being muted does not. */
 const wiring = ({ id, kind, ...rest }: Line): string =>
-  JSON.stringify([id, kind, { ...rest, name: undefined, muted: undefined }]);
+  JSON.stringify([id, kind, { ...rest, name: undefined, muted: undefined, delayMs: undefined }]);
 
 export function createLines(
   carriers: Carriers,
@@ -42,6 +51,7 @@ export function createLines(
   const slots = new Map<string, number>();
   const bySlot: (OpenLine | undefined)[] = [];
   const states = new Map<string, LineState>();
+  const hubs = createDmxHubs();
 
   /** One row for each kind of line: how it is opened. */
   function openDriver(row: Line, listener: LineListener): LineDriver {
@@ -50,9 +60,19 @@ export function createLines(
         return openOscUdp(row, listener);
       case 'osc-tcp':
         return openOscTcp(row, listener);
+      case 'artnet':
+      case 'sacn':
+        return openDmx(row, listener, hubs);
+      case 'keys-machine':
+        return openKeysMachine(row, listener);
+      case 'midi-machine':
+      case 'midi-virtual':
+        return openMachineMidi(row, listener);
       case 'midi-browser':
-      case 'midi-inside': {
-        const driver = openCarriedMidi(row, listener);
+      case 'midi-inside':
+      case 'keys-browser':
+      case 'keys-inside': {
+        const driver = openCarried(row, listener);
         carriers.join(row, driver);
         return driver;
       }
@@ -70,7 +90,17 @@ export function createLines(
         onState();
       },
     });
-    bySlot[slot] = { id: row.id, slot, row, driver, totals, changed: true };
+    bySlot[slot] = {
+      id: row.id,
+      slot,
+      row,
+      driver,
+      totals,
+      heldIn: createHeldNotes(),
+      heldOut: createHeldNotes(),
+      lastBad: null,
+      changed: true,
+    };
   }
 
   function close(line: OpenLine): void {
@@ -99,7 +129,13 @@ export function createLines(
       }
       for (const row of rows) if (!bySlot[slots.get(row.id)!]) open(row);
     },
-    states: () => Object.fromEntries(states),
+    states: () =>
+      Object.fromEntries(
+        [...states].map(([id, state]) => {
+          const lastBad = bySlot[slots.get(id)!]?.lastBad;
+          return [id, lastBad ? { ...state, lastBad } : state];
+        }),
+      ),
     closeAll() {
       for (const line of bySlot) if (line) close(line);
     },

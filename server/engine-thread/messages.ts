@@ -1,6 +1,7 @@
 /** What the main thread and the engine thread say to each other. */
 import type { Op, PlacedShow } from '@tawny-signal/core/edits';
-import type { LineState, Slots } from '@tawny-signal/core/live/messages';
+import type { LineHeld, LineState, Slots } from '@tawny-signal/core/live/messages';
+import type { Send } from '@tawny-signal/core/show/mapping';
 import type { OfferedPort } from './carriers.js';
 
 export type ToThread =
@@ -9,6 +10,9 @@ export type ToThread =
   | { t: 'armed'; armed: boolean }
   | { t: 'panic' }
   | { t: 'try'; mappingId: string; pressed: boolean }
+  | { t: 'tryLine'; lineId: string; send: Send; pressed: boolean }
+  /** Opens a route that was cut since it closed a loop. */
+  | { t: 'restoreRoute'; routeId: string }
   | { t: 'offer'; carrier: number; ports: OfferedPort[] }
   | { t: 'leave'; carrier: number }
   | { t: 'portBytes'; carrier: number; port: number; bytes: Uint8Array }
@@ -25,5 +29,7 @@ export type FromThread =
   | { t: 'batch'; bytes: Uint8Array }
   | { t: 'slots'; slots: Slots }
   | { t: 'lineStates'; states: Record<string, LineState> }
+  | { t: 'held'; held: Record<string, LineHeld> }
+  | { t: 'cutRoutes'; cut: Record<string, number> }
   | { t: 'portBytes'; carrier: number; port: number; bytes: Uint8Array }
   | { t: 'closed' };

@@ -1,3 +1,4 @@
+import { makeLine } from '@tawny-signal/core/show/line';
 import { connect, createServer, type Server, type Socket } from 'node:net';
 import { afterEach, describe, expect, test } from '@jest/globals';
 import { fromBuffer, toBuffer, type OscMessageOutput } from 'osc-min';
@@ -26,12 +27,11 @@ function open(port: number, given: { framing?: Framing; listenPort?: number } = 
     id: 'bells',
     kind: 'osc-tcp',
     name: 'Bell player',
-    muted: false,
     host: '127.0.0.1',
     port,
   } as const;
   const { framing = 'slip', listenPort = null } = given;
-  const driver = openOscTcp({ ...line, framing, listenPort }, telling.listener);
+  const driver = openOscTcp(makeLine({ ...line, framing, listenPort }), telling.listener);
   ending.push(() => driver.close());
   return { driver, ...telling };
 }

@@ -1,3 +1,4 @@
+import { makeLine } from '@tawny-signal/core/show/line';
 import { createSocket, type Socket } from 'node:dgram';
 import { afterEach, describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
@@ -21,8 +22,8 @@ interface Opened extends Recorded {
 
 function open(port: number, listenPort: number | null = null, host = '127.0.0.1'): Opened {
   const telling = recorded();
-  const line = { id: 'water', kind: 'osc-udp', name: 'Water screen', muted: false } as const;
-  const driver = openOscUdp({ ...line, host, port, listenPort }, telling.listener);
+  const line = { id: 'water', kind: 'osc-udp', name: 'Water screen' } as const;
+  const driver = openOscUdp(makeLine({ ...line, host, port, listenPort }), telling.listener);
   ending.push(() => driver.close());
   return { driver, ...telling };
 }

@@ -1,6 +1,6 @@
 /** A listener that remembers what a driver tells it. */
 import type { LineState } from '@tawny-signal/core/live/messages';
-import type { Signal } from '@tawny-signal/core/signal';
+import { copySignal, type Signal } from '@tawny-signal/core/signal';
 import type { LineListener } from './drivers/driver.js';
 
 export interface Recorded {
@@ -16,9 +16,11 @@ export function recorded(): Recorded {
   const bad: string[] = [];
   let state: LineState = { state: 'waiting', trouble: '' };
   const listener: LineListener = {
-    heard: (signal) => heard.push(signal),
+    // A driver uses its signals again.
+    heard: (signal) => heard.push(copySignal(signal)),
     bad: (reason) => bad.push(reason),
     gone: () => undefined,
+    carried: () => undefined,
     state: (next) => (state = next),
   };
   return { listener, heard, bad, state: () => state };

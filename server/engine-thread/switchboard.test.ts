@@ -4,7 +4,8 @@ import { fromBuffer } from 'osc-min';
 import { readBatch, type TrafficRecord } from '@tawny-signal/core/live/batch';
 import type { LineState } from '@tawny-signal/core/live/messages';
 import type { Op, PlacedShow } from '@tawny-signal/core/edits';
-import { tryUdpPort } from '../../scripts/ports.js';
+import { makeLine } from '@tawny-signal/core/show/line';
+import { randomPorts } from '../../scripts/stand-in-ports.js';
 import { until } from '../../scripts/test-stage.js';
 import { lanternPier } from '../demo/lantern-pier.js';
 import type { OfferedPort } from './carriers.js';
@@ -43,7 +44,7 @@ const midi = (...bytes: number[]): void =>
   tell({ t: 'portBytes', carrier: 1, port: 0, bytes: Uint8Array.from(bytes) });
 
 beforeEach(async () => {
-  const port = (await tryUdpPort(0))!;
+  const ports = await randomPorts();
   received = [];
   reached = false;
   traffic = [];
@@ -51,9 +52,9 @@ beforeEach(async () => {
   closed = false;
   socket = createSocket('udp4');
   socket.on('message', hear);
-  await new Promise<void>((done) => socket.bind(port, '127.0.0.1', done));
-  const show = lanternPier(port);
-  const rows = [...show.lines, ...show.banks, ...show.mappings];
+  await new Promise<void>((done) => socket.bind(ports.water, '127.0.0.1', done));
+  const show = lanternPier(ports);
+  const rows = [...show.lines, ...show.banks, ...show.mappings, ...show.routes];
   placed = { show, position: Object.fromEntries(rows.map((row, at) => [row.id, at])) };
   board = createSwitchboard(fromThread);
   tell({ t: 'show', placed, armed: true });
@@ -148,13 +149,12 @@ describe('nothing hangs', () => {
 describe('ports that are carried', () => {
   const keys: OfferedPort = { kind: 'midi-browser', name: 'Tide keys', in: true, out: true };
   beforeEach(() => {
-    const row = {
+    const row = makeLine({
       id: 'keys',
       kind: 'midi-browser',
       name: 'Tide keys',
       port: 'Tide keys',
-      muted: false,
-    } as const;
+    });
     const storm = placed.show.mappings.find(({ id }) => id === 'storm-go')!;
     const heard = { ...storm, id: 'by-keys', hear: { ...storm.hear, lineId: 'keys' } };
     tell({

@@ -2,25 +2,19 @@
  * The engine thread's middle: what a line hears goes through the core engine and out to other lines,
  * at once; what people look at is noted after that and leaves in batches.
  */
+import { encodeSignal } from '@tawny-signal/core/bytes';
 import { applyOps, type PlacedShow } from '@tawny-signal/core/edits';
 import { createEngine, type Outs } from '@tawny-signal/core/engine';
-import {
-  createBatchWriter,
-  NO_SLOT,
-  type LineTotals,
-  type MappingFired,
-} from '@tawny-signal/core/live/batch';
-import { encodeOsc } from '@tawny-signal/core/osc/packet';
-import { emptyShow, type Mapping } from '@tawny-signal/core/show';
+import { compileSend, SENDS } from '@tawny-signal/core/mapping/sends';
+import type { Send } from '@tawny-signal/core/show/mapping';
+import { emptyShow } from '@tawny-signal/core/show';
 import type { Signal } from '@tawny-signal/core/signal';
 import { createCarriers } from './carriers.js';
-import { createLines } from './lines.js';
+import { createDelays, type Delayed } from './delays.js';
+import { createLines, type OpenLine } from './lines.js';
 import type { FromThread, ToThread } from './messages.js';
-
-/** About 30 batches a second: the pace of the eye. */
-export const BATCH_MS = 33;
-/** Batches that the main thread may have untaken; past that they wait here, and are dropped when full. */
-const BATCHES_AHEAD = 3;
+import { createReports } from './reports.js';
+import { createSenders } from './senders.js';
 
 export interface Switchboard {
   take(message: ToThread): void;
@@ -31,27 +25,27 @@ export function createSwitchboard(
   post: (message: FromThread, transfer?: ArrayBuffer[]) => void,
 ): Switchboard {
   const engine = createEngine();
-  const writer = createBatchWriter();
-  const mappingSlots = new Map<string, number>();
+  const senders = createSenders();
   const carriers = createCarriers((carrier, port, bytes) =>
     post({ t: 'portBytes', carrier, port, bytes: bytes.slice() }),
   );
+  const reports = createReports(engine, () => lines, senders, post);
+  const delays = createDelays(leave);
   const sentBytes: (Uint8Array | null)[] = [];
   let placed: PlacedShow = { show: emptyShow('Nothing yet'), position: {} };
-  let seq = 0;
-  let ahead = 0;
-  let statesChanged = false;
+  let armed = true;
+  let wakeTimer: NodeJS.Timeout | null = null;
+  let wakesAt = Infinity;
 
   const lines = createLines(
     carriers,
     (slot) => ({
       heard: (signal, bytes) => heard(slot, signal, bytes),
       bad: (reason, bytes) => bad(slot, reason, bytes),
-      gone: () => act(engine.lineGone(slot, performance.now())),
+      gone: () => gone(slot),
+      carried: (way, bytes) => carried(slot, way, bytes),
     }),
-    () => {
-      statesChanged = true;
-    },
+    () => reports.statesChanged(),
   );
 
   function heard(slot: number, signal: Signal, bytes: Uint8Array): void {
@@ -59,23 +53,14 @@ export function createSwitchboard(
     if (!line) return; // a driver that still had something to say when its line was closed
     const now = performance.now();
     const outs = engine.step(slot, signal, now);
-    send(outs);
+    send(outs, now);
     line.totals.inCount++;
-    line.totals.inBytes += bytes.length;
+    if (signal.kind !== 'slot') line.totals.inBytes += bytes.length; // its frame was counted
     line.changed = true;
-    const cause = nextSeq();
-    const at = performance.timeOrigin + now;
-    writer.traffic({
-      seq: cause,
-      cause: 0,
-      at,
-      lineSlot: slot,
-      mappingSlot: NO_SLOT,
-      direction: 'in',
-      bytes,
-      reason: '',
-    });
-    note(outs, cause);
+    if (line.heldIn.take(signal, now)) reports.heldChanged();
+    const cause = reports.note({ cause: 0, lineSlot: slot, direction: 'in', bytes });
+    note(outs, cause, now);
+    planWake();
   }
 
   function bad(slot: number, reason: string, bytes: Uint8Array): void {
@@ -84,124 +69,172 @@ export function createSwitchboard(
     line.totals.badCount++;
     line.totals.inBytes += bytes.length;
     line.changed = true;
-    const at = performance.timeOrigin + performance.now();
-    writer.traffic({
-      seq: nextSeq(),
-      cause: 0,
-      at,
-      lineSlot: slot,
-      mappingSlot: NO_SLOT,
-      direction: 'bad',
-      bytes,
-      reason,
-    });
+    line.lastBad = { at: Date.now(), reason, bytes: [...bytes.subarray(0, 24)] };
+    reports.statesChanged();
+    reports.note({ cause: 0, lineSlot: slot, direction: 'bad', bytes, reason });
   }
 
-  function nextSeq(): number {
-    seq = seq >= 0xffff_fffe ? 1 : seq + 1;
-    return seq;
+  function gone(slot: number): void {
+    if (lines.bySlot[slot]?.heldIn.clear()) reports.heldChanged();
+    act(engine.lineGone(slot, performance.now()));
   }
 
-  function send(outs: Outs): void {
+  function carried(slot: number, way: 'in' | 'out', bytes: number): void {
+    const line = lines.bySlot[slot];
+    if (!line) return;
+    if (way === 'in') line.totals.inBytes += bytes;
+    else line.totals.outBytes += bytes;
+    line.changed = true;
+  }
+
+  /** Sends at once what may leave at once; `sentBytes` says what left. */
+  function send(outs: Outs, now: number): void {
     for (let i = 0; i < outs.count; i++) {
       const line = lines.bySlot[outs.line[i]!];
-      sentBytes[i] = line && !outs.heldBack[i] ? line.driver.send(outs.signal[i]!) : null;
+      if (!line || outs.heldBack[i] || line.row.delayMs > 0) {
+        sentBytes[i] = null;
+        continue;
+      }
+      const signal = outs.signal[i]!;
+      const bytes = line.driver.send(signal);
+      sentBytes[i] = bytes;
+      if (bytes) count(line, signal, bytes, now);
     }
   }
 
-  /** Notes what was sent. @param cause seq of what caused it, 0 for a person. */
-  function note(outs: Outs, cause: number): void {
+  function count(line: OpenLine, signal: Signal, bytes: Uint8Array, now: number): void {
+    line.totals.outCount++;
+    if (signal.kind !== 'slot') line.totals.outBytes += bytes.length; // its frame is counted
+    line.changed = true;
+    if (line.heldOut.take(signal, now)) reports.heldChanged();
+  }
+
+  /** Notes what was sent, and keeps what leaves later. @param cause seq of what caused it, 0 for a person. */
+  function note(outs: Outs, cause: number, now: number): void {
     for (let i = 0; i < outs.count; i++) {
       const line = lines.bySlot[outs.line[i]!];
       if (!line) continue;
-      const bytes = sentBytes[i] ?? null;
-      if (bytes) {
-        line.totals.outCount++;
-        line.totals.outBytes += bytes.length;
-        line.changed = true;
-      } else if (!outs.heldBack[i]) continue; // the line's own trouble says why nothing left
-      writer.traffic({
-        seq: nextSeq(),
-        cause,
-        at: performance.timeOrigin + performance.now(),
-        lineSlot: line.slot,
-        mappingSlot: mappingSlots.get(outs.mapping[i]!.source.id) ?? NO_SLOT,
-        direction: bytes ? 'out' : 'heldBack',
-        bytes: bytes ?? encodeOsc(outs.signal[i]!),
-        reason: '',
-      });
+      const signal = outs.signal[i]!;
+      const sender = outs.sender[i]!;
+      const bytes = sentBytes[i];
+      const lineSlot = line.slot;
+      if (bytes) reports.note({ cause, lineSlot, direction: 'out', bytes, sender });
+      else if (outs.heldBack[i])
+        reports.note({ cause, lineSlot, direction: 'heldBack', bytes: encodeSignal(signal), sender });
+      else if (line.row.delayMs > 0)
+        delays.keep({ dueAt: now + line.row.delayMs, slot: lineSlot, signal, sender, cause });
+      // Else the line's own trouble says why nothing left.
     }
+  }
+
+  /** What waited for its line's delay leaves now. */
+  function leave({ slot, signal, sender, cause }: Delayed): void {
+    const line = lines.bySlot[slot];
+    const bytes = line?.driver.send(signal);
+    if (!line || !bytes) return;
+    count(line, signal, bytes, performance.now());
+    reports.note({ cause, lineSlot: slot, direction: 'out', bytes, sender });
   }
 
   /** Sends and notes what no signal caused. */
   function act(outs: Outs): void {
-    send(outs);
-    note(outs, 0);
+    const now = performance.now();
+    send(outs, now);
+    note(outs, 0, now);
+    planWake();
+  }
+
+  /** What waits is forgotten, and what sounds is released without any delay. */
+  function stopAll(releases: () => Outs): void {
+    delays.clear();
+    const outs = releases();
+    const now = performance.now();
+    for (let i = 0; i < outs.count; i++) {
+      const line = lines.bySlot[outs.line[i]!];
+      const bytes = line && !outs.heldBack[i] ? line.driver.send(outs.signal[i]!) : null;
+      sentBytes[i] = bytes;
+      if (line && bytes) count(line, outs.signal[i]!, bytes, now);
+    }
+    note(outs, 0, now);
+  }
+
+  function setArmed(next: boolean): void {
+    if (next) act(engine.setArmed(true, performance.now()));
+    else stopAll(() => engine.setArmed(false, performance.now()));
+    armed = next;
+  }
+
+  /** The engine is woken when it asked to be: at most once per round of what it waits for. */
+  function planWake(): void {
+    const at = engine.wakeAt();
+    if (at === wakesAt) return;
+    if (wakeTimer) clearTimeout(wakeTimer);
+    wakesAt = at;
+    wakeTimer = at === Infinity ? null : setTimeout(wake, Math.max(0, Math.ceil(at - performance.now())));
+  }
+
+  function wake(): void {
+    wakesAt = Infinity;
+    act(engine.wake(performance.now()));
+    reports.routesChanged();
   }
 
   function load(next: PlacedShow): void {
+    const before = placed;
     placed = next;
     const { show } = placed;
     const newLines = lines.number(show.lines);
-    const newMappings = numberMappings(show.mappings);
+    const newSenders = senders.number([...show.mappings, ...show.routes]);
     const present = new Map(show.lines.map((line) => [line.id, lines.slots.get(line.id)!]));
-    // What a changed mapping held is released over the lines as they still are.
+    // What a changed mapping or route held is released over the lines as they still are.
     act(engine.load(show, present, performance.now()));
-    lines.sync(show.lines);
-    if (newLines || newMappings)
+    if (before.show.lines !== show.lines) {
+      lines.sync(show.lines);
+      reports.heldChanged();
+    }
+    if (before.show.routes !== show.routes) reports.routesChanged();
+    if (newLines || newSenders)
       post({
         t: 'slots',
-        slots: { lines: Object.fromEntries(lines.slots), mappings: Object.fromEntries(mappingSlots) },
+        slots: { lines: Object.fromEntries(lines.slots), senders: senders.all() },
       });
   }
 
-  function numberMappings(mappings: Mapping[]): boolean {
-    const before = mappingSlots.size;
-    for (const { id } of mappings) if (!mappingSlots.has(id)) mappingSlots.set(id, mappingSlots.size);
-    return mappingSlots.size > before;
+  /** Sends something on a line by hand, at the top of its range, or releases it. */
+  function tryLine(lineId: string, wish: Send, pressed: boolean): void {
+    const line = lines.bySlot[lines.slots.get(lineId) ?? -1];
+    if (!line) return;
+    const compiled = compileSend(wish);
+    if (!pressed && !compiled.release) return;
+    if (pressed && !compiled.fill(SENDS[wish.kind].out[1])) return;
+    const signal = pressed ? compiled.signal : compiled.release!;
+    const now = performance.now();
+    const bytes = armed && !line.row.muted ? line.driver.send(signal) : null;
+    if (bytes) count(line, signal, bytes, now);
+    else if (armed && !line.row.muted) return;
+    const direction = bytes ? 'out' : 'heldBack';
+    reports.note({ cause: 0, lineSlot: line.slot, direction, bytes: bytes ?? encodeSignal(signal) });
   }
-
-  function batch(): void {
-    if (statesChanged) {
-      statesChanged = false;
-      post({ t: 'lineStates', states: lines.states() });
-    }
-    if (ahead >= BATCHES_AHEAD) return;
-    const totals: LineTotals[] = [];
-    for (const line of lines.bySlot) {
-      if (!line?.changed) continue;
-      line.changed = false;
-      totals.push(line.totals);
-    }
-    const fired = engine.drainFired().map((mapping): MappingFired => ({
-      slot: mappingSlots.get(mapping.source.id) ?? NO_SLOT,
-      count: mapping.fired,
-      at: performance.timeOrigin + mapping.lastAt,
-      heard: mapping.lastHeard,
-      shaped: mapping.lastShaped,
-    }));
-    const bytes = writer.take(totals, fired);
-    if (!bytes) return;
-    ahead++;
-    post({ t: 'batch', bytes }, [bytes.buffer as ArrayBuffer]);
-  }
-
-  const pace = setInterval(batch, BATCH_MS);
 
   return {
     take(message) {
       switch (message.t) {
         case 'show':
-          act(engine.setArmed(message.armed, performance.now()));
+          setArmed(message.armed);
           return load(message.placed);
         case 'ops':
           return load(applyOps(placed, message.ops));
         case 'armed':
-          return act(engine.setArmed(message.armed, performance.now()));
+          return setArmed(message.armed);
         case 'panic':
-          return act(engine.panic(performance.now()));
+          return stopAll(() => engine.panic(performance.now()));
         case 'try':
           return act(engine.tryMapping(message.mappingId, message.pressed, performance.now()));
+        case 'tryLine':
+          return tryLine(message.lineId, message.send, message.pressed);
+        case 'restoreRoute':
+          if (engine.restoreRoute(message.routeId)) reports.routesChanged();
+          return;
         case 'offer':
           return carriers.offer(message.carrier, message.ports);
         case 'leave':
@@ -209,16 +242,15 @@ export function createSwitchboard(
         case 'portBytes':
           return carriers.receive(message.carrier, message.port, message.bytes);
         case 'tellAll':
-          for (const line of lines.bySlot) if (line) line.changed = true;
-          return engine.tellAll();
+          return reports.tellAll();
         case 'took':
-          ahead = Math.max(0, ahead - 1);
-          return;
+          return reports.took();
         case 'fail':
           throw new Error('failed on purpose');
         case 'close':
-          act(engine.panic(performance.now()));
-          clearInterval(pace);
+          stopAll(() => engine.panic(performance.now()));
+          if (wakeTimer) clearTimeout(wakeTimer);
+          reports.stop();
           lines.closeAll();
           post({ t: 'closed' });
       }

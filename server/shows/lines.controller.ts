@@ -1,7 +1,7 @@
 import { Body, Controller, Delete, Param, Patch, Post } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
 import { z } from 'zod';
-import { lineSchema, type Line } from '@tawny-signal/core/show';
+import { lineSchema, type Line } from '@tawny-signal/core/show/line';
 import { Gives, Takes } from '../http/json-schema.js';
 import { lineChangeSchema, newLineSchema } from './requests.js';
 import { addRow, changeRow, findRow, newId, removeRow } from './rows.js';

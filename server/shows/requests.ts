@@ -1,6 +1,6 @@
 /** What the calls that edit a show take. The rows themselves are checked whole, by core's schemas, in rows.ts. */
 import { z } from 'zod';
-import { hearSchema, sendSchema, shapeSchema } from '@tawny-signal/core/show';
+import { hearSchema, sendSchema, shapeSchema } from '@tawny-signal/core/show/mapping';
 
 const rowId = z.string().min(1).max(64);
 
@@ -35,3 +35,5 @@ export const moveSchema = z.object({ after: rowId.nullable() });
 export const settingsChangeSchema = z
   .object({ name: z.string(), middleC: z.union([z.literal(3), z.literal(4), z.literal(5)]) })
   .partial();
+export const newRouteSchema = z.looseObject({ fromId: rowId.nullable(), toId: rowId.nullable() });
+export const routeChangeSchema = z.looseObject({ on: z.boolean().optional() });

@@ -3,18 +3,15 @@ import { randomUUID } from 'node:crypto';
 import { isDeepStrictEqual } from 'node:util';
 import type { z } from 'zod';
 import type { Op, PlacedShow, RowOf, TableName } from '@tawny-signal/core/edits';
-import { bankSchema, lineSchema, mappingSchema } from '@tawny-signal/core/show';
+import { ROW_SCHEMAS } from '@tawny-signal/core/show';
 import { BadInput, NotThere, problemsOf } from '../http/problems.js';
 
-const SCHEMAS: { [T in TableName]: z.ZodType<RowOf[T]> } = {
-  lines: lineSchema,
-  banks: bankSchema,
-  mappings: mappingSchema,
-};
+const SCHEMAS: { [T in TableName]: z.ZodType<RowOf[T]> } = ROW_SCHEMAS;
 const CALLED: Record<TableName, string> = {
   lines: 'This line',
   banks: 'This bank',
   mappings: 'This mapping',
+  routes: 'This route',
 };
 
 export const newId = (): string => randomUUID().slice(0, 13);
@@ -30,7 +27,7 @@ function check<T extends TableName>({ show }: PlacedShow, table: T, row: unknown
   const parsed = SCHEMAS[table].safeParse(row);
   if (!parsed.success) throw new BadInput(problemsOf(parsed.error.issues));
   const checked = parsed.data;
-  if (table !== 'mappings') {
+  if ('name' in checked && table !== 'mappings') {
     const same = (show[table] as { id: string; name: string }[]).find(
       (other) => other.id !== checked.id && other.name.toLowerCase() === checked.name.toLowerCase(),
     );

@@ -1,11 +1,11 @@
 /** Reading and writing the show's rows. One edit is one transaction. */
 import { and, asc, eq } from 'drizzle-orm';
-import { emptyShow, type Show } from '@tawny-signal/core/show';
-import type { EditMark, Op, PlacedShow, TableName } from '@tawny-signal/core/edits';
+import { emptyShow, ROW_SCHEMAS, type Show } from '@tawny-signal/core/show';
+import type { EditMark, Op, PlacedShow, RowOf, TableName } from '@tawny-signal/core/edits';
 import type { Database, Transaction } from '../database/database.js';
-import { banks, edits, lines, mappings, shows } from '../database/schema.js';
+import { banks, edits, lines, mappings, routes, shows } from '../database/schema.js';
 
-const TABLES = { lines, banks, mappings };
+const TABLES = { lines, banks, mappings, routes };
 
 export interface LoadedShow {
   id: string;
@@ -29,7 +29,7 @@ export async function loadShow(db: Database): Promise<LoadedShow | null> {
       .where(eq(TABLES[table].showId, row.id))
       .orderBy(asc(TABLES[table].position), asc(TABLES[table].id));
     for (const { id, position: at } of rows) position[id] = at;
-    Object.assign(show, { [table]: rows.map((one) => one.body) });
+    Object.assign(show, { [table]: rows.map((one) => asNow(table, one.body)) });
   }
   const marks = await db
     .select({ id: edits.id, kind: edits.kind, of: edits.of })
@@ -38,6 +38,13 @@ export async function loadShow(db: Database): Promise<LoadedShow | null> {
     .orderBy(asc(edits.id));
   return { id: row.id, rev: row.rev, armed: row.armed === 1, placed: { show, position }, marks };
 }
+
+/** A row as today's schema has it: fields that were added since it was kept get their defaults. */
+function asNow<T extends TableName>(table: T, body: RowOf[T]): RowOf[T] {
+  return ROW_SCHEMAS[table].parse(body) as RowOf[T];
+}
+
+const opAsNow = (op: Op): Op => (op.op === 'put' ? ({ ...op, row: asNow(op.table, op.row) } as Op) : op);
 
 /** Writes a whole new show. */
 export async function insertShow(db: Database, id: string, show: Show): Promise<void> {
@@ -90,5 +97,5 @@ export async function saveEdit(db: Database, showId: string, rev: number, edit: 
 
 export async function findEdit(db: Database, id: number): Promise<typeof edits.$inferSelect | null> {
   const [row] = await db.select().from(edits).where(eq(edits.id, id));
-  return row ?? null;
+  return row ? { ...row, ops: row.ops.map(opAsNow), inverse: row.inverse.map(opAsNow) } : null;
 }

@@ -2,6 +2,7 @@
 import WebSocket from 'ws';
 
 export interface StandInPort {
+  kind: 'midi-inside' | 'keys-inside';
   name: string;
   in: boolean;
   out: boolean;
@@ -12,8 +13,10 @@ export interface StandInOptions {
   name: string;
   /** Port of the server, on loopback. */
   serverPort: number;
-  /** MIDI ports that it carries. */
+  /** Ports of the show that it carries. */
   ports: StandInPort[];
+  /** Something was sent to one of the ports, by its place in the list: a whole MIDI message, or a key. */
+  heard?(port: number, bytes: Uint8Array): void;
   /** Something was asked of it. */
   asked(ask: unknown): void;
   /** All that there is to see of it now. */
@@ -29,7 +32,7 @@ export interface StandInConnection {
 
 const SHOW_MS = 33;
 const AGAIN_MS = 500;
-/** First byte of a MIDI message on the live connection. */
+/** First byte of a MIDI message or key on the live connection; then the port's place, then its bytes. */
 const PORT_BYTES = 2;
 
 export function connectStandIn(options: StandInOptions): StandInConnection {
@@ -51,10 +54,14 @@ export function connectStandIn(options: StandInOptions): StandInConnection {
     socket = attempt;
     attempt.on('open', () => {
       show();
-      say({ t: 'ports', ports: options.ports.map((port) => ({ ...port, kind: 'midi-inside' })) });
+      say({ t: 'ports', ports: options.ports });
     });
     attempt.on('message', (data, isBinary) => {
-      if (isBinary) return;
+      if (isBinary) {
+        const bytes = Uint8Array.from(data as Buffer);
+        if (bytes[0] === PORT_BYTES) options.heard?.(bytes[1]!, bytes.subarray(2));
+        return;
+      }
       const message = JSON.parse(String(data)) as { t: string; ask?: unknown };
       if (message.t === 'ask') options.asked(message.ask);
     });
@@ -86,4 +93,11 @@ export function fromEnvironment(name: string): number {
   const value = Number(process.env[name]);
   if (!Number.isInteger(value)) throw new Error(`${name} is missing: a stand-in is started by npm start`);
   return value;
+}
+
+/** The UDP ports of stand-ins, by their names. @throws if they are missing */
+export function portsFromEnvironment(): Readonly<Record<'water' | 'rigSacn' | 'rigArtnet' | 'deck', number>> {
+  const text = process.env['TAWNY_STAND_IN_PORTS'];
+  if (!text) throw new Error('TAWNY_STAND_IN_PORTS is missing: a stand-in is started by npm start');
+  return JSON.parse(text) as ReturnType<typeof portsFromEnvironment>;
 }

@@ -69,7 +69,7 @@ function asked(ask: unknown): void {
 const connection = connectStandIn({
   name: 'score-player',
   serverPort: fromEnvironment('TAWNY_PORT'),
-  ports: [{ name: 'Score player', in: true, out: false }],
+  ports: [{ kind: 'midi-inside', name: 'Score player', in: true, out: false }],
   asked,
   state: () => ({
     file: loaded.name,

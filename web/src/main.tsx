@@ -6,6 +6,7 @@ import { LinesPage } from './lines/lines-page';
 import { LiveProvider } from './live/live';
 import { MappingsPage } from './mappings/mappings-page';
 import { Lost } from './shell/lost';
+import { RoutesPage } from './routes/routes-page';
 import { Shell } from './shell/shell';
 import { StandInsPage } from './stand-ins/stand-ins-page';
 import './styles.css';
@@ -25,8 +26,9 @@ const router = createBrowserRouter([
       { index: true, element: <Navigate to="/mappings" replace /> },
       { path: 'lines/:lineId?', element: <LinesPage /> },
       { path: 'mappings/:mappingId?', element: <MappingsPage /> },
+      { path: 'lines/routes/:routeId?', element: <RoutesPage /> },
       { path: 'traffic', element: <TrafficPage /> },
-      { path: 'stand-ins', element: <StandInsPage /> },
+      { path: 'stand-ins/:standIn?', element: <StandInsPage /> },
       { path: '*', element: <Lost /> },
     ],
   },

@@ -1,9 +1,10 @@
 /** What every kind of line is behind: a driver with its socket or port, and what it tells. */
-import type { Line, LineKind } from '@tawny-signal/core/show';
-import type { Signal } from '@tawny-signal/core/signal';
 import type { LineState } from '@tawny-signal/core/live/messages';
+import type { Signal } from '@tawny-signal/core/signal';
 
-/** What a driver tells of its line. Bytes are valid during the call only. */
+export type { LineOf } from '@tawny-signal/core/show/line';
+
+/** What a driver tells of its line. Bytes and signals are valid during the call only. */
 export interface LineListener {
   heard(signal: Signal, bytes: Uint8Array): void;
   /** Bytes that made no sense, and why. */
@@ -11,6 +12,8 @@ export interface LineListener {
   /** What the line hears can't hear any more: what it holds must be let go. */
   gone(): void;
   state(state: LineState): void;
+  /** Bytes that passed beside those of messages, as the frames of a universe do. */
+  carried(way: 'in' | 'out', bytes: number): void;
 }
 
 export interface LineDriver {
@@ -19,8 +22,13 @@ export interface LineDriver {
   close(): void;
 }
 
-export type LineOf<K extends LineKind> = Extract<Line, { kind: K }>;
-
 export const OPEN: LineState = { state: 'open', trouble: '' };
-export const trouble = (words: string): LineState => ({ state: 'trouble', trouble: words });
-export const waiting = (words: string): LineState => ({ state: 'waiting', trouble: words });
+/** @param tryInMs when it is tried again, from now */
+export const trouble = (words: string, tryInMs?: number): LineState => withTry('trouble', words, tryInMs);
+export const waiting = (words: string, tryInMs?: number): LineState => withTry('waiting', words, tryInMs);
+
+function withTry(state: LineState['state'], words: string, tryInMs?: number): LineState {
+  return tryInMs === undefined
+    ? { state, trouble: words }
+    : { state, trouble: words, nextTryAt: Date.now() + tryInMs };
+}

@@ -19,9 +19,18 @@ export function outWords(host: string, port: number, code: string | undefined): 
   }
 }
 
-export function inWords(port: number, code: string | undefined): string {
-  if (code === 'EADDRINUSE')
-    return `Port ${port} is in use by another program on this machine. Close that program, or choose another port.`;
-  if (code === 'EACCES') return `Port ${port} needs an administrator. Choose one above 1023.`;
-  return `Can’t listen on port ${port} (${code ?? 'unknown reason'}). Trying again.`;
+export function inWords(port: number, host: string, code: string | undefined): string {
+  switch (code) {
+    case 'EADDRINUSE':
+      return `Port ${port} is in use by another program on this machine, or by another line. Close that one, or choose another port.`;
+    case 'EACCES':
+      return `Port ${port} needs an administrator. Choose one above 1023.`;
+    case 'EADDRNOTAVAIL':
+      return `${host} is no address of this machine. Write one that it has, 127.0.0.1 for programs on this machine, or 0.0.0.0 for all networks.`;
+    case 'ENOTFOUND':
+    case 'EAI_AGAIN':
+      return `No machine is called ${host}. Write an address of this machine to listen on.`;
+    default:
+      return `Can’t listen on port ${port} (${code ?? 'unknown reason'}). Trying again.`;
+  }
 }

@@ -10,6 +10,7 @@ import { inWords, outWords } from './ip-words.js';
 import { createOscIn } from './osc-in.js';
 import { createTimers, waitBefore } from './retry.js';
 import { createTroubles } from './troubles.js';
+import { createGate, strangerWords } from './who-may.js';
 
 /** A target that has this much still to take gets nothing more until it has taken it: signals are not kept for later. */
 const BEHIND_BYTES = 1 << 18;
@@ -22,6 +23,7 @@ export function openOscTcp(line: LineOf<'osc-tcp'>, listener: LineListener): Lin
   );
   const timers = createTimers();
   const into = createOscIn(listener, timers);
+  const mayHear = createGate(line.hearFrom);
   const clients = new Set<Socket>();
   let target: Socket | null = null;
   let connected = false;
@@ -56,12 +58,12 @@ export function openOscTcp(line: LineOf<'osc-tcp'>, listener: LineListener): Lin
       behind = false;
     });
     socket.on('error', (error: NodeJS.ErrnoException) =>
-      say('out', outWords(line.host, line.port, error.code)),
+      say('out', outWords(line.host, line.port, error.code), waitBefore(failures)),
     );
     socket.on('close', (hadError) => {
       if (closed) return;
       if (connected && !hadError)
-        say('out', `${line.host}:${line.port} closed the connection. Trying again.`);
+        say('out', `${line.host}:${line.port} closed the connection.`, waitBefore(failures));
       connected = false;
       if (behind) say('behind', null);
       behind = false;
@@ -71,6 +73,11 @@ export function openOscTcp(line: LineOf<'osc-tcp'>, listener: LineListener): Lin
 
   function listen(port: number, tries: number): void {
     const listening = createServer({ noDelay: true }, (socket) => {
+      if (!mayHear(socket.remoteAddress)) {
+        listener.bad(strangerWords(socket.remoteAddress), new Uint8Array(0));
+        socket.destroy();
+        return;
+      }
       clients.add(socket);
       hearOn(socket);
       socket.on('error', () => undefined); // the close that follows is enough
@@ -78,10 +85,11 @@ export function openOscTcp(line: LineOf<'osc-tcp'>, listener: LineListener): Lin
     });
     listening.maxConnections = MOST_CLIENTS;
     listening.on('error', (error: NodeJS.ErrnoException) => {
-      say('in', inWords(port, error.code));
-      timers.later(waitBefore(tries), () => listen(port, tries + 1));
+      const wait = waitBefore(tries);
+      say('in', inWords(port, line.listenHost, error.code), wait);
+      timers.later(wait, () => listen(port, tries + 1));
     });
-    listening.listen({ port, host: '127.0.0.1', exclusive: true }, () => tries > 0 && say('in', null));
+    listening.listen({ port, host: line.listenHost, exclusive: true }, () => tries > 0 && say('in', null));
     server = listening;
   }
 

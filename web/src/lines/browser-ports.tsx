@@ -17,7 +17,7 @@ const WORDS = {
 
 export function BrowserPorts() {
   const { midi } = useLive();
-  const { state, ports } = useBrowserMidi();
+  const { state, sysex, ports } = useBrowserMidi();
   return (
     <section aria-label="This browser’s MIDI ports" className="pt-6">
       <h2 className="pb-1 font-semibold">This browser’s MIDI ports</h2>
@@ -32,6 +32,14 @@ export function BrowserPorts() {
         <Button className="mt-2" onClick={() => void midi.allow()}>
           {state === 'refused' ? 'Try again' : 'Let MIDI in'}
         </Button>
+      )}
+      {state === 'open' && !sysex && (
+        <p className="pb-1 text-sm text-ink-2">
+          System-exclusive, which show control uses, does not pass yet.{' '}
+          <Button look="bare" onClick={() => void midi.allow(true)}>
+            Let system-exclusive in
+          </Button>
+        </p>
       )}
       <ul>
         {ports.map((port) => (

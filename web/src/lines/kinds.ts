@@ -1,6 +1,7 @@
 /** The kinds of line, in words. One row for each kind. */
-import { CARRIES, type Line, type LineKind } from '@tawny-signal/core/show';
-import type { NewLine } from '../show/show';
+import { ARTNET_PORT } from '@tawny-signal/core/dmx/artnet';
+import { SACN_PORT } from '@tawny-signal/core/dmx/sacn';
+import { CARRIES, type Line, type LineKind, type NewLine, type Protocol } from '@tawny-signal/core/show/line';
 
 export interface KindInfo {
   words: string;
@@ -15,12 +16,31 @@ export interface KindInfo {
 type DetailOf<K extends LineKind> = (line: Extract<Line, { kind: K }>) => string;
 type KindTable = { [K in LineKind]: Omit<KindInfo, 'detail'> & { detail: DetailOf<K> } };
 
+const HERE = '127.0.0.1';
+const portDetail = (line: { name: string; port: string }): string =>
+  line.port === line.name ? '' : ` · ${line.port}`;
+/** `universe 3`, `universe 3 · to everyone` */
+const dmxDetail = (line: Extract<Line, { kind: 'artnet' | 'sacn' }>): string =>
+  `universe ${line.universe}${line.everyone ? ' · to everyone' : ''}`;
+
 export const KINDS: KindTable = {
   'midi-browser': {
     words: 'MIDI port of a browser',
     about: 'A controller or program on the machine where this page is open.',
-    detail: (line) => `MIDI · browser${line.port === line.name ? '' : ` · ${line.port}`}`,
+    detail: (line) => `MIDI · browser${portDetail(line)}`,
     start: (name) => ({ kind: 'midi-browser', name, port: 'Port name' }),
+  },
+  'midi-machine': {
+    words: 'MIDI port of the server’s machine',
+    about: 'A controller plugged into the machine where Tawny Signal runs.',
+    detail: (line) => `MIDI · this machine${portDetail(line)}`,
+    start: (name) => ({ kind: 'midi-machine', name, port: 'Port name' }),
+  },
+  'midi-virtual': {
+    words: 'Virtual MIDI port',
+    about: 'A port of ours that other programs on the server’s machine can see.',
+    detail: (line) => `MIDI · virtual${portDetail(line)}`,
+    start: (name) => ({ kind: 'midi-virtual', name, port: name }),
   },
   'midi-inside': {
     words: 'MIDI port of a stand-in',
@@ -32,20 +52,57 @@ export const KINDS: KindTable = {
     words: 'OSC over UDP',
     about: 'Visuals and other programs that listen for OSC messages.',
     detail: (line) => `OSC · ${line.host}:${line.port}`,
-    start: (name) => ({ kind: 'osc-udp', name, host: '127.0.0.1', port: 9000, listenPort: null }),
+    start: (name) => ({ kind: 'osc-udp', name, host: HERE, port: 9000, listenPort: null }),
   },
   'osc-tcp': {
     words: 'OSC over TCP',
     about: 'Programs that take OSC over a connection, where nothing may be lost.',
     detail: (line) => `OSC · TCP ${line.host}:${line.port}`,
+    start: (name) => ({ kind: 'osc-tcp', name, host: HERE, port: 9000, framing: 'slip', listenPort: null }),
+  },
+  sacn: {
+    words: 'DMX over sACN',
+    about: 'A universe of lamps, by the streaming standard of lighting desks.',
+    detail: (line) => `sACN · ${dmxDetail(line)}`,
     start: (name) => ({
-      kind: 'osc-tcp',
+      kind: 'sacn',
       name,
-      host: '127.0.0.1',
-      port: 9000,
-      framing: 'slip',
+      universe: 1,
+      host: HERE,
+      port: SACN_PORT,
       listenPort: null,
     }),
+  },
+  artnet: {
+    words: 'DMX over Art-Net',
+    about: 'A universe of lamps, as most network boxes and visual programs speak it.',
+    detail: (line) => `Art-Net · ${dmxDetail(line)}`,
+    start: (name) => ({
+      kind: 'artnet',
+      name,
+      universe: 0,
+      host: HERE,
+      port: ARTNET_PORT,
+      listenPort: null,
+    }),
+  },
+  'keys-machine': {
+    words: 'Keys typed on this machine',
+    about: 'For programs that only know their keyboard. Typed by the server’s machine.',
+    detail: (line) => `Keys · ${line.on ? line.windowTitle || 'any window' : 'switched off'}`,
+    start: (name) => ({ kind: 'keys-machine', name }),
+  },
+  'keys-browser': {
+    words: 'This browser’s keyboard',
+    about: 'Play with the keys of a keyboard or keypad, while this page is in front.',
+    detail: () => 'Keys · browser',
+    start: (name) => ({ kind: 'keys-browser', name }),
+  },
+  'keys-inside': {
+    words: 'Keys to a stand-in',
+    about: 'A simulated program that is worked by keys.',
+    detail: () => 'Keys · stand-in',
+    start: (name) => ({ kind: 'keys-inside', name, port: 'Quay stream' }),
   },
 };
 
@@ -62,5 +119,5 @@ export function freeName(rows: { name: string }[], base: string): string {
   for (let n = 2; ; n++) if (!used.has(`${base} ${n}`.toLowerCase())) return `${base} ${n}`;
 }
 
-export const isMidiLine = (line: Line | undefined): boolean =>
-  line !== undefined && CARRIES[line.kind] === 'midi';
+/** What a line carries; null for no line. */
+export const protocolOf = (line: Line | undefined): Protocol | null => (line ? CARRIES[line.kind] : null);

@@ -1,15 +1,16 @@
 /** What there is to set of a line, one form for each kind. */
-import type { Line } from '@tawny-signal/core/show';
-import { readPort } from '@tawny-signal/core/typed/range';
-import { useBrowserMidi } from '../live/live';
+import type { Line } from '@tawny-signal/core/show/line';
+import { readMs } from '@tawny-signal/core/typed/range';
+import { useBrowserMidi, useLive } from '../live/live';
+import { useKeyboard } from '../live/keyboard';
 import { useChangeLine } from '../show/show';
 import { Choice } from '../ui/choice';
-import type { Option } from '../ui/select';
 import { orThrow } from '../ui/or-throw';
+import { Switch } from '../ui/switch';
 import { TypedField } from '../ui/typed-field';
+import { DmxFields } from './dmx-fields';
 import { KINDS } from './kinds';
-
-type Save = (change: object) => Promise<unknown>;
+import { HearingFields, TargetFields, type Save } from './network-fields';
 
 export function LineFields({ line }: { line: Line }) {
   const change = useChangeLine();
@@ -22,14 +23,53 @@ export function LineFields({ line }: { line: Line }) {
         <span className="text-ink">{KINDS[line.kind].words}</span>
       </p>
       <KindFields line={line} save={save} />
+      {line.kind !== 'keys-browser' && (
+        <TypedField
+          label="Delay out"
+          value={`${line.delayMs} ms`}
+          hint={line.delayMs > 0 ? 'All that is sent leaves this much later.' : undefined}
+          commit={(text) => save({ delayMs: orThrow(readMs(text, 10_000)) })}
+        />
+      )}
+      {'fivePin' in line && (
+        <div className="py-1.5 pl-24">
+          <Switch
+            label="On a 5-pin cable (3,125 bytes a second)"
+            on={line.fivePin}
+            change={(fivePin) => void save({ fivePin }).catch(() => undefined)}
+          />
+        </div>
+      )}
     </div>
   );
 }
 
+const FRAMINGS = [
+  { value: 'slip' as const, words: 'SLIP (OSC 1.1)' },
+  { value: 'length' as const, words: 'Length before each packet (OSC 1.0)' },
+];
+
+/** Ports that the stand-ins which ship with the program have. */
+const INSIDE_PORTS = ['Pier pads', 'Score player', 'Fog laser', 'Bell player'];
+
 function KindFields({ line, save }: { line: Line; save: Save }) {
   switch (line.kind) {
     case 'osc-udp':
-      return <TargetFields line={line} save={save} />;
+      return (
+        <>
+          <TargetFields line={line} save={save} />
+          <HearingFields line={line} save={save} />
+          {line.listenPort !== null && (
+            <div className="py-1.5 pl-24">
+              <Switch
+                label="Answer whoever sent last"
+                on={line.answer}
+                change={(answer) => void save({ answer }).catch(() => undefined)}
+              />
+            </div>
+          )}
+        </>
+      );
     case 'osc-tcp':
       return (
         <>
@@ -41,52 +81,86 @@ function KindFields({ line, save }: { line: Line; save: Save }) {
             choose={(framing) => save({ framing })}
             hint="Both ends must use the same. Try the other one if nothing is understood."
           />
+          <HearingFields line={line} save={save} />
         </>
       );
+    case 'artnet':
+    case 'sacn':
+      return <DmxFields line={line} save={save} />;
     case 'midi-browser':
       return <BrowserPortField port={line.port} save={save} />;
+    case 'midi-machine':
+      return (
+        <TypedField
+          label="Port"
+          value={line.port}
+          commit={(port) => save({ port })}
+          hint="The port’s name, as the server’s machine says it. Where it is not found, the line says what there is."
+        />
+      );
+    case 'midi-virtual':
+      return (
+        <TypedField
+          label="Seen as"
+          value={line.port}
+          commit={(port) => save({ port })}
+          hint="What other programs on the server’s machine find it by."
+        />
+      );
     case 'midi-inside':
       return (
         <Choice
           label="Port"
           value={line.port}
-          options={['Pier pads', 'Score player'].map((port) => ({ value: port, words: port }))}
+          options={INSIDE_PORTS.map((port) => ({ value: port, words: port }))}
           choose={(port) => save({ port })}
         />
+      );
+    case 'keys-inside':
+      return (
+        <Choice
+          label="Stand-in"
+          value={line.port}
+          options={[{ value: 'Quay stream', words: 'Quay stream' }]}
+          choose={(port) => save({ port })}
+        />
+      );
+    case 'keys-browser':
+      return <KeyboardSwitch />;
+    case 'keys-machine':
+      return (
+        <>
+          <div className="py-1.5 pl-24">
+            <Switch
+              label={line.on ? 'Types into this machine' : 'Type into this machine'}
+              on={line.on}
+              change={(on) => void save({ on }).catch(() => undefined)}
+            />
+          </div>
+          <TypedField
+            label="Window"
+            value={line.windowTitle}
+            placeholder="any window"
+            commit={(windowTitle) => save({ windowTitle })}
+            hint="Keys are typed only while a window with this in its title is in front."
+          />
+        </>
       );
   }
 }
 
-const FRAMINGS: Option<LineOf<'osc-tcp'>['framing']>[] = [
-  { value: 'slip', words: 'SLIP (OSC 1.1)' },
-  { value: 'length', words: 'Length before each packet (OSC 1.0)' },
-];
-
-type LineOf<K extends Line['kind']> = Extract<Line, { kind: K }>;
-
-/** Where a line sends to, and what it hears on. */
-function TargetFields({ line, save }: { line: LineOf<'osc-udp' | 'osc-tcp'>; save: Save }) {
+/** Lets this tab’s keyboard play. */
+function KeyboardSwitch() {
+  const { keyboard } = useLive();
+  const on = useKeyboard();
   return (
-    <>
-      <TypedField
-        label="Send to"
-        value={line.host}
-        commit={(host) => save({ host })}
-        hint="Address or host name of the program."
-      />
-      <TypedField
-        label="Port"
-        value={String(line.port)}
-        commit={(text) => save({ port: orThrow(readPort(text)) })}
-      />
-      <TypedField
-        label="Listen on"
-        value={line.listenPort === null ? '' : String(line.listenPort)}
-        placeholder="nothing"
-        hint="Port of this machine, heard on loopback only. Empty: nobody sends to it."
-        commit={(text) => save({ listenPort: text.trim() === '' ? null : orThrow(readPort(text)) })}
-      />
-    </>
+    <div className="py-1.5 pl-24">
+      <Switch label="Play with the keys of this tab" on={on} change={(next) => keyboard.set(next)} />
+      <p className="pt-1 text-xs text-ink-2">
+        While this page is in front and no field is being written in. Keys held with Ctrl, Alt or Meta stay
+        the browser’s.
+      </p>
+    </div>
   );
 }
 

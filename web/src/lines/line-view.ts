@@ -1,6 +1,6 @@
 /** What is seen of a line now: eyes, rate, trouble. */
 import { useMemo } from 'react';
-import type { Line } from '@tawny-signal/core/show';
+import type { Line } from '@tawny-signal/core/show/line';
 import { useLive, useLiveValue } from '../live/live';
 import { EYE_MS } from '../live/rates';
 import type { EyesProps } from '../ui/eyes';

@@ -1,6 +1,6 @@
 import { useRef } from 'react';
 import { useNavigate, useParams } from 'react-router';
-import type { LineKind } from '@tawny-signal/core/show';
+import type { LineKind } from '@tawny-signal/core/show/line';
 import { useAddLine, useShow } from '../show/show';
 import { Button } from '../ui/button';
 import { Empty, Page } from '../ui/page';
@@ -8,6 +8,7 @@ import { walkRows } from '../ui/walk-rows';
 import { BrowserPorts } from './browser-ports';
 import { freeName, KIND_NAMES, KINDS } from './kinds';
 import { LineRow } from './line-row';
+import { Tabs } from './tabs';
 
 export function LinesPage() {
   const { lines } = useShow();
@@ -17,7 +18,7 @@ export function LinesPage() {
   return (
     <Page
       title="Lines"
-      aside={<p className="text-sm text-ink-2">Every connection in and out. Open one to change it.</p>}
+      aside={<Tabs at="Lines" />}
       actions={
         <Button look="main" onClick={() => go('/lines/new')}>
           Add a line

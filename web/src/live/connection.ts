@@ -1,17 +1,20 @@
 /** The live connection to the server: made again whenever it breaks. */
 import { BATCH, PORT_BYTES } from '@tawny-signal/core/live/batch';
-import type { FromClient, FromServer, Port } from '@tawny-signal/core/live/messages';
+import type { CARRIED_KINDS, FromClient, FromServer, Port } from '@tawny-signal/core/live/messages';
+import type { Send } from '@tawny-signal/core/show/mapping';
 import type { LiveStore } from './store';
 
-export type CarriedPort = Port & { kind: 'midi-browser' | 'midi-inside' };
+export type CarriedPort = Port & { kind: (typeof CARRIED_KINDS)[number] };
 export type ServerEdit = Extract<FromServer, { t: 'edit' }>;
 
 export interface Connection {
   /** All the ports that this tab carries; `heard` gets what is sent to one of them. */
   offer(ports: CarriedPort[]): void;
-  /** MIDI heard on a port, by its place in what was offered. */
+  /** MIDI or a key heard on a port, by its place in what was offered. */
   midi(port: number, bytes: Uint8Array): void;
   tryMapping(mappingId: string, pressed: boolean): void;
+  /** Sends something on a line by hand, at the top of its range, or releases it. */
+  tryLine(lineId: string, send: Send, pressed: boolean): void;
   askStandIn(name: string, ask: unknown): void;
 }
 
@@ -41,6 +44,10 @@ export function connectLive(store: LiveStore, events: ConnectionEvents): Connect
         return store.setSlots(message.slots);
       case 'lineStates':
         return store.setLineStates(message.states);
+      case 'held':
+        return store.setHeld(message.held);
+      case 'cutRoutes':
+        return store.setCutRoutes(message.cut);
       case 'edit':
         return events.edited(message);
       case 'standIn':
@@ -88,6 +95,7 @@ export function connectLive(store: LiveStore, events: ConnectionEvents): Connect
       socket.send(framed);
     },
     tryMapping: (mappingId, pressed) => send({ t: 'try', mappingId, pressed }),
+    tryLine: (lineId, wish, pressed) => send({ t: 'tryLine', lineId, send: wish, pressed }),
     askStandIn: (name, ask) => send({ t: 'toStandIn', name, ask }),
   };
 }

@@ -4,12 +4,14 @@ import { useQueryClient } from '@tanstack/react-query';
 import { takeEdit } from '../show/show-cache';
 import { connectLive, type Connection } from './connection';
 import { createLiveStore, type LiveStore, type Topic } from './store';
-import { createWebMidi, PADS_PORT, type BrowserMidi, type WebMidi } from './web-midi';
+import { createKeyboard, type Keyboard } from './keyboard';
+import { createWebMidi, type BrowserMidi, type WebMidi } from './web-midi';
 
 interface Live {
   store: LiveStore;
   connection: Connection;
   midi: WebMidi;
+  keyboard: Keyboard;
 }
 
 const LiveContext = createContext<Live | null>(null);
@@ -24,8 +26,12 @@ export function LiveProvider({ children }: { children: ReactNode }) {
       portBytes: (port, bytes) => midi.sendOut(port, bytes),
     });
     const midi = createWebMidi(() => connection);
-    connection.offer([PADS_PORT]);
-    return { store, connection, midi };
+    midi.offerKeys(false);
+    const keyboard = createKeyboard(
+      (on) => midi.offerKeys(on),
+      (bytes) => midi.playKey(bytes),
+    );
+    return { store, connection, midi, keyboard };
   }, [queries]);
   return <LiveContext value={live}>{children}</LiveContext>;
 }

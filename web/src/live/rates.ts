@@ -1,29 +1,37 @@
-/** Messages a second of each line, from totals that come now and then. */
+/** Messages and bytes a second of each line, from totals that come now and then. */
 import type { LineTotals } from '@tawny-signal/core/live/batch';
 
 export interface LineRate {
   /** Messages a second over the last second. */
   in: number;
   out: number;
+  /** Bytes a second over the last second. */
+  inBytes: number;
+  outBytes: number;
   /** When something last came in or went out, in the caller's milliseconds; -Infinity for never. */
   inAt: number;
   outAt: number;
 }
 
+/** Totals at a time. */
 interface Sample {
   at: number;
   in: number;
   out: number;
+  inBytes: number;
+  outBytes: number;
 }
 
-const SILENT: LineRate = { in: 0, out: 0, inAt: -Infinity, outAt: -Infinity };
+type Totals = Pick<LineTotals, 'inCount' | 'outCount' | 'inBytes' | 'outBytes'>;
+
+const SILENT: LineRate = { in: 0, out: 0, inBytes: 0, outBytes: 0, inAt: -Infinity, outAt: -Infinity };
 const WINDOW_MS = 1000;
 /** An eye stays open this long after a message. */
 export const EYE_MS = 180;
 
 export interface Rates {
   of(id: string): LineRate;
-  note(id: string, totals: Pick<LineTotals, 'inCount' | 'outCount'>, now: number): void;
+  note(id: string, totals: Totals, now: number): void;
   /** Lets rates fall where nothing came. @returns whether any is to be drawn anew */
   fade(now: number): boolean;
 }
@@ -32,26 +40,32 @@ export function createRates(): Rates {
   const samples = new Map<string, Sample[]>();
   const rates = new Map<string, LineRate>();
 
-  function compute(list: Sample[], now: number): { in: number; out: number } {
+  function compute(list: Sample[], now: number): Omit<LineRate, 'inAt' | 'outAt'> {
     // One sample from before the window stays, to count from.
     while (list.length > 1 && list[1]!.at <= now - WINDOW_MS) list.shift();
     const first = list[0]!;
     const last = list.at(-1)!;
-    return { in: last.in - first.in, out: last.out - first.out };
+    return {
+      in: last.in - first.in,
+      out: last.out - first.out,
+      inBytes: last.inBytes - first.inBytes,
+      outBytes: last.outBytes - first.outBytes,
+    };
   }
 
   return {
     of: (id) => rates.get(id) ?? SILENT,
-    note(id, { inCount, outCount }, now) {
+    note(id, { inCount, outCount, inBytes, outBytes }, now) {
+      const sample = { in: inCount, out: outCount, inBytes, outBytes };
       const list = samples.get(id) ?? [];
       const last = list.at(-1);
       // The first totals say nothing of a rate; a line that was opened anew counts from nothing.
       if (!last || inCount < last.in || outCount < last.out) list.length = 0;
       if (list.length === 0)
-        list.push({ at: now - WINDOW_MS, in: last ? 0 : inCount, out: last ? 0 : outCount });
+        list.push({ ...(last ? { in: 0, out: 0, inBytes: 0, outBytes: 0 } : sample), at: now - WINDOW_MS });
       const before = rates.get(id) ?? SILENT;
       const previous = list.at(-1)!;
-      list.push({ at: now, in: inCount, out: outCount });
+      list.push({ ...sample, at: now });
       samples.set(id, list);
       rates.set(id, {
         ...compute(list, now),

@@ -11,7 +11,7 @@ beforeEach(() => {
   for (const topic of ['connection', 'desk', 'lines', 'traffic', 'mappings', 'standIns'] as const) {
     store.subscribe(topic, () => told.push(topic));
   }
-  store.setSlots({ lines: { pads: 0, water: 1 }, mappings: { storm: 7 } });
+  store.setSlots({ lines: { pads: 0, water: 1 }, senders: { storm: 7 } });
 });
 
 const record = (seq: number, given: Partial<TrafficRecord> = {}): Omit<TrafficRecord, 'length'> => ({
@@ -19,7 +19,7 @@ const record = (seq: number, given: Partial<TrafficRecord> = {}): Omit<TrafficRe
   cause: 0,
   at: seq,
   lineSlot: 0,
-  mappingSlot: NO_SLOT,
+  senderSlot: NO_SLOT,
   direction: 'in',
   bytes: Uint8Array.of(0x99, 36, 97),
   reason: '',
@@ -38,10 +38,10 @@ function batch(records: Omit<TrafficRecord, 'length'>[]): Uint8Array {
 describe('a batch', () => {
   test('names lines and mappings by their ids', () => {
     store.takeBatch(
-      batch([record(1), record(2, { lineSlot: 1, mappingSlot: 7, direction: 'out', cause: 1 })]),
+      batch([record(1), record(2, { lineSlot: 1, senderSlot: 7, direction: 'out', cause: 1 })]),
       0,
     );
-    expect(store.traffic().map(({ lineId, mappingId }) => [lineId, mappingId])).toEqual([
+    expect(store.traffic().map(({ lineId, senderId }) => [lineId, senderId])).toEqual([
       ['pads', null],
       ['water', 'storm'],
     ]);

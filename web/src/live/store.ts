@@ -1,9 +1,9 @@
 /** The one home of live values: fed by the connection, read by the screen at the screen's pace. */
 import { readBatch, type LineTotals, type TrafficRecord } from '@tawny-signal/core/live/batch';
-import type { DeskState, LineState, Slots } from '@tawny-signal/core/live/messages';
+import type { DeskState, LineHeld, LineState, Slots } from '@tawny-signal/core/live/messages';
 import { createRates, type LineRate } from './rates';
 
-export type Topic = 'connection' | 'desk' | 'lines' | 'traffic' | 'mappings' | 'standIns';
+export type Topic = 'connection' | 'desk' | 'lines' | 'held' | 'routes' | 'traffic' | 'mappings' | 'standIns';
 
 /** What a mapping did last. */
 export interface Fired {
@@ -14,14 +14,15 @@ export interface Fired {
   shaped: number;
 }
 
-/** Traffic with its line and mapping named. */
-export interface Passing extends Omit<TrafficRecord, 'lineSlot' | 'mappingSlot'> {
+/** Traffic with its line and sender named. */
+export interface Passing extends Omit<TrafficRecord, 'lineSlot' | 'senderSlot'> {
   lineId: string;
-  mappingId: string | null;
+  /** The mapping or route that sent it. */
+  senderId: string | null;
 }
 
 /** How many records the browser keeps. */
-export const KEPT_TRAFFIC = 20_000;
+export const KEPT_TRAFFIC = 100_000;
 
 export interface LiveStore {
   subscribe(topic: Topic, listener: () => void): () => void;
@@ -35,6 +36,11 @@ export interface LiveStore {
   traffic(): readonly Passing[];
   /** Records that never came, since there were too many. */
   dropped(): number;
+  /** Notes that are down on a line. */
+  held(lineId: string): LineHeld;
+  /** When a route was cut since it closed a loop, in milliseconds since 1970; null for one that is not. */
+  cutAt(routeId: string): number | null;
+  cutRoutes(): Readonly<Record<string, number>>;
   standIn(name: string): unknown;
   /** Called with each batch's records as they come. */
   onTraffic(listener: (records: Passing[]) => void): () => void;
@@ -43,11 +49,15 @@ export interface LiveStore {
   setDesk(desk: DeskState): void;
   setSlots(slots: Slots): void;
   setLineStates(states: Record<string, LineState>): void;
+  setHeld(held: Record<string, LineHeld>): void;
+  setCutRoutes(cut: Record<string, number>): void;
   setStandIn(name: string, state: unknown): void;
   takeBatch(bytes: Uint8Array, now: number): void;
   /** Recomputes what fades when nothing comes. */
   tick(now: number): void;
 }
+
+const NOTHING_HELD: LineHeld = { in: [], out: [] };
 
 const turnedRound = (slots: Record<string, number>): Map<number, string> =>
   new Map(Object.entries(slots).map(([id, slot]) => [slot, id]));
@@ -62,8 +72,10 @@ export function createLiveStore(): LiveStore {
   let connected = false;
   let desk: DeskState | null = null;
   let lineStates: Record<string, LineState> = {};
+  let held: Record<string, LineHeld> = {};
+  let cut: Record<string, number> = {};
   let lineIds = new Map<number, string>();
-  let mappingIds = new Map<number, string>();
+  let senderIds = new Map<number, string>();
   let traffic: Passing[] = [];
   let dropped = 0;
 
@@ -85,6 +97,9 @@ export function createLiveStore(): LiveStore {
     fired: (id) => fired.get(id) ?? null,
     traffic: () => traffic,
     dropped: () => dropped,
+    held: (id) => held[id] ?? NOTHING_HELD,
+    cutAt: (id) => cut[id] ?? null,
+    cutRoutes: () => cut,
     standIn: (name) => standIns.get(name) ?? null,
     onTraffic(listener) {
       trafficListeners.add(listener);
@@ -107,11 +122,19 @@ export function createLiveStore(): LiveStore {
     },
     setSlots(slots) {
       lineIds = turnedRound(slots.lines);
-      mappingIds = turnedRound(slots.mappings);
+      senderIds = turnedRound(slots.senders);
     },
     setLineStates(states) {
       lineStates = states;
       tell('lines');
+    },
+    setHeld(next) {
+      held = next;
+      tell('held');
+    },
+    setCutRoutes(next) {
+      cut = next;
+      tell('routes');
     },
     setStandIn(name, state) {
       if (state === null) standIns.delete(name);
@@ -128,14 +151,14 @@ export function createLiveStore(): LiveStore {
         rates.note(id, line, now);
       }
       for (const mapping of batch.mappings) {
-        const id = mappingIds.get(mapping.slot);
+        const id = senderIds.get(mapping.slot);
         if (id !== undefined) fired.set(id, mapping);
       }
       if (batch.traffic.length > 0) {
-        const records = batch.traffic.map(({ lineSlot, mappingSlot, ...rest }): Passing => ({
+        const records = batch.traffic.map(({ lineSlot, senderSlot, ...rest }): Passing => ({
           ...rest,
           lineId: lineIds.get(lineSlot) ?? '',
-          mappingId: mappingIds.get(mappingSlot) ?? null,
+          senderId: senderIds.get(senderSlot) ?? null,
         }));
         // Trimmed in large steps, so that one batch does not copy all that is kept.
         const full = traffic.length + records.length > KEPT_TRAFFIC * 1.25;

@@ -6,21 +6,31 @@ export type MidiAccessState = 'unsupported' | 'unasked' | 'asking' | 'refused' |
 
 export interface BrowserMidi {
   state: MidiAccessState;
+  /** Whether system-exclusive was allowed too: it is asked for separately. */
+  sysex: boolean;
   /** The ports that are plugged in now, in and out of one name together. */
   ports: CarriedPort[];
 }
 
-/** The on-screen pads are a port of every tab, and come first. */
-export const PADS_PORT: CarriedPort = { kind: 'midi-inside', name: 'Pier pads', in: true, out: true };
+/** The on-screen pads are a port of every tab, and come first; its keyboard is the second, for those who switch it on. */
+const PADS_PORT: CarriedPort = { kind: 'midi-inside', name: 'Pier pads', in: true, out: true };
+const KEYS_PORT: CarriedPort = { kind: 'keys-browser', name: 'Keyboard', in: true, out: false };
+/** A place that is kept while the keyboard is switched off, so that the others keep theirs. */
+const NO_KEYS: CarriedPort = { ...KEYS_PORT, name: 'Keyboard, switched off' };
 const PADS_INDEX = 0;
+const KEYS_INDEX = 1;
+const FIRST_INDEX = 2;
 
 export interface WebMidi {
   current(): BrowserMidi;
   subscribe(listener: () => void): () => void;
-  /** Asks the browser, which may ask the person. */
-  allow(): Promise<void>;
+  /** Asks the browser, which may ask the person. @param sysex system-exclusive too */
+  allow(sysex?: boolean): Promise<void>;
   /** Plays the on-screen pads. */
   playPads(bytes: number[]): void;
+  /** Whether this tab's keyboard is one of its ports. */
+  offerKeys(on: boolean): void;
+  playKey(bytes: Uint8Array): void;
   /** What the server sends to a port of this tab. */
   sendOut(port: number, bytes: Uint8Array): void;
 }
@@ -28,14 +38,20 @@ export interface WebMidi {
 export function createWebMidi(connection: () => Connection): WebMidi {
   const listeners = new Set<() => void>();
   let access: MIDIAccess | null = null;
+  let keys = false;
   let current: BrowserMidi = {
     state: 'requestMIDIAccess' in navigator ? 'unasked' : 'unsupported',
+    sysex: false,
     ports: [],
   };
 
+  function offer(): void {
+    connection().offer([PADS_PORT, keys ? KEYS_PORT : NO_KEYS, ...current.ports]);
+  }
+
   function set(next: BrowserMidi): void {
     current = next;
-    connection().offer([PADS_PORT, ...next.ports]);
+    offer();
     for (const listener of listeners) listener();
   }
 
@@ -58,19 +74,20 @@ export function createWebMidi(connection: () => Connection): WebMidi {
       const name = input.name ?? 'A port without a name';
       input.onmidimessage = ({ data }) => {
         const at = current.ports.findIndex((port) => port.name === name);
-        if (data && at >= 0) connection().midi(PADS_INDEX + 1 + at, data);
+        if (data && at >= 0) connection().midi(FIRST_INDEX + at, data);
       };
     });
-    set({ state: 'open', ports });
+    set({ state: 'open', sysex: access!.sysexEnabled, ports });
   }
 
-  async function allow(): Promise<void> {
+  async function allow(sysex = false): Promise<void> {
     if (current.state === 'unsupported') return;
-    set({ ...current, state: 'asking' });
+    if (current.state !== 'open') set({ ...current, state: 'asking' });
     try {
-      access = await navigator.requestMIDIAccess({ sysex: false });
+      access = await navigator.requestMIDIAccess({ sysex });
     } catch {
-      set({ state: 'refused', ports: [] });
+      // What was open before stays open, without system-exclusive.
+      if (current.state !== 'open') set({ state: 'refused', sysex: false, ports: [] });
       return;
     }
     access.onstatechange = readPorts;
@@ -93,8 +110,15 @@ export function createWebMidi(connection: () => Connection): WebMidi {
     },
     allow,
     playPads: (bytes) => connection().midi(PADS_INDEX, Uint8Array.from(bytes)),
+    offerKeys(on) {
+      keys = on;
+      offer();
+    },
+    playKey: (bytes) => connection().midi(KEYS_INDEX, bytes),
     sendOut(port, bytes) {
-      const carried = current.ports[port - PADS_INDEX - 1];
+      const carried = current.ports[port - FIRST_INDEX];
+      // A browser throws on system-exclusive that was not allowed.
+      if (bytes[0] === 0xf0 && !current.sysex) return;
       access?.outputs.forEach((output) => {
         if (carried && output.name === carried.name) output.send(bytes);
       });

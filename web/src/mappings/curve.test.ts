@@ -1,5 +1,5 @@
 import { expect, test } from '@jest/globals';
-import type { Shape } from '@tawny-signal/core/show';
+import type { Shape } from '@tawny-signal/core/show/mapping';
 import { placeOf } from './curve';
 
 const shape = (given: Partial<Shape>): Shape => ({

@@ -1,6 +1,6 @@
 /** A shape drawn: what comes in along the bottom, what goes out upwards. */
 import { shapeValue } from '@tawny-signal/core/mapping/shape';
-import type { Shape } from '@tawny-signal/core/show';
+import type { Shape } from '@tawny-signal/core/show/mapping';
 
 const STEPS = 24;
 

@@ -1,27 +1,29 @@
-import { hearAs, shapeFor } from '@tawny-signal/core/mapping/defaults';
-import { HEAR_MESSAGES } from '@tawny-signal/core/mapping/hear';
-import type { Hear, HearMessage, Show } from '@tawny-signal/core/show';
+import { FIRST_MESSAGE, hearAs, shapeFor } from '@tawny-signal/core/mapping/defaults';
+import { HEAR_MESSAGES, messagesOf } from '@tawny-signal/core/mapping/hear';
+import type { Show } from '@tawny-signal/core/show';
+import type { Hear, HearMessage } from '@tawny-signal/core/show/mapping';
 import {
   readChannels,
   readNotes,
   readNumbers,
+  readSlots,
   writeChannels,
   writeNotes,
   writeSpan,
 } from '@tawny-signal/core/typed/range';
-import { isMidiLine } from '../lines/kinds';
+import { protocolOf } from '../lines/kinds';
 import { Choice } from '../ui/choice';
+import { KeyField } from '../ui/key-field';
 import { orThrow } from '../ui/or-throw';
 import { TypedField } from '../ui/typed-field';
 import type { PartProps } from './part-props';
 
-const MIDI_MESSAGES = (Object.keys(HEAR_MESSAGES) as HearMessage[]).filter((message) => message !== 'osc');
+type SaveHear = (hear: Hear) => Promise<unknown>;
 
 export function HearPart({ mapping, show, save }: PartProps) {
   const { hear } = mapping;
-  const line = show.lines.find((candidate) => candidate.id === hear.lineId);
-  const messages: HearMessage[] =
-    line && !isMidiLine(line) ? ['osc'] : line ? MIDI_MESSAGES : [...MIDI_MESSAGES, 'osc'];
+  const protocol = protocolOf(show.lines.find((candidate) => candidate.id === hear.lineId));
+  const messages = protocol ? messagesOf(protocol) : (Object.keys(HEAR_MESSAGES) as HearMessage[]);
 
   /** Another message can carry other values, so the shape begins anew where they differ. */
   function saveMessage(message: HearMessage, lineId = hear.lineId): Promise<unknown> {
@@ -29,13 +31,15 @@ export function HearPart({ mapping, show, save }: PartProps) {
     const before = shapeFor(hear.message);
     const after = shapeFor(message);
     return save(
-      JSON.stringify(before) === JSON.stringify(after) ? { hear: next } : { hear: next, shape: after },
+      JSON.stringify(before) === JSON.stringify(after)
+        ? { hear: next }
+        : { hear: next, shape: { ...after, out: mapping.shape.out, curve: mapping.shape.curve } },
     );
   }
   function chooseLine(lineId: string): Promise<unknown> {
-    const midi = isMidiLine(show.lines.find((candidate) => candidate.id === lineId));
-    if (midi && hear.message === 'osc') return saveMessage('pressed', lineId);
-    if (!midi && hear.message !== 'osc') return saveMessage('osc', lineId);
+    const carried = protocolOf(show.lines.find((candidate) => candidate.id === lineId));
+    if (carried && HEAR_MESSAGES[hear.message].protocol !== carried)
+      return saveMessage(FIRST_MESSAGE[carried], lineId);
     return save({ hear: { ...hear, lineId } });
   }
 
@@ -54,30 +58,43 @@ export function HearPart({ mapping, show, save }: PartProps) {
         options={messages.map((message) => ({ value: message, words: HEAR_MESSAGES[message].words }))}
         choose={(message) => saveMessage(message)}
       />
-      {hear.message === 'osc' ? (
-        <TypedField
-          label="Address"
-          value={hear.address}
-          commit={(address) => save({ hear: { ...hear, address } })}
-        />
-      ) : (
-        <MidiFields hear={hear} show={show} save={(next) => save({ hear: next })} />
-      )}
+      <MessageFields hear={hear} show={show} save={(next) => save({ hear: next })} />
     </>
   );
 }
 
-type MidiHear = Exclude<Hear, { message: 'osc' }>;
+function MessageFields({ hear, show, save }: { hear: Hear; show: Show; save: SaveHear }) {
+  switch (hear.message) {
+    case 'osc':
+      return (
+        <TypedField label="Address" value={hear.address} commit={(address) => save({ ...hear, address })} />
+      );
+    case 'keyPressed':
+    case 'keyHeld':
+      return <KeyField label="Key" code={hear.code} choose={(code) => save({ ...hear, code })} />;
+    case 'slot':
+      return (
+        <>
+          <TypedField
+            label="Slot"
+            value={writeSpan(hear.slots)}
+            commit={(text) => save({ ...hear, slots: orThrow(readSlots(text)) })}
+          />
+          <TypedField
+            label="Level"
+            value={writeSpan(hear.values)}
+            commit={(text) => save({ ...hear, values: orThrow(readNumbers(text, 'A level', 255)) })}
+          />
+        </>
+      );
+    default:
+      return <MidiFields hear={hear} show={show} save={save} />;
+  }
+}
 
-function MidiFields({
-  hear,
-  show,
-  save,
-}: {
-  hear: MidiHear;
-  show: Show;
-  save: (hear: Hear) => Promise<unknown>;
-}) {
+type MidiHear = Extract<Hear, { channels: unknown }>;
+
+function MidiFields({ hear, show, save }: { hear: MidiHear; show: Show; save: SaveHear }) {
   const info = HEAR_MESSAGES[hear.message];
   const { middleC } = show.settings;
   const isNote = info.number === 'Note';

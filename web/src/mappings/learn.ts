@@ -1,7 +1,7 @@
 /** Learn: the next control that is touched fills in what a mapping hears. */
 import { useEffect, useState } from 'react';
 import { learnFrom } from '@tawny-signal/core/mapping/learn';
-import type { Hear } from '@tawny-signal/core/show';
+import type { Hear } from '@tawny-signal/core/show/mapping';
 import { useLive } from '../live/live';
 import { useShow } from '../show/show';
 import { signalsIn } from '../traffic/words';

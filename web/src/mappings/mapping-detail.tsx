@@ -1,10 +1,11 @@
 /** An open mapping: hear, shape and send side by side, and what just happened under them. */
 import { ArrowDown, ArrowUp, Copy, Trash2 } from 'lucide-react';
 import { useNavigate } from 'react-router';
-import { mappingName } from '@tawny-signal/core/mapping/words';
-import type { Mapping, Show } from '@tawny-signal/core/show';
+import { mappingName, sendTitle } from '@tawny-signal/core/mapping/words';
+import type { Show } from '@tawny-signal/core/show';
+import type { Mapping } from '@tawny-signal/core/show/mapping';
 import { useLiveValue } from '../live/live';
-import { useChangeMapping, useCopyMapping, useRemoveMapping } from '../show/show';
+import { useChangeMapping, useCopyMapping, useRemoveMapping, useShow } from '../show/show';
 import { Ago } from '../ui/ago';
 import { Button, IconButton } from '../ui/button';
 import { Choice } from '../ui/choice';
@@ -70,6 +71,7 @@ function Part({
 const round = (value: number): string => String(Number(value.toFixed(4)));
 
 function JustNow({ mapping }: { mapping: Mapping }) {
+  const { middleC } = useShow().settings;
   const fired = useLiveValue('mappings', (store) => store.fired(mapping.id), 60);
   return (
     <p data-just-now className="border-t border-dashed border-rule px-3 py-2 font-mono text-xs text-ink-2">
@@ -77,7 +79,7 @@ function JustNow({ mapping }: { mapping: Mapping }) {
         <>
           <b className="text-dusk">heard {round(fired.heard)}</b> <Ago at={fired.at} /> ago → shaped{' '}
           <b className="text-ink">{round(fired.shaped)}</b> →{' '}
-          <b className="text-tawny">{mapping.send.address}</b> · {fired.count}{' '}
+          <b className="text-tawny">{sendTitle(mapping.send, middleC)}</b> · {fired.count}{' '}
           {fired.count === 1 ? 'time' : 'times'} so far
         </>
       ) : (

@@ -2,8 +2,9 @@ import { useSortable } from '@dnd-kit/sortable';
 import { CSS } from '@dnd-kit/utilities';
 import { GripVertical } from 'lucide-react';
 import type { KeyboardEvent } from 'react';
-import { argsWords, hearDetail, mappingName, shapeWords } from '@tawny-signal/core/mapping/words';
-import type { Mapping, Show } from '@tawny-signal/core/show';
+import { hearDetail, mappingName, sendDetail, sendTitle, shapeWords } from '@tawny-signal/core/mapping/words';
+import type { Show } from '@tawny-signal/core/show';
+import type { Mapping } from '@tawny-signal/core/show/mapping';
 import { useLineView } from '../lines/line-view';
 import { useLiveValue } from '../live/live';
 import { Ago } from '../ui/ago';
@@ -108,11 +109,11 @@ function SendCell({ mapping, show, off }: { mapping: Mapping; show: Show; off: b
   return (
     <span className="min-w-0 pr-3">
       <span className={`block truncate font-semibold ${off ? 'text-ink-2' : ''}`}>
-        {mapping.send.address}
+        {sendTitle(mapping.send, show.settings.middleC)}
       </span>
       <span className="block truncate text-xs text-ink-2">
         {line ? (
-          <SendLine line={line} args={argsWords(mapping.send.args)} />
+          <SendLine line={line} args={sendDetail(mapping.send)} />
         ) : (
           <span className="text-brick">No line: choose where it goes</span>
         )}

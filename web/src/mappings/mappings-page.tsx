@@ -2,8 +2,9 @@ import { Plus, Radio } from 'lucide-react';
 import { useCallback, useMemo, useState } from 'react';
 import { useNavigate, useParams } from 'react-router';
 import { shapeFor } from '@tawny-signal/core/mapping/defaults';
-import { hearDetail, hearTitle, mappingName } from '@tawny-signal/core/mapping/words';
-import type { Hear, Mapping, Show } from '@tawny-signal/core/show';
+import { hearDetail, hearTitle, mappingName, sendTitle } from '@tawny-signal/core/mapping/words';
+import type { Show } from '@tawny-signal/core/show';
+import type { Hear, Mapping } from '@tawny-signal/core/show/mapping';
 import { useAddMapping, useChangeMapping, useShow } from '../show/show';
 import { lineName } from '../traffic/words';
 import { Button } from '../ui/button';
@@ -18,7 +19,7 @@ function matches(mapping: Mapping, show: Show, text: string): boolean {
     mappingName(mapping),
     hearTitle(mapping.hear),
     hearDetail(mapping.hear, show.settings.middleC),
-    mapping.send.address,
+    sendTitle(mapping.send, show.settings.middleC),
     lineName(show, mapping.hear.lineId ?? ''),
     lineName(show, mapping.send.lineId ?? ''),
   ];
@@ -45,7 +46,7 @@ export function MappingsPage() {
             : hear;
         change.mutate({
           id: open.id,
-          change: same ? { hear: kept } : { hear, shape: shapeFor(hear.message) },
+          change: same ? { hear: kept } : { hear, shape: shapeFor(hear.message, open.send.kind) },
         });
       } else add.mutate({ hear }, { onSuccess: (made) => void go(`/mappings/${made.id}`) });
     },

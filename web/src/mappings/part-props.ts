@@ -1,4 +1,5 @@
-import type { Mapping, Show } from '@tawny-signal/core/show';
+import type { Show } from '@tawny-signal/core/show';
+import type { Mapping } from '@tawny-signal/core/show/mapping';
 
 /** What each of the three parts of an open mapping is given. */
 export interface PartProps {

@@ -1,5 +1,5 @@
 import { HEAR_MESSAGES } from '@tawny-signal/core/mapping/hear';
-import type { Shape } from '@tawny-signal/core/show';
+import type { Shape } from '@tawny-signal/core/show/mapping';
 import { readScale, writeScale } from '@tawny-signal/core/typed/range';
 import { useLiveValue } from '../live/live';
 import { Choice } from '../ui/choice';
@@ -22,8 +22,13 @@ export function ShapePart({ mapping, save }: PartProps) {
   const info = HEAR_MESSAGES[hear.message];
   const change = (values: Partial<Shape>): Promise<unknown> => save({ shape: { ...shape, ...values } });
   const froms: Option<Shape['from']>[] = [
-    ...(info.value || hear.message === 'osc'
-      ? [{ value: 'value' as const, words: info.value?.words ?? 'First number' }]
+    ...(info.value || !info.number
+      ? [
+          {
+            value: 'value' as const,
+            words: info.value?.words ?? (hear.message === 'osc' ? 'First number' : 'Down or up'),
+          },
+        ]
       : []),
     ...(info.number
       ? [{ value: 'number' as const, words: `The ${info.number.toLowerCase()}’s number` }]

@@ -11,7 +11,8 @@ import { SortableContext, verticalListSortingStrategy } from '@dnd-kit/sortable'
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useEffect, useMemo, useRef } from 'react';
 import { useNavigate } from 'react-router';
-import type { Mapping, Show } from '@tawny-signal/core/show';
+import type { Show } from '@tawny-signal/core/show';
+import type { Mapping } from '@tawny-signal/core/show/mapping';
 import { useMoveMapping } from '../show/show';
 import { walkRows } from '../ui/walk-rows';
 import { MappingRow, SHEET_COLUMNS } from './mapping-row';

@@ -1,11 +1,15 @@
 /** What is wrong with the whole, said once, until it is right again. */
 import { useEffect, useRef } from 'react';
 import { toast } from 'sonner';
+import { Link } from 'react-router';
 import { useLiveValue } from '../live/live';
+import { useShow } from '../show/show';
+import { lineName } from '../traffic/words';
 
 export function Banners() {
   const connected = useLiveValue('connection', (store) => store.connected());
   const desk = useLiveValue('desk', (store) => store.desk());
+  const cut = Object.keys(useLiveValue('routes', (store) => store.cutRoutes()));
   const restarts = desk?.engineRestarts ?? 0;
   const known = useRef<number | null>(null);
 
@@ -25,10 +29,31 @@ export function Banners() {
       {connected && desk?.saving === false && (
         <Banner words="Nothing is being saved: the database is not answering. Signals go on; changes can be made again when it is back." />
       )}
+      {connected && cut.length > 0 && <CutBanner routes={cut} />}
       {connected && desk?.armed === false && (
         <Banner quiet words="The show is safe: everything is heard and shown, nothing goes out." />
       )}
     </div>
+  );
+}
+
+/** Routes that were cut, until somebody has looked. */
+function CutBanner({ routes }: { routes: string[] }) {
+  const show = useShow();
+  const words = routes.map((id) => {
+    const route = show.routes.find((candidate) => candidate.id === id);
+    return route ? `${lineName(show, route.fromId ?? '')} → ${lineName(show, route.toId ?? '')}` : 'a route';
+  });
+  return (
+    <p className="flex items-center gap-3 border-b border-brick bg-bark px-3.5 py-1 text-sm font-semibold text-brick">
+      <span>A loop was cut: what {words.join(' and ')} sent came back in. Everything else goes on.</span>
+      <Link
+        to={`/lines/routes/${routes[0]}`}
+        className="inline-flex min-h-8 items-center text-tawny-2 underline underline-offset-2"
+      >
+        Look, and restore
+      </Link>
+    </p>
   );
 }
 

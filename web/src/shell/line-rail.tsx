@@ -4,7 +4,7 @@ import { lineKindWords } from '../lines/kinds';
 import { useLineView } from '../lines/line-view';
 import { useShow } from '../show/show';
 import { Eyes } from '../ui/eyes';
-import type { Line } from '@tawny-signal/core/show';
+import type { Line } from '@tawny-signal/core/show/line';
 
 export function LineRail() {
   const { lines } = useShow();

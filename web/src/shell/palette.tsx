@@ -2,7 +2,7 @@
 import { Command } from 'cmdk';
 import { Dialog } from 'radix-ui';
 import { useNavigate } from 'react-router';
-import { hearDetail, mappingName } from '@tawny-signal/core/mapping/words';
+import { hearDetail, mappingName, sendTitle } from '@tawny-signal/core/mapping/words';
 import { usePanic, useShow, useUndo } from '../show/show';
 import { PLACES } from './places';
 
@@ -58,7 +58,7 @@ export function Palette({ open, setOpen }: { open: boolean; setOpen: (open: bool
               {show.mappings.slice(0, MOST_MAPPINGS).map((mapping) => (
                 <Command.Item
                   key={mapping.id}
-                  value={`mapping ${mappingName(mapping)} ${mapping.send.address} ${mapping.id}`}
+                  value={`mapping ${mappingName(mapping)} ${sendTitle(mapping.send, show.settings.middleC)} ${mapping.id}`}
                   className={ITEM}
                   onSelect={then(() => go(`/mappings/${mapping.id}`))}
                 >

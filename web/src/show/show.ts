@@ -1,7 +1,10 @@
 /** The show and the edits of it, for components. */
 import { useMutation, useQuery, useSuspenseQuery, type UseMutationResult } from '@tanstack/react-query';
 import { toast } from 'sonner';
-import type { Bank, Hear, Line, LineKind, Mapping, Settings, Show } from '@tawny-signal/core/show';
+import type { Bank, Settings, Show } from '@tawny-signal/core/show';
+import type { Line, NewLine } from '@tawny-signal/core/show/line';
+import type { Route } from '@tawny-signal/core/show/route';
+import type { Hear, Mapping } from '@tawny-signal/core/show/mapping';
 import { call, Refused } from './api';
 import { EDITS, SHOW, UNDO, type ReadShow } from './show-cache';
 
@@ -40,9 +43,6 @@ function useEdit<In, Out>(run: (input: In) => Promise<Out>): UseMutationResult<O
   return useMutation({ mutationFn: run, onError: sayRefusal, networkMode: 'always' });
 }
 
-/** A line of some kind before it has an id. */
-export type NewLine = { [K in LineKind]: Omit<Extract<Line, { kind: K }>, 'id' | 'muted'> }[LineKind];
-
 export const useAddLine = () => useEdit((line: NewLine) => call<Line>('POST', 'lines', line));
 export const useChangeLine = () =>
   useEdit(({ id, change }: { id: string; change: object }) => call<Line>('PATCH', `lines/${id}`, change));
@@ -69,6 +69,13 @@ export const useMoveMapping = () =>
     call<Mapping>('POST', `mappings/${id}/move`, { after }),
   );
 export const useRemoveMapping = () => useEdit((id: string) => call<null>('DELETE', `mappings/${id}`));
+
+export const useAddRoute = () =>
+  useEdit((given: Partial<Route> & Pick<Route, 'fromId' | 'toId'>) => call<Route>('POST', 'routes', given));
+export const useChangeRoute = () =>
+  useEdit(({ id, change }: { id: string; change: object }) => call<Route>('PATCH', `routes/${id}`, change));
+export const useRemoveRoute = () => useEdit((id: string) => call<null>('DELETE', `routes/${id}`));
+export const useRestoreRoute = () => useEdit((id: string) => call<null>('POST', `routes/${id}/restore`));
 
 export const useChangeSettings = () =>
   useEdit((change: Partial<Settings>) => call<Settings>('PATCH', 'show/settings', change));

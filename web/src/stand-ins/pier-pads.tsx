@@ -97,7 +97,7 @@ function Pad({ note, name, press, release }: PadProps) {
       type="button"
       aria-label={`Pad ${note - 35}, note ${note}`}
       aria-pressed={down}
-      className={`flex h-14 touch-none flex-col justify-end rounded border p-1.5 text-left leading-4 select-none ${down ? 'border-dusk bg-dusk text-paper' : 'border-rule bg-bark text-ink hover:bg-bark-2'}`}
+      className={`flex h-12 touch-none flex-col justify-end rounded border p-1.5 text-left leading-4 select-none ${down ? 'border-dusk bg-dusk text-paper' : 'border-rule bg-bark text-ink hover:bg-bark-2'}`}
       onPointerDown={(event) => {
         event.currentTarget.setPointerCapture(event.pointerId);
         start(forceAt(event));

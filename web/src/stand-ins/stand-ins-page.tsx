@@ -1,22 +1,128 @@
 /** The simulated devices that ship with the program: something to play, and something to look at. */
+import type { ReactNode } from 'react';
+import { NavLink, useParams } from 'react-router';
 import { Page } from '../ui/page';
+import { BellPicture, BellReceived, bellWords } from './bell-player';
+import { DeckDesk } from './deck-desk';
+import { LaserPicture, LaserReceived, laserWords } from './fog-laser';
+import { RigPicture, RigReceived, rigWords } from './lantern-rig';
 import { PierPads } from './pier-pads';
+import { StreamPicture, StreamReceived, streamWords } from './quay-stream';
 import { ScorePlayer } from './score-player';
-import { WaterScreen } from './water-screen';
+import { useStandIn } from './standing';
+import { WaterPicture, WaterReceived, waterWords } from './water-screen';
+
+interface Watched<T> {
+  name: string;
+  words: string;
+  Picture: () => ReactNode;
+  about: (state: T) => string;
+  Received: (props: { state: T }) => ReactNode;
+}
+
+const watched = <T,>(entry: Watched<T>): Watched<unknown> => entry as Watched<unknown>;
+
+/** What there is to look at, one row for each. */
+const WATCHED: Watched<unknown>[] = [
+  watched({
+    name: 'water-screen',
+    words: 'Water screen',
+    Picture: WaterPicture,
+    about: waterWords,
+    Received: WaterReceived,
+  }),
+  watched({
+    name: 'lantern-rig',
+    words: 'Lantern rig',
+    Picture: RigPicture,
+    about: rigWords,
+    Received: RigReceived,
+  }),
+  watched({
+    name: 'fog-laser',
+    words: 'Fog laser',
+    Picture: LaserPicture,
+    about: laserWords,
+    Received: LaserReceived,
+  }),
+  watched({
+    name: 'bell-player',
+    words: 'Bell player',
+    Picture: BellPicture,
+    about: bellWords,
+    Received: BellReceived,
+  }),
+  watched({
+    name: 'quay-stream',
+    words: 'Quay stream',
+    Picture: StreamPicture,
+    about: streamWords,
+    Received: StreamReceived,
+  }),
+];
 
 export function StandInsPage() {
+  const { standIn } = useParams();
+  const open = WATCHED.find(({ name }) => name === standIn) ?? WATCHED[0]!;
   return (
     <Page
       title="Stand-ins"
-      aside={<p className="text-sm text-ink-2">Simulated devices: play the pads, watch the water.</p>}
+      aside={<p className="text-sm text-ink-2">Simulated devices: play on the left, watch on the right.</p>}
     >
       <div className="grid min-h-0 flex-1 grid-cols-[300px_minmax(0,1fr)] gap-6 overflow-y-auto border-t border-rule pt-3 pb-4">
-        <div className="space-y-5">
+        <div className="space-y-4">
           <PierPads />
+          <DeckDesk />
           <ScorePlayer />
         </div>
-        <WaterScreen />
+        <div className="min-w-0">
+          <nav aria-label="What to watch" className="grid grid-cols-5 gap-2 pb-3">
+            {WATCHED.map((entry) => (
+              <Tile key={entry.name} entry={entry} open={entry === open} />
+            ))}
+          </nav>
+          <Opened key={open.name} entry={open} />
+        </div>
       </div>
     </Page>
+  );
+}
+
+function Tile({ entry: { name, words, Picture }, open }: { entry: Watched<unknown>; open: boolean }) {
+  const running = useStandIn(name) !== null;
+  return (
+    <NavLink
+      to={`/stand-ins/${name}`}
+      aria-label={running ? words : `${words}, not running`}
+      aria-current={open ? 'page' : undefined}
+      className={`block overflow-hidden rounded border ${open ? 'border-tawny' : 'border-rule hover:border-ink-3'}`}
+    >
+      <div className="h-18" aria-hidden>
+        <Picture />
+      </div>
+      <div
+        className={`truncate px-2 py-1 text-xs ${open ? 'text-tawny-2' : running ? 'text-ink-2' : 'text-brick'}`}
+      >
+        {running ? words : `${words}: not running`}
+      </div>
+    </NavLink>
+  );
+}
+
+function Opened({ entry: { name, words, Picture, about, Received } }: { entry: Watched<unknown> }) {
+  const state = useStandIn(name);
+  return (
+    <section aria-label={words}>
+      <h2 className="font-semibold">{words}</h2>
+      <p className="pb-2 text-xs text-ink-2">
+        {state
+          ? about(state)
+          : `The ${words.toLowerCase()} is not running. It is started again by itself; wait a moment.`}
+      </p>
+      <div className="aspect-[16/9] max-h-[38vh] w-full overflow-hidden rounded border border-rule">
+        <Picture />
+      </div>
+      {state !== null && <Received state={state} />}
+    </section>
   );
 }

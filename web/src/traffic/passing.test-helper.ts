@@ -1,5 +1,6 @@
 /** Made-up traffic for the tests. */
 import { encodeOsc } from '@tawny-signal/core/osc/packet';
+import { makeLine } from '@tawny-signal/core/show/line';
 import { emptyShow, type Show } from '@tawny-signal/core/show';
 import type { Passing } from '../live/store';
 
@@ -7,16 +8,15 @@ import type { Passing } from '../live/store';
 export const madeUpShow = (waterName = 'Water screen'): Show => ({
   ...emptyShow('The Lantern Pier'),
   lines: [
-    { id: 'pads', kind: 'midi-inside', name: 'Pier pads', port: 'Pier pads', muted: false },
-    {
+    makeLine({ id: 'pads', kind: 'midi-inside', name: 'Pier pads', port: 'Pier pads' }),
+    makeLine({
       id: 'water',
       kind: 'osc-udp',
       name: waterName,
       host: '127.0.0.1',
       port: 9000,
       listenPort: null,
-      muted: false,
-    },
+    }),
   ],
 });
 
@@ -28,7 +28,7 @@ export function passing(seq: number, given: Partial<Passing>): Passing {
     cause: 0,
     at: 0,
     lineId: 'pads',
-    mappingId: null,
+    senderId: null,
     direction: 'in',
     length: bytes.length,
     reason: '',

@@ -2,7 +2,6 @@
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { Download, Pause, Play } from 'lucide-react';
 import { useMemo, useRef, useState } from 'react';
-import { mappingName } from '@tawny-signal/core/mapping/words';
 import type { Show } from '@tawny-signal/core/show';
 import { useLiveValue } from '../live/live';
 import { KEPT_TRAFFIC, type Passing } from '../live/store';
@@ -15,7 +14,7 @@ import { Select, type Option } from '../ui/select';
 import { Switch } from '../ui/switch';
 import { EVERYTHING, filterTraffic, type TrafficFilter } from './filter';
 import { download, saveTraffic, type SaveFormat } from './save';
-import { clockWords, hexOf, lineName, wordsOf } from './words';
+import { clockWords, hexOf, lineName, senderName, wordsOf } from './words';
 
 const COLUMNS = 'grid grid-cols-[116px_84px_150px_minmax(0,1fr)] items-baseline gap-x-3 px-3';
 const ROW = 30;
@@ -201,7 +200,7 @@ const WAYS: Record<Passing['direction'], { words: string; colour: string }> = {
 
 function TrafficRow({ record, show, raw }: { record: Passing; show: Show; raw: boolean }) {
   const way = WAYS[record.direction];
-  const mapping = show.mappings.find((candidate) => candidate.id === record.mappingId);
+  const sender = senderName(show, record.senderId);
   return (
     <div className={`${COLUMNS} pt-1 text-sm`} data-way={record.direction}>
       <span className="font-mono text-ink-3">{clockWords(record.at)}</span>
@@ -209,8 +208,8 @@ function TrafficRow({ record, show, raw }: { record: Passing; show: Show; raw: b
       <span className="truncate">{lineName(show, record.lineId)}</span>
       <span className="truncate font-mono">
         {wordsOf(record, show)}
-        {mapping && <span className="font-sans text-ink-3"> · by {mappingName(mapping)}</span>}
-        {record.direction !== 'in' && record.cause === 0 && !record.reason && (
+        {sender && <span className="font-sans text-ink-3"> · by {sender}</span>}
+        {record.direction !== 'in' && record.cause === 0 && !record.reason && !sender && (
           <span className="font-sans text-ink-3"> · by hand</span>
         )}
       </span>

@@ -1,10 +1,10 @@
 /** Traffic decoded in words. */
-import { createMidiParser } from '@tawny-signal/core/midi/parser';
-import { decodeOsc } from '@tawny-signal/core/osc/packet';
+import { decodeSignals } from '@tawny-signal/core/bytes';
+import { CARRIES } from '@tawny-signal/core/show/line';
+import { mappingName } from '@tawny-signal/core/mapping/words';
 import type { Signal } from '@tawny-signal/core/signal';
 import type { Show } from '@tawny-signal/core/show';
 import { describeSignal } from '@tawny-signal/core/words';
-import { isMidiLine } from '../lines/kinds';
 import type { Passing } from '../live/store';
 
 export const lineName = (show: Show, id: string): string =>
@@ -13,16 +13,8 @@ export const lineName = (show: Show, id: string): string =>
 /** The signals in a record's bytes; none if they can't be read, or are too long to have been kept. */
 export function signalsIn(record: Passing, show: Show): Signal[] {
   if (record.direction === 'bad') return [];
-  if (isMidiLine(show.lines.find((line) => line.id === record.lineId))) {
-    const signals: Signal[] = [];
-    createMidiParser({ message: (signal) => signals.push(signal), bad: () => undefined }).feed(record.bytes);
-    return signals;
-  }
-  try {
-    return decodeOsc(record.bytes).map(({ signal }) => signal);
-  } catch {
-    return [];
-  }
+  const line = show.lines.find((candidate) => candidate.id === record.lineId);
+  return line ? decodeSignals(CARRIES[line.kind], record.bytes) : [];
 }
 
 export function wordsOf(record: Passing, show: Show): string {
@@ -30,6 +22,15 @@ export function wordsOf(record: Passing, show: Show): string {
   const signals = signalsIn(record, show);
   if (signals.length === 0) return `${record.length} bytes`;
   return signals.map((signal) => describeSignal(signal, show.settings.middleC)).join(' · ');
+}
+
+/** Who sent a record: a mapping by its name, a route by where it leads from; null where nobody did. */
+export function senderName(show: Show, id: string | null): string | null {
+  if (id === null) return null;
+  const mapping = show.mappings.find((candidate) => candidate.id === id);
+  if (mapping) return mappingName(mapping);
+  const route = show.routes.find((candidate) => candidate.id === id);
+  return route ? `route from ${lineName(show, route.fromId ?? '')}` : null;
 }
 
 export const hexOf = (record: Passing): string => {

@@ -1,0 +1,48 @@
+/** Any signal as the bytes that stand for it in the traffic, and back. */
+import { decodeSlot, encodeSlot } from './dmx/slot.js';
+import { decodeKey, encodeKey } from './keys/key.js';
+import { encodeMidi } from './midi/message.js';
+import { createMidiParser } from './midi/parser.js';
+import { decodeOsc, encodeOsc } from './osc/packet.js';
+import type { Protocol } from './show/line.js';
+import type { Signal } from './signal.js';
+
+const buffer = new Uint8Array(3);
+
+/** Bytes of its own. */
+export function encodeSignal(signal: Signal): Uint8Array {
+  switch (signal.kind) {
+    case 'osc':
+      return encodeOsc(signal);
+    case 'slot':
+      return encodeSlot(signal);
+    case 'key':
+      return encodeKey(signal);
+    case 'sysex':
+      return signal.bytes;
+    default:
+      return buffer.slice(0, encodeMidi(signal, buffer));
+  }
+}
+
+/** The signals in a record's bytes; none if they make no sense. */
+export function decodeSignals(protocol: Protocol, bytes: Uint8Array): Signal[] {
+  const signals: Signal[] = [];
+  try {
+    switch (protocol) {
+      case 'midi':
+        createMidiParser({ message: (signal) => signals.push(signal), bad: () => undefined }).feed(bytes);
+        return signals;
+      case 'osc':
+        return decodeOsc(bytes).map(({ signal }) => signal);
+      case 'dmx': {
+        const slot = decodeSlot(bytes);
+        return slot ? [slot] : [];
+      }
+      case 'keys':
+        return [decodeKey(bytes)];
+    }
+  } catch {
+    return [];
+  }
+}

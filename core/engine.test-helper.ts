@@ -1,0 +1,103 @@
+/** A made-up show and signals for the engine's tests, and what left it in words. */
+import { createEngine, type Engine, type Outs } from './engine.js';
+import { describeArgument } from './osc/words.js';
+import { newMapping } from './mapping/defaults.js';
+import type { ChannelSignal, Signal } from './signal.js';
+import { emptyShow, type Show } from './show.js';
+import { makeLine } from './show/line.js';
+import type { Hear, Mapping } from './show/mapping.js';
+import { describeSignal } from './words.js';
+
+export const PADS = 0;
+export const WATER = 1;
+export const LASER = 2;
+export const RIG = 3;
+export const STREAM = 4;
+export const SCORE = 5;
+export const LINES = new Map([
+  ['pads', PADS],
+  ['water', WATER],
+  ['laser', LASER],
+  ['rig', RIG],
+  ['stream', STREAM],
+  ['score', SCORE],
+]);
+
+export function show(mappings: Mapping[], change: (show: Show) => void = () => undefined): Show {
+  const host = '127.0.0.1';
+  const made: Show = {
+    ...emptyShow('The Lantern Pier'),
+    lines: [
+      makeLine({ id: 'pads', kind: 'midi-inside', name: 'Pier pads', port: 'Pier pads' }),
+      makeLine({ id: 'water', kind: 'osc-udp', name: 'Water screen', host, port: 9000, listenPort: null }),
+      makeLine({ id: 'laser', kind: 'midi-inside', name: 'Fog laser', port: 'Fog laser' }),
+      makeLine({
+        id: 'rig',
+        kind: 'sacn',
+        name: 'Lantern rig',
+        universe: 1,
+        host,
+        port: 5568,
+        listenPort: null,
+      }),
+      makeLine({ id: 'stream', kind: 'keys-inside', name: 'Quay stream', port: 'Quay stream' }),
+      makeLine({ id: 'score', kind: 'midi-inside', name: 'Score player', port: 'Score player' }),
+    ],
+    mappings,
+  };
+  change(made);
+  return made;
+}
+
+export const anyNote = (message: 'pressed' | 'held' | 'released' = 'pressed'): Hear => ({
+  message,
+  lineId: 'pads',
+  channels: 'any',
+  numbers: 'any',
+  values: 'any',
+});
+
+type OscMapping = ReturnType<typeof newMapping>;
+
+export function mapping(id: string, hear: Partial<Hear>, change: Partial<OscMapping> = {}): OscMapping {
+  const made = newMapping(id, { ...anyNote(), ...hear } as Hear, 'water');
+  return { ...made, send: { ...made.send, address: `/${id}` }, ...change };
+}
+
+export function loaded(mappings: Mapping[], change?: (show: Show) => void): Engine {
+  const engine = createEngine();
+  engine.load(show(mappings, change), LINES, 0);
+  return engine;
+}
+
+export const press = (number: number, value = 100, channel = 9): ChannelSignal => ({
+  kind: 'noteOn',
+  channel,
+  number,
+  value,
+});
+export const release = (number: number, channel = 9): ChannelSignal => ({
+  kind: 'noteOff',
+  channel,
+  number,
+  value: 0,
+});
+export const control = (number: number, value: number, channel = 1): ChannelSignal => ({
+  kind: 'controlChange',
+  channel,
+  number,
+  value,
+});
+
+const words = (signal: Signal): string => {
+  if (signal.kind !== 'osc') return describeSignal(signal, 4);
+  const args = signal.args.map((arg) => (arg.type === 'f' ? String(arg.value) : describeArgument(arg)));
+  return [signal.address, ...args].join(' ');
+};
+
+/** What left, as text; what was held back in brackets. */
+export function said(outs: Outs): string[] {
+  return outs.signal
+    .slice(0, outs.count)
+    .map((signal, at) => (outs.heldBack[at] ? `[${words(signal)}]` : words(signal)));
+}

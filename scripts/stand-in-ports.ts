@@ -1,0 +1,52 @@
+/** The UDP ports that stand-ins listen on or send to. They are kept, since the show names them. */
+import { existsSync, readFileSync, writeFileSync } from 'node:fs';
+import { firstFree, tryUdpPort } from './ports.js';
+
+/** Each with the port that is wished for. */
+export const WISHED_PORTS = {
+  /** The water screen hears OSC here. */
+  water: 9000,
+  /** The lantern rig hears sACN here, and Art-Net there: beside the standards' own ports, which a real rig may use. */
+  rigSacn: 5570,
+  rigArtnet: 6456,
+  /** The show hears the deck desk's Art-Net here. */
+  deck: 6460,
+};
+export type StandInPorts = typeof WISHED_PORTS;
+export type StandInPortName = keyof StandInPorts;
+
+export interface MovedPort {
+  was: number;
+  now: number;
+}
+
+const NAMES = Object.keys(WISHED_PORTS) as StandInPortName[];
+
+/** Ports that nobody has now, each at or after the one that is wished. */
+export async function choosePorts(wished: StandInPorts): Promise<StandInPorts> {
+  const chosen = { ...wished };
+  const taken = new Set<number>();
+  for (const name of NAMES) {
+    chosen[name] = await firstFree(wished[name], async (port) => (taken.has(port) ? null : tryUdpPort(port)));
+    taken.add(chosen[name]);
+  }
+  return chosen;
+}
+
+/** Some that nobody has, spread out, so that those who choose at the same time don't choose the same. */
+export function randomPorts(): Promise<StandInPorts> {
+  const from = 20_000 + Math.floor(Math.random() * 10_000);
+  return choosePorts({ water: from, rigSacn: from + 1, rigArtnet: from + 2, deck: from + 3 });
+}
+
+/** The ports that were kept in a file, or others where another program has one meanwhile; kept again. */
+export async function keepPorts(file: string): Promise<{ ports: StandInPorts; moved: MovedPort[] }> {
+  const kept = existsSync(file) ? (JSON.parse(readFileSync(file, 'utf8')) as Partial<StandInPorts>) : {};
+  const ports = await choosePorts({ ...WISHED_PORTS, ...kept });
+  writeFileSync(file, JSON.stringify(ports));
+  const moved = NAMES.flatMap((name) => {
+    const was = kept[name];
+    return was === undefined || was === ports[name] ? [] : [{ was, now: ports[name] }];
+  });
+  return { ports, moved };
+}

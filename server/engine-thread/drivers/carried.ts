@@ -1,0 +1,129 @@
+/**
+ * A port that somebody carries to us over the live connection: a browser tab its Web MIDI ports and its keyboard,
+ * a stand-in its own. The line knows its port by kind and name, so it opens whenever that port appears.
+ */
+import { encodeSignal } from '@tawny-signal/core/bytes';
+import { decodeKey, encodeKey, KeyError } from '@tawny-signal/core/keys/key';
+import { encodeMidi } from '@tawny-signal/core/midi/message';
+import { createMidiParser } from '@tawny-signal/core/midi/parser';
+import type { LineState } from '@tawny-signal/core/live/messages';
+import { CARRIES } from '@tawny-signal/core/show/line';
+import { isMidi, type Signal } from '@tawny-signal/core/signal';
+import { OPEN, waiting, type LineDriver, type LineListener, type LineOf } from './driver.js';
+
+export type CarriedLine = LineOf<'midi-browser' | 'midi-inside' | 'keys-browser' | 'keys-inside'>;
+
+/** What the port of a line is called; a browser has one keyboard. */
+export const portOf = (line: CarriedLine): string => (line.kind === 'keys-browser' ? 'Keyboard' : line.port);
+
+/** A port as the thread knows it: who carries it, and how to send to it. */
+export interface CarriedPort {
+  kind: CarriedLine['kind'];
+  name: string;
+  in: boolean;
+  out: boolean;
+  /** Copies the bytes. */
+  send(bytes: Uint8Array): void;
+}
+
+export interface CarriedDriver extends LineDriver {
+  /** Gives the line the ports that it wants, or says why there are none. */
+  plug(ports: CarriedPort[], why: PortGone): void;
+  /** Bytes from a port; those of a port that is not plugged are not heard. */
+  receive(port: CarriedPort, bytes: Uint8Array): void;
+}
+
+/** Why there is no port: not seen yet, unplugged while its carrier is still here, or the carrier itself gone. */
+export type PortGone = 'unseen' | 'unplugged' | 'carrier gone';
+
+function absence(line: CarriedLine, why: PortGone): LineState {
+  const port = `“${portOf(line)}”`;
+  switch (line.kind) {
+    case 'midi-inside':
+    case 'keys-inside':
+      return waiting(
+        `Nobody has ${port}: its stand-in is not running, or no page with it is open. It is picked up by itself.`,
+      );
+    case 'keys-browser':
+      return waiting(
+        'No browser tab plays its keyboard here. Switch it on where this line is open, under Lines.',
+      );
+    case 'midi-browser':
+      switch (why) {
+        case 'unseen':
+          return waiting(
+            `No open browser tab has a MIDI port called ${port}. Plug it in, or allow MIDI under Lines.`,
+          );
+        case 'unplugged':
+          return waiting(`${port} was unplugged. It is picked up when it is plugged in again.`);
+        case 'carrier gone':
+          return waiting(
+            `The browser tab that held ${port} is gone. Open Tawny Signal in that browser again.`,
+          );
+      }
+  }
+}
+
+interface Receiver {
+  feed(bytes: Uint8Array): void;
+}
+
+function createReceiver(line: CarriedLine, listener: LineListener): Receiver {
+  if (CARRIES[line.kind] === 'midi') {
+    return createMidiParser({
+      message: (signal, bytes) => listener.heard(signal, bytes),
+      bad: (reason, bytes) => listener.bad(`Not MIDI: ${reason}.`, bytes),
+    });
+  }
+  return {
+    feed(bytes) {
+      try {
+        listener.heard(decodeKey(bytes), bytes);
+      } catch (error) {
+        if (!(error instanceof KeyError)) throw error;
+        listener.bad(`Not a key: ${error.message}.`, bytes);
+      }
+    },
+  };
+}
+
+export function openCarried(line: CarriedLine, listener: LineListener): CarriedDriver {
+  const buffer = new Uint8Array(65_536);
+  const protocol = CARRIES[line.kind];
+  /** Each port is a byte stream of its own, with its own running status. */
+  let plugged = new Map<CarriedPort, Receiver>();
+  listener.state(absence(line, 'unseen'));
+
+  function bytesOf(signal: Signal): Uint8Array | null {
+    if (protocol === 'keys') return signal.kind === 'key' ? encodeKey(signal) : null;
+    if (!isMidi(signal)) return null;
+    if (signal.kind === 'sysex') return encodeSignal(signal);
+    return buffer.subarray(0, encodeMidi(signal, buffer));
+  }
+
+  return {
+    plug(ports, why) {
+      const before = plugged;
+      plugged = new Map(ports.map((port) => [port, before.get(port) ?? createReceiver(line, listener)]));
+      if ([...before.keys()].some((port) => !plugged.has(port))) listener.gone();
+      if (before.size > 0 !== plugged.size > 0) listener.state(plugged.size > 0 ? OPEN : absence(line, why));
+    },
+    receive(port, bytes) {
+      plugged.get(port)?.feed(bytes);
+    },
+    send(signal) {
+      const bytes = bytesOf(signal);
+      if (!bytes) return null;
+      let left = false;
+      for (const port of plugged.keys()) {
+        if (!port.out) continue;
+        port.send(bytes);
+        left = true;
+      }
+      return left ? bytes : null;
+    },
+    close() {
+      plugged.clear();
+    },
+  };
+}

@@ -1,0 +1,29 @@
+/** What the fog laser makes of notes: a beam for each that is held. No I/O. */
+import type { Note } from '../live/midi.js';
+
+/** It listens to one channel only. */
+export const CHANNEL = 6;
+
+export interface Beam {
+  number: number;
+  velocity: number;
+}
+
+export interface Laser {
+  /** @returns whether it was for us */
+  take(note: Note): boolean;
+  beams(): Beam[];
+}
+
+export function createLaser(): Laser {
+  const held = new Map<number, Beam>();
+  return {
+    take({ pressed, channel, number, velocity }) {
+      if (channel !== CHANNEL) return false;
+      if (pressed) held.set(number, { number, velocity });
+      else held.delete(number);
+      return true;
+    },
+    beams: () => [...held.values()],
+  };
+}

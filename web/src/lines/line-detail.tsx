@@ -1,0 +1,204 @@
+/** An open line: its form, and what there is to see and try of it. */
+import { Play, Trash2 } from 'lucide-react';
+import { useState, type ReactNode } from 'react';
+import { useNavigate } from 'react-router';
+import type { LineState } from '@tawny-signal/core/live/messages';
+import { sendAs, SENDS } from '@tawny-signal/core/mapping/sends';
+import { noteName } from '@tawny-signal/core/midi/words';
+import type { Line } from '@tawny-signal/core/show/line';
+import type { Send, SendKind } from '@tawny-signal/core/show/mapping';
+import { useLive, useLiveValue } from '../live/live';
+import { SendFields } from '../mappings/send-part';
+import { useChangeLine, useRemoveLine, useShow } from '../show/show';
+import { clockWords } from '../traffic/words';
+import { Ago } from '../ui/ago';
+import { Button } from '../ui/button';
+import { Choice } from '../ui/choice';
+import { HoldButton } from '../ui/hold-button';
+import { Switch } from '../ui/switch';
+import { Countdown } from './countdown';
+import { protocolOf } from './kinds';
+import { LineFields } from './line-fields';
+import type { LineView } from './line-view';
+
+/** Bytes a second of MIDI 1.0 on a 5-pin cable: 31,250 baud, ten bits a byte. */
+const FIVE_PIN_BYTES = 3125;
+
+export function LineDetail({ line, view }: { line: Line; view: LineView }) {
+  const change = useChangeLine();
+  const remove = useRemoveLine();
+  const go = useNavigate();
+  return (
+    <div className="grid grid-cols-[minmax(0,420px)_minmax(0,1fr)] gap-8 pt-1 pr-4 pb-3 pl-14">
+      <LineFields line={line} />
+      <div>
+        <Facts line={line} view={view} />
+        <TryLine line={line} />
+        <div className="flex items-center gap-4 pt-3">
+          <Switch
+            label="Muted"
+            on={line.muted}
+            change={(muted) => change.mutate({ id: line.id, change: { muted } })}
+          />
+          <Button
+            look="bare"
+            className="text-brick!"
+            onClick={() => remove.mutate(line.id, { onSuccess: () => void go('/lines') })}
+          >
+            <Trash2 size={15} aria-hidden /> Remove line
+          </Button>
+        </div>
+      </div>
+    </div>
+  );
+}
+
+function Fact({ name, children }: { name: string; children: ReactNode }) {
+  return (
+    <>
+      <dt className="text-ink-2">{name}</dt>
+      <dd>{children}</dd>
+    </>
+  );
+}
+
+function Facts({ line, view }: { line: Line; view: LineView }) {
+  const totals = useLiveValue('lines', (store) => store.totals(line.id), 250);
+  const rate = useLiveValue('lines', (store) => store.rate(line.id), 250);
+  const state = useLiveValue('lines', (store) => store.lineState(line.id), 250);
+  return (
+    <dl className="grid grid-cols-[110px_1fr] gap-y-1 pt-1.5 text-sm">
+      <Fact name="State">
+        <span className={view.trouble ? 'text-brick' : 'text-moss'}>{view.trouble || 'Open'}</span>
+        {state?.nextTryAt !== undefined && <Countdown to={state.nextTryAt} />}
+      </Fact>
+      <Fact name="In">
+        <span className="font-mono">
+          {totals?.inCount ?? 0} messages, {totals?.inBytes ?? 0} bytes · {rate.in}/s, {rate.inBytes} bytes/s
+        </span>
+      </Fact>
+      <Fact name="Out">
+        <span className="font-mono">
+          {totals?.outCount ?? 0} messages, {totals?.outBytes ?? 0} bytes · {rate.out}/s, {rate.outBytes}{' '}
+          bytes/s
+        </span>
+      </Fact>
+      {'fivePin' in line && line.fivePin && (
+        <Fact name="5-pin cable">
+          <Budget bytes={rate.outBytes} />
+        </Fact>
+      )}
+      <Fact name="Not understood">
+        <span className="font-mono">{totals?.badCount ?? 0}</span>
+        {state?.lastBad && <LastBad bad={state.lastBad} />}
+      </Fact>
+      {state?.sources && (
+        <Fact name="Sources">
+          <Sources sources={state.sources} />
+        </Fact>
+      )}
+      {protocolOf(line) === 'midi' && <Held line={line} />}
+    </dl>
+  );
+}
+
+function LastBad({ bad }: { bad: NonNullable<LineState['lastBad']> }) {
+  return (
+    <p className="text-xs text-brick">
+      {clockWords(bad.at)} {bad.reason}{' '}
+      <span className="font-mono text-ink-2">
+        {bad.bytes.map((byte) => byte.toString(16).toUpperCase().padStart(2, '0')).join(' ')}
+      </span>
+    </p>
+  );
+}
+
+function Sources({ sources }: { sources: NonNullable<LineState['sources']> }) {
+  if (sources.length === 0) return <span className="text-ink-2">Nobody sends on this universe now.</span>;
+  return (
+    <ul aria-label="Sources of this universe">
+      {sources.map(({ name, address, priority, heard }) => (
+        <li key={`${name} ${address} ${priority}`} className={heard ? '' : 'text-ink-3'}>
+          {name} {name === address ? '' : `at ${address}, `}priority {priority}
+          {!heard && ' · not heard: another has a higher priority'}
+        </li>
+      ))}
+    </ul>
+  );
+}
+
+/** How full a 5-pin cable is. */
+function Budget({ bytes }: { bytes: number }) {
+  const full = Math.round((bytes / FIVE_PIN_BYTES) * 100);
+  const colour = full > 100 ? 'text-brick' : full > 70 ? 'text-straw' : 'text-moss';
+  return (
+    <span className={`font-mono ${colour}`} data-budget>
+      {full} % full · {bytes} of {FIVE_PIN_BYTES} bytes/s
+      {full > 100 && ' · more than it can carry: it will be late'}
+    </span>
+  );
+}
+
+function Held({ line }: { line: Line }) {
+  const { middleC } = useShow().settings;
+  const held = useLiveValue('held', (store) => store.held(line.id), 100);
+  const all = [
+    ...held.in.map((note) => ({ ...note, way: 'in' as const })),
+    ...held.out.map((note) => ({ ...note, way: 'out' as const })),
+  ];
+  return (
+    <Fact name="Notes held">
+      {all.length === 0 ? (
+        <span className="text-ink-2">none</span>
+      ) : (
+        <ul aria-label="Notes held" className="font-mono">
+          {all.slice(0, 24).map((note) => (
+            <li key={`${note.way} ${note.channel} ${note.number}`}>
+              <span className={note.way === 'in' ? 'text-dusk' : 'text-tawny'}>{note.way}</span> {note.number}{' '}
+              ({noteName(note.number, middleC)}) ch {note.channel + 1}, force {note.velocity}, for{' '}
+              <Ago at={note.since} />
+            </li>
+          ))}
+          {all.length > 24 && <li>and {all.length - 24} more</li>}
+        </ul>
+      )}
+    </Fact>
+  );
+}
+
+const onlyHears = (line: Line): boolean =>
+  line.kind === 'keys-browser' || ('everyone' in line && line.host === null && !line.everyone);
+
+/** Sends something on the line, to see it arrive. */
+function TryLine({ line }: { line: Line }) {
+  const show = useShow();
+  const { connection } = useLive();
+  const protocol = protocolOf(line)!;
+  const kinds = (Object.keys(SENDS) as SendKind[]).filter((kind) => SENDS[kind].protocol === protocol);
+  const [send, setSend] = useState<Send>(() => sendAs(kinds[0]!, line.id));
+  const save = (next: Send): Promise<void> => {
+    setSend(next);
+    return Promise.resolve();
+  };
+  if (onlyHears(line)) return null;
+  return (
+    <section aria-label="Try this line" className="mt-3 max-w-105 border-t border-dashed border-rule pt-2">
+      {kinds.length > 1 && (
+        <Choice
+          label="Try with"
+          value={send.kind}
+          options={kinds.map((kind) => ({ value: kind, words: SENDS[kind].words }))}
+          choose={(kind) => save(sendAs(kind, line.id, send))}
+        />
+      )}
+      <SendFields send={send} show={show} save={save} />
+      <HoldButton
+        className="mt-1 ml-24 text-tawny-2!"
+        title="Sends its highest value, at once"
+        press={(down) => connection.tryLine(line.id, send, down)}
+      >
+        <Play size={14} aria-hidden /> Try this line
+      </HoldButton>
+    </section>
+  );
+}

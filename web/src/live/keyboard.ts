@@ -1,0 +1,72 @@
+/** This tab's keyboard as something to play with: carried to the server as a port, while it is switched on. */
+import { useSyncExternalStore } from 'react';
+import { keyInfo } from '@tawny-signal/core/keys/codes';
+import { encodeKey } from '@tawny-signal/core/keys/key';
+import { useLive } from './live';
+
+export interface Keyboard {
+  on(): boolean;
+  set(on: boolean): void;
+  subscribe(listener: () => void): () => void;
+}
+
+const isWriting = (target: EventTarget | null): boolean =>
+  target instanceof HTMLElement && (target.isContentEditable || target.matches('input, textarea, select'));
+
+/** @param changed is told when it is switched. @param send a key's bytes (core/keys/key) */
+export function createKeyboard(changed: (on: boolean) => void, send: (bytes: Uint8Array) => void): Keyboard {
+  const listeners = new Set<() => void>();
+  const down = new Set<string>();
+  let on = false;
+
+  function say(code: string, isDown: boolean): void {
+    if (isDown) down.add(code);
+    else down.delete(code);
+    send(encodeKey({ kind: 'key', code, down: isDown }));
+  }
+  function letGo(): void {
+    for (const code of [...down]) say(code, false);
+  }
+  function onDown(event: KeyboardEvent): void {
+    if (event.ctrlKey || event.altKey || event.metaKey || isWriting(event.target)) return;
+    if (!keyInfo(event.code)) return;
+    event.preventDefault();
+    event.stopPropagation();
+    if (!event.repeat) say(event.code, true);
+  }
+  function onUp(event: KeyboardEvent): void {
+    if (!down.has(event.code)) return;
+    event.preventDefault();
+    event.stopPropagation();
+    say(event.code, false);
+  }
+
+  return {
+    on: () => on,
+    set(next) {
+      if (next === on) return;
+      on = next;
+      const listen = next ? window.addEventListener : window.removeEventListener;
+      if (!next) letGo();
+      listen.call(window, 'keydown', onDown as EventListener, true);
+      listen.call(window, 'keyup', onUp as EventListener, true);
+      // A key that comes up while another window is in front is not told to us.
+      listen.call(window, 'blur', letGo);
+      changed(next);
+      for (const listener of listeners) listener();
+    },
+    subscribe(listener) {
+      listeners.add(listener);
+      return () => listeners.delete(listener);
+    },
+  };
+}
+
+/** Whether this tab's keys play. */
+export function useKeyboard(): boolean {
+  const { keyboard } = useLive();
+  return useSyncExternalStore(
+    (listener) => keyboard.subscribe(listener),
+    () => keyboard.on(),
+  );
+}

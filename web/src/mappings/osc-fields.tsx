@@ -1,0 +1,104 @@
+/** The address and arguments of an OSC message that is sent. */
+import { X } from 'lucide-react';
+import { OSC_TYPE_WORDS } from '@tawny-signal/core/mapping/words';
+import type { OscArg, SendOf } from '@tawny-signal/core/show/mapping';
+import { Button, IconButton } from '../ui/button';
+import { Choice } from '../ui/choice';
+import type { Option } from '../ui/select';
+import { TypedField } from '../ui/typed-field';
+
+const TYPES = (Object.keys(OSC_TYPE_WORDS) as OscArg['type'][]).map((type): Option<OscArg['type']> => ({
+  value: type,
+  words: OSC_TYPE_WORDS[type],
+}));
+
+interface OscFieldsProps {
+  send: SendOf<'osc'>;
+  save: (send: SendOf<'osc'>) => Promise<unknown>;
+}
+
+export function OscFields({ send, save }: OscFieldsProps) {
+  const setArg = (at: number, arg: OscArg | null): Promise<unknown> =>
+    save({ ...send, args: arg ? send.args.with(at, arg) : send.args.toSpliced(at, 1) });
+  return (
+    <>
+      <TypedField label="Address" value={send.address} commit={(address) => save({ ...send, address })} />
+      {send.args.map((arg, at) => (
+        <ArgumentFields key={at} at={at} arg={arg} set={(next) => setArg(at, next)} />
+      ))}
+      <Button
+        look="bare"
+        className="ml-24"
+        onClick={() =>
+          void save({ ...send, args: [...send.args, { type: 'f', value: 'shaped' }] }).catch(() => undefined)
+        }
+      >
+        + argument
+      </Button>
+    </>
+  );
+}
+
+function withType(type: OscArg['type'], before: OscArg): OscArg {
+  switch (type) {
+    case 's':
+      return { type, value: before.type === 's' ? before.value : 'go' };
+    case 'T':
+    case 'F':
+    case 'N':
+    case 'I':
+      return { type };
+    default:
+      return { type, value: 'value' in before && typeof before.value === 'number' ? before.value : 'shaped' };
+  }
+}
+
+const SHAPED = 'shaped value';
+
+/** What was shaped, or a fixed number or text. */
+function readArgument(arg: OscArg, text: string): OscArg {
+  if (arg.type === 's') return { ...arg, value: text };
+  if (!('value' in arg)) return arg;
+  if (['value', 'shaped', SHAPED, ''].includes(text.trim().toLowerCase())) return { ...arg, value: 'shaped' };
+  const number = Number(text.trim().replace(',', '.'));
+  if (!Number.isFinite(number)) throw new Error('Write a fixed number like 0.5, or: shaped value.');
+  return { ...arg, value: number };
+}
+
+function ArgumentFields({
+  at,
+  arg,
+  set,
+}: {
+  at: number;
+  arg: OscArg;
+  set: (arg: OscArg | null) => Promise<unknown>;
+}) {
+  return (
+    <div className="grid grid-cols-[minmax(0,1fr)_28px] items-start">
+      <div>
+        <Choice
+          label={`Argument ${at + 1}`}
+          value={arg.type}
+          options={TYPES}
+          choose={(type) => set(withType(type, arg))}
+        />
+        {'value' in arg && (
+          <TypedField
+            label="Holds"
+            value={arg.value === 'shaped' && arg.type !== 's' ? SHAPED : String(arg.value)}
+            hint={
+              arg.type !== 's' && arg.value !== 'shaped'
+                ? 'Always this number. Or write: shaped value.'
+                : undefined
+            }
+            commit={(text) => set(readArgument(arg, text))}
+          />
+        )}
+      </div>
+      <IconButton label={`Remove argument ${at + 1}`} onClick={() => void set(null).catch(() => undefined)}>
+        <X size={14} aria-hidden />
+      </IconButton>
+    </div>
+  );
+}

@@ -1,0 +1,140 @@
+/**
+ * What feeds what: lines that are heard on the left, lines that are sent on at the right, and a stream between them for each route,
+ * as wide as what passes. Drag from left to right, or choose one and then the other, to make a route.
+ */
+import { useMemo, useState } from 'react';
+import { useNavigate } from 'react-router';
+import { toast } from 'sonner';
+import type { Line } from '@tawny-signal/core/show/line';
+import type { Route } from '@tawny-signal/core/show/route';
+import type { Show } from '@tawny-signal/core/show';
+import { protocolOf } from '../lines/kinds';
+import { useLiveValue } from '../live/live';
+import { useAddRoute } from '../show/show';
+import { passedPerSecond } from './streams';
+
+const ROW = 34;
+const WIDTH = 460;
+const PAD = 10;
+
+export function Picture({ show, openId }: { show: Show; openId: string | null }) {
+  const lines = show.lines.filter((line) => protocolOf(line) !== 'keys');
+  const [from, setFrom] = useState<Line | null>(null);
+  const add = useAddRoute();
+  const go = useNavigate();
+  const height = lines.length * ROW + PAD;
+
+  function join(to: Line): void {
+    if (!from) return;
+    setFrom(null);
+    if (protocolOf(from) !== protocolOf(to)) {
+      toast.error(
+        `${from.name} carries ${protocolOf(from)!.toUpperCase()} and ${to.name} ${protocolOf(to)!.toUpperCase()}: use a mapping to turn one into the other.`,
+      );
+      return;
+    }
+    add.mutate(
+      { fromId: from.id, toId: to.id },
+      {
+        onSuccess: (made) => void go(`/lines/routes/${made.id}`),
+        // Its fields are not on the screen, so the reason is said aloud.
+        onError: (error) => toast.error(error.message),
+      },
+    );
+  }
+
+  if (lines.length === 0) return null;
+  return (
+    <div className="grid grid-cols-[minmax(0,200px)_minmax(200px,1fr)_minmax(0,200px)] pb-3" data-picture>
+      <ul aria-label="Heard on" style={{ paddingTop: PAD / 2 }}>
+        {lines.map((line) => (
+          <li key={line.id} style={{ height: ROW }} className="flex items-center justify-end">
+            <button
+              type="button"
+              draggable
+              aria-pressed={from?.id === line.id}
+              onDragStart={() => setFrom(line)}
+              onDragEnd={() => setFrom(null)}
+              onClick={() => setFrom(from?.id === line.id ? null : line)}
+              className={`min-h-8 max-w-full truncate rounded border-r-4 border-dusk px-2 text-right text-sm ${from?.id === line.id ? 'bg-bark-2 font-semibold' : 'hover:bg-bark'}`}
+            >
+              {line.name}
+            </button>
+          </li>
+        ))}
+      </ul>
+      <svg
+        viewBox={`0 0 ${WIDTH} ${height}`}
+        preserveAspectRatio="none"
+        style={{ height }}
+        className="w-full"
+        aria-hidden
+      >
+        <Streams lines={lines} routes={show.routes} openId={openId} />
+      </svg>
+      <ul aria-label="Sent on" style={{ paddingTop: PAD / 2 }}>
+        {lines.map((line) => (
+          <li key={line.id} style={{ height: ROW }} className="flex items-center">
+            <button
+              type="button"
+              disabled={!from}
+              onDragOver={(event) => from && event.preventDefault()}
+              onDrop={() => join(line)}
+              onClick={() => join(line)}
+              className={`min-h-8 max-w-full truncate rounded border-l-4 border-tawny px-2 text-left text-sm ${from && protocolOf(from) === protocolOf(line) ? 'bg-bark hover:bg-bark-2' : ''} ${from && protocolOf(from) !== protocolOf(line) ? 'opacity-45' : ''}`}
+            >
+              {line.name}
+            </button>
+          </li>
+        ))}
+      </ul>
+      <p className="col-span-3 pt-1 text-center text-xs text-ink-2">
+        {from
+          ? `From ${from.name} to … choose a line on the right.`
+          : 'Choose a line on the left, then one on the right, or drag between them.'}
+      </p>
+    </div>
+  );
+}
+
+interface StreamsProps {
+  lines: Line[];
+  routes: Route[];
+  openId: string | null;
+}
+
+function Streams({ lines, routes, openId }: StreamsProps) {
+  const go = useNavigate();
+  const cut = useLiveValue('routes', (store) => store.cutRoutes());
+  const traffic = useLiveValue('traffic', (store) => store.traffic(), 500);
+  const rates = useMemo(() => passedPerSecond(traffic, Date.now()), [traffic]);
+  const y = (id: string | null): number => {
+    const at = lines.findIndex((line) => line.id === id);
+    return at < 0 ? -1 : PAD / 2 + at * ROW + ROW / 2;
+  };
+  return routes.map((route) => {
+    const [a, b] = [y(route.fromId), y(route.toId)];
+    if (a < 0 || b < 0) return null;
+    const rate = rates.get(route.id) ?? 0;
+    const width = rate === 0 ? 1.5 : Math.min(16, 2.5 + 2 * Math.log2(1 + rate));
+    const broken = route.id in cut;
+    const colour = broken ? 'var(--brick)' : rate > 0 ? 'var(--tawny)' : 'var(--ink-3)';
+    return (
+      <path
+        key={route.id}
+        data-stream={route.id}
+        d={`M0 ${a}C${WIDTH / 2} ${a} ${WIDTH / 2} ${b} ${WIDTH} ${b}`}
+        fill="none"
+        stroke={colour}
+        strokeWidth={route.id === openId ? width + 2 : width}
+        strokeDasharray={broken || !route.on ? '6 6' : undefined}
+        strokeOpacity={route.id === openId ? 1 : 0.75}
+        vectorEffect="non-scaling-stroke"
+        className="cursor-pointer"
+        onClick={() => void go(`/lines/routes/${route.id}`)}
+      >
+        <title>{broken ? 'cut' : `${rate} a second`}</title>
+      </path>
+    );
+  });
+}

@@ -1,0 +1,118 @@
+import { RotateCcw, Trash2 } from 'lucide-react';
+import { useNavigate } from 'react-router';
+import { routeWords } from '@tawny-signal/core/routes/words';
+import type { Show } from '@tawny-signal/core/show';
+import type { Route } from '@tawny-signal/core/show/route';
+import { useLiveValue } from '../live/live';
+import { useChangeRoute, useRemoveRoute, useRestoreRoute } from '../show/show';
+import { clockWords } from '../traffic/words';
+import { Button } from '../ui/button';
+import { Switch } from '../ui/switch';
+import { useInView } from '../ui/use-in-view';
+import { RouteFields } from './route-fields';
+
+interface RouteRowProps {
+  route: Route;
+  show: Show;
+  number: number;
+  open: boolean;
+}
+
+export function RouteRow({ route, show, number, open }: RouteRowProps) {
+  const go = useNavigate();
+  const row = useInView<HTMLLIElement>(open);
+  const cutAt = useLiveValue('routes', (store) => store.cutAt(route.id));
+  const toggle = (): void => void go(open ? '/lines/routes' : `/lines/routes/${route.id}`);
+  const name = (id: string | null): string | null => show.lines.find((line) => line.id === id)?.name ?? null;
+  const off = !route.on;
+  return (
+    <li
+      ref={row}
+      data-route={route.id}
+      className={`border-b border-l-3 border-rule ${open ? 'border-l-tawny bg-bark' : 'border-l-transparent'}`}
+      onKeyDown={(event) => {
+        if (event.key !== 'Escape' || !open) return;
+        toggle();
+        event.currentTarget.querySelector<HTMLElement>('[data-row]')?.focus();
+      }}
+    >
+      <button
+        type="button"
+        data-row
+        aria-expanded={open}
+        onClick={toggle}
+        className="grid min-h-12 w-full grid-cols-[44px_180px_24px_180px_minmax(0,1fr)] items-center text-left hover:bg-bark"
+      >
+        <span
+          className={`self-stretch border-r border-rule pr-2.5 text-right font-mono ${open ? 'text-tawny' : 'text-ink-3'}`}
+        >
+          <span className="inline-flex h-full items-center">{number}</span>
+        </span>
+        <End name={name(route.fromId)} missing="No line: choose where from" off={off} />
+        <span aria-label="to" className="text-ink-3">
+          →
+        </span>
+        <End name={name(route.toId)} missing="No line: choose where to" off={off} />
+        <span className="truncate pr-3 text-sm text-ink-2">
+          {off && <span className="text-straw">off · </span>}
+          {cutAt !== null && <span className="text-brick">cut: what it sent came back · </span>}
+          {routeWords(route)}
+        </span>
+      </button>
+      {open && <RouteDetail route={route} show={show} cutAt={cutAt} />}
+    </li>
+  );
+}
+
+function End({ name, missing, off }: { name: string | null; missing: string; off: boolean }) {
+  return (
+    <span className={`truncate pl-3 font-semibold ${name ? (off ? 'text-ink-2' : '') : 'text-brick'}`}>
+      {name ?? missing}
+    </span>
+  );
+}
+
+function RouteDetail({ route, show, cutAt }: { route: Route; show: Show; cutAt: number | null }) {
+  const change = useChangeRoute();
+  const remove = useRemoveRoute();
+  const restore = useRestoreRoute();
+  const go = useNavigate();
+  return (
+    <div className="pr-4 pb-3 pl-14">
+      {cutAt !== null && (
+        <div
+          role="alert"
+          className="mb-2 flex items-center gap-3 border-l-3 border-brick bg-raised px-3 py-2 text-sm"
+        >
+          <p className="flex-1">
+            Cut at {clockWords(cutAt)}: the same messages came back again and again, so something outside
+            leads from where this route sends to where it hears. Open that loop there, or let other channels
+            through here, then restore it.
+          </p>
+          <Button onClick={() => restore.mutate(route.id)}>
+            <RotateCcw size={15} aria-hidden /> Restore
+          </Button>
+        </div>
+      )}
+      <RouteFields
+        route={route}
+        show={show}
+        save={(values) => change.mutateAsync({ id: route.id, change: values })}
+      />
+      <div className="flex items-center gap-4 pt-2">
+        <Switch
+          label={route.on ? 'On' : 'Off'}
+          on={route.on}
+          change={(on) => change.mutate({ id: route.id, change: { on } })}
+        />
+        <Button
+          look="bare"
+          className="text-brick!"
+          onClick={() => remove.mutate(route.id, { onSuccess: () => void go('/lines/routes') })}
+        >
+          <Trash2 size={15} aria-hidden /> Remove route
+        </Button>
+      </div>
+    </div>
+  );
+}

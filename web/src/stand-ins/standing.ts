@@ -1,0 +1,10 @@
+/** What stand-ins say of themselves over the live connection, as far as all of them say the same. */
+import { useLiveValue } from '../live/live';
+
+/** Something that a stand-in received. */
+export type Received<T> = T & { seq: number; at: number; understood: boolean };
+
+/** The state of a stand-in; null while it is not running. */
+export function useStandIn<T>(name: string): T | null {
+  return useLiveValue('standIns', (store) => store.standIn(name)) as T | null;
+}
