@@ -1,15 +1,16 @@
 /**
- * (b) UDP in -> engine -> UDP out, against a bare relay of the same shape in the same run, at 2,000 messages a second,
- * with the interface open on Traffic. Packets of the two go alternately, so that both meet the same moments.
+ * UDP in -> engine -> UDP out, through a mapping or a route, against a bare relay of the same shape in the same run.
+ * The two take turns, packet by packet or half second by half second, so that both meet the same moments.
  */
 import { createSocket, type Socket } from 'node:dgram';
 import { Worker } from 'node:worker_threads';
 import type { Line } from '@tawny-signal/core/show/line';
+import type { Route } from '@tawny-signal/core/show/route';
 import type { Mapping } from '@tawny-signal/core/show/mapping';
-import { decodeOsc, encodeOsc } from '@tawny-signal/core/osc/packet';
+import { encodeOsc } from '@tawny-signal/core/osc/packet';
 import { openBrowser } from '../e2e/browser.js';
 import { tryUdpPort } from '../scripts/ports.js';
-import { openTestStage, until } from '../scripts/test-stage.js';
+import { openTestStage, until, type TestStage } from '../scripts/test-stage.js';
 
 export interface TripFigures {
   path: string;
@@ -19,13 +20,27 @@ export interface TripFigures {
   p99Us: number;
 }
 
-const PER_SECOND = 2000;
-const SECONDS = 10;
-/** Packets in a burst: timers are no finer than a millisecond. */
-const BURST = 2;
+export interface Trip {
+  through: 'mapping' | 'route';
+  /** Messages a second: through each of the two paths, or through the one whose turn it is. */
+  perSecond: number;
+  /** How long each path is used. */
+  seconds: number;
+  /** In turns, each path has the machine for itself: for rates at which the sender itself is busy. */
+  turns: 'packets' | 'halfSeconds';
+  /** With the interface open on Traffic. */
+  watched: boolean;
+}
+
+/** Timers are no finer than a millisecond, and may come late: what is due then goes at once, but not more than this. */
+const LONGEST_BURST_MS = 8;
 
 /** What packets hold that only warm up; the measured ones count from 1. */
 const WARMING = 0;
+
+const SETTLE_MS = 300;
+/** First byte of a bundle: what asks whether anybody is there. */
+const HASH = 0x23;
 
 interface Path {
   name: string;
@@ -58,9 +73,62 @@ function figures({ name, us }: Path, sent: number): TripFigures {
   return { path: name, sent, arrived: us.length, medianUs: at(0.5), p99Us: at(0.99) };
 }
 
-export async function benchRoundTrip(): Promise<TripFigures[]> {
+/** What passes on from the line at `listenPort`; the address that leaves has the length of the one that came. */
+async function makePath(
+  stage: TestStage,
+  through: Trip['through'],
+  target: number,
+  listenPort: number,
+): Promise<void> {
+  const { address } = stage;
+  const line = await post<Line>(address, 'lines', {
+    kind: 'osc-udp',
+    name: 'Bench',
+    host: '127.0.0.1',
+    port: target,
+    listenPort,
+  });
+  if (through === 'mapping') {
+    await post<Mapping>(address, 'mappings', {
+      hear: { message: 'osc', lineId: line.id, address: '/bench/in' },
+      shape: { from: 'value', in: [0, 1_000_000], out: [0, 1_000_000], curve: 'straight' },
+      send: { kind: 'osc', lineId: line.id, address: '/bench/ut', args: [{ type: 'i', value: 'shaped' }] },
+    });
+  } else
+    await post<Route>(address, 'routes', {
+      fromId: line.id,
+      toId: line.id,
+      prefix: '/bench',
+      newPrefix: '/bunch',
+      ring: true,
+    });
+}
+
+/** Calls `send` so many times, at this rate, and waits until what was sent has had time to arrive. */
+function pump(perSecond: number, count: number, send: (i: number) => void): Promise<void> {
+  return new Promise((done) => {
+    let next = 0;
+    const from = performance.now();
+    const most = Math.ceil((perSecond * LONGEST_BURST_MS) / 1000);
+    const timer = setInterval(() => {
+      const due = Math.min(count, Math.floor(((performance.now() - from) / 1000) * perSecond));
+      for (let burst = 0; next < due && burst < most; next++, burst++) send(next);
+      if (next < count) return;
+      clearInterval(timer);
+      setTimeout(done, SETTLE_MS);
+    }, 1);
+  });
+}
+
+export async function benchRoundTrip({
+  through,
+  perSecond,
+  seconds,
+  turns,
+  watched,
+}: Trip): Promise<TripFigures[]> {
   const stage = await openTestStage();
-  const browser = await openBrowser();
+  const browser = watched ? await openBrowser() : null;
   const source = await bound();
   const engineTarget = await bound();
   const relayTarget = await bound();
@@ -70,21 +138,10 @@ export async function benchRoundTrip(): Promise<TripFigures[]> {
   try {
     const relayPort = await new Promise<number>((done) => relay.once('message', done));
     const listenPort = (await tryUdpPort(0))!;
-    const line = await post<Line>(stage.address, 'lines', {
-      kind: 'osc-udp',
-      name: 'Bench',
-      host: '127.0.0.1',
-      port: engineTarget.address().port,
-      listenPort,
-    });
-    await post<Mapping>(stage.address, 'mappings', {
-      hear: { message: 'osc', lineId: line.id, address: '/bench/in' },
-      shape: { from: 'value', in: [0, 1_000_000], out: [0, 1_000_000], curve: 'straight' },
-      send: { kind: 'osc', lineId: line.id, address: '/bench/ut', args: [{ type: 'i', value: 'shaped' }] },
-    });
-    await browser.driver.get(`${stage.address}traffic`);
+    await makePath(stage, through, engineTarget.address().port, listenPort);
+    await browser?.driver.get(`${stage.address}traffic`);
 
-    const count = (PER_SECOND * SECONDS) / 2;
+    const count = perSecond * seconds;
     const paths: Path[] = [
       { name: 'bare relay', port: relayPort, sentAt: new Float64Array(count), us: [] },
       { name: 'engine', port: listenPort, sentAt: new Float64Array(count), us: [] },
@@ -94,15 +151,19 @@ export async function benchRoundTrip(): Promise<TripFigures[]> {
       (path: Path) =>
       (bytes: Buffer): void => {
         const now = performance.now();
-        const arg = decodeOsc(bytes)[0]?.signal.args[0];
-        if (arg?.type !== 'i' || arg.value === WARMING) return;
-        path.us.push((now - path.sentAt[arg.value - 1]!) * 1000);
+        // The number is the last argument, and the only one.
+        const number = bytes.length < 8 || bytes[0] === HASH ? WARMING : bytes.readInt32BE(bytes.length - 4);
+        if (number !== WARMING) path.us.push((now - path.sentAt[number - 1]!) * 1000);
       };
     relayTarget.on('message', note(relayed));
     engineTarget.on('message', note(engined));
 
+    const template = Buffer.from(
+      encodeOsc({ kind: 'osc', address: '/bench/in', args: [{ type: 'i', value: 0 }] }),
+    );
     const say = (path: Path, i: number): void => {
-      const packet = encodeOsc({ kind: 'osc', address: '/bench/in', args: [{ type: 'i', value: i + 1 }] });
+      const packet = Buffer.from(template);
+      packet.writeInt32BE(i + 1, packet.length - 4);
       if (i >= 0) path.sentAt[i] = performance.now();
       source.send(packet, path.port, '127.0.0.1');
     };
@@ -114,25 +175,20 @@ export async function benchRoundTrip(): Promise<TripFigures[]> {
       60_000,
     );
 
-    await new Promise<void>((done) => {
-      let next = 0;
-      const from = performance.now();
-      const timer = setInterval(() => {
-        const due = Math.min(count, Math.floor(((performance.now() - from) / 1000) * (PER_SECOND / 2)));
-        for (let burst = 0; next < due && burst < BURST * 4; next++, burst++) {
-          const order = next % 2 === 0 ? paths : paths.toReversed();
-          for (const path of order) say(path, next);
-        }
-        if (next < count) return;
-        clearInterval(timer);
-        setTimeout(done, 500);
-      }, 1);
-    });
+    if (turns === 'packets') {
+      await pump(perSecond, count, (i) => {
+        for (const path of i % 2 === 0 ? paths : paths.toReversed()) say(path, i);
+      });
+    } else {
+      const slice = perSecond / 2;
+      for (let from = 0; from < count; from += slice)
+        for (const path of paths) await pump(perSecond, slice, (i) => say(path, from + i));
+    }
     return paths.map((path) => figures(path, count));
   } finally {
     await relay.terminate();
     for (const socket of [source, engineTarget, relayTarget]) socket.close();
-    await browser.close();
+    await browser?.close();
     await stage.stop();
   }
 }

@@ -5,10 +5,11 @@ import { setup } from './setup.js';
 /** A made-up controller in place of the browser's MIDI: `fakeMidi` plugs, unplugs and plays it, and keeps what it is sent. */
 const FAKE = `(() => {
   const access = { inputs: new Map(), outputs: new Map(), onstatechange: null, sysexEnabled: false };
+  const open = () => sessionStorage.held ? Promise.reject(new DOMException('busy', 'InvalidAccessError')) : Promise.resolve();
   const fake = { refuse: false, sent: [], access,
     plug(name) {
-      access.inputs.set(name, { id: name, name, type: 'input', state: 'connected', onmidimessage: null });
-      access.outputs.set(name, { id: name + 'o', name, type: 'output', state: 'connected', send: (bytes) => fake.sent.push([...bytes]) });
+      access.inputs.set(name, { id: name, name, type: 'input', state: 'connected', open, onmidimessage: null });
+      access.outputs.set(name, { id: name + 'o', name, type: 'output', state: 'connected', open, send: (bytes) => fake.sent.push([...bytes]) });
       access.onstatechange?.({});
     },
     unplug(name) { access.inputs.delete(name); access.outputs.delete(name); access.onstatechange?.({}); },
@@ -63,6 +64,17 @@ test('its unplugging is said, and it is picked up again', async () => {
   await on.page.sees('“Tide keys” was unplugged. It is picked up when it is plugged in again.');
   await fake("plug('Tide keys')");
   await until(async () => !(await on.page.says('was unplugged')), 'the line is open again');
+});
+
+test('a port that another program holds is said so, and taken when it is let go', async () => {
+  await on.driver.executeScript("sessionStorage.held = '1'");
+  await fake("unplug('Tide keys')");
+  await fake("plug('Tide keys')");
+  await on.page.sees('held by another program: close it there');
+  await on.page.sees('Another program holds “Tide keys”. Close it there; it is taken when it is free.');
+  await on.driver.executeScript("sessionStorage.removeItem('held')");
+  await on.ready();
+  await until(async () => !(await on.page.says('held by another program')), 'it is taken');
 });
 
 test('a browser without MIDI is told what to use', async () => {

@@ -3,7 +3,7 @@ import { chmodSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { benchEngineStep } from '../bench/engine-step.js';
-import { benchRoundTrip } from '../bench/round-trip.js';
+import { benchRoundTrip, type Trip } from '../bench/round-trip.js';
 import { benchTrafficPage } from '../bench/traffic-page.js';
 import { buildAll } from './build.js';
 import { startCluster } from './postgres.js';
@@ -28,20 +28,34 @@ await buildAll();
 const cluster = await startCluster(temporary, { careless: true });
 process.env[DATABASES] = cluster.url('DATABASE');
 try {
-  const [relay, engine] = await benchRoundTrip();
-  console.log(
-    '(b) UDP in -> engine -> UDP out at 2,000 messages a second, half through each path, Traffic open',
-  );
-  for (const { path, sent, arrived, medianUs, p99Us } of [relay!, engine!]) {
+  const trip = async (words: string, of: Trip): Promise<void> => {
+    const [relay, engine] = await benchRoundTrip(of);
+    console.log(words);
+    for (const { path, sent, arrived, medianUs, p99Us } of [relay!, engine!]) {
+      console.log(
+        `    ${path.padEnd(10)}: ${arrived} of ${sent} arrived, median ${medianUs.toFixed(0)} µs, p99 ${p99Us.toFixed(0)} µs`,
+      );
+    }
     console.log(
-      `    ${path.padEnd(10)}: ${arrived} of ${sent} arrived, median ${medianUs.toFixed(0)} µs, p99 ${p99Us.toFixed(0)} µs`,
+      `    ratio     : median ${(engine!.medianUs / relay!.medianUs).toFixed(2)}, p99 ${(engine!.p99Us / relay!.p99Us).toFixed(2)}`,
     );
-  }
-  console.log(
-    `    ratio     : median ${(engine!.medianUs / relay!.medianUs).toFixed(2)}, p99 ${(engine!.p99Us / relay!.p99Us).toFixed(2)}`,
-  );
+  };
+  await trip('(b) UDP in -> mapping -> UDP out, 1,000 messages a second each way, Traffic open', {
+    through: 'mapping',
+    perSecond: 1000,
+    seconds: 10,
+    turns: 'packets',
+    watched: true,
+  });
+  await trip('(d) UDP in -> route -> UDP out, 20,000 messages a second for 10 s, in turns with the relay', {
+    through: 'route',
+    perSecond: 20_000,
+    seconds: 10,
+    turns: 'halfSeconds',
+    watched: false,
+  });
 
-  const { figures, sent, noted } = await benchTrafficPage(20);
+  const { figures, sent, noted } = await benchTrafficPage(60);
   console.log(`(c) Traffic open at 5,000 messages a second in: ${sent} sent, ${noted} counted by the line`);
   for (const { when, frames, medianMs, p99Ms, worstMs, heapMb } of figures) {
     console.log(

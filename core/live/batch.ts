@@ -148,31 +148,48 @@ export function createBatchWriter(room = 256 * 1024): BatchWriter {
   };
 }
 
-/** Reads what `take` wrote. @throws RangeError on anything else. */
-export function readBatch(bytes: Uint8Array): Batch {
+/** Bytes that a record takes from `at` on. */
+export function sizeOfRecord(view: DataView, at: number): number {
+  return TRAFFIC_HEAD + view.getUint16(at + 26, true) + view.getUint8(at + 29);
+}
+
+/** The record from `at` on, with bytes of its own. @param view of `bytes`, whole */
+export function readRecord(view: DataView, bytes: Uint8Array, at: number): TrafficRecord {
+  const shown = view.getUint16(at + 26, true);
+  const reasonLength = view.getUint8(at + 29);
+  const bytesAt = at + TRAFFIC_HEAD;
+  return {
+    seq: view.getUint32(at, true),
+    cause: view.getUint32(at + 4, true),
+    at: view.getFloat64(at + 8, true),
+    senderSlot: view.getUint32(at + 16, true),
+    length: view.getUint32(at + 20, true),
+    lineSlot: view.getUint16(at + 24, true),
+    direction: DIRECTIONS[view.getUint8(at + 28)]!,
+    bytes: bytes.slice(bytesAt, bytesAt + shown),
+    reason:
+      reasonLength === 0
+        ? ''
+        : untext.decode(bytes.subarray(bytesAt + shown, bytesAt + shown + reasonLength)),
+  };
+}
+
+/** A batch whose traffic is still bytes. */
+export interface OpenBatch extends Omit<Batch, 'traffic'> {
+  view: DataView;
+  /** Where each record begins. */
+  records: number[];
+}
+
+/** Reads what `take` wrote, but for the records themselves. @throws RangeError on anything else. */
+export function openBatch(bytes: Uint8Array): OpenBatch {
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
   if (view.getUint8(0) !== BATCH) throw new RangeError('not a batch');
-  const batch: Batch = { dropped: view.getUint32(8, true), traffic: [], lines: [], mappings: [] };
+  const batch: OpenBatch = { dropped: view.getUint32(8, true), view, records: [], lines: [], mappings: [] };
   let at = HEAD;
   for (let i = view.getUint16(2, true); i > 0; i--) {
-    const shown = view.getUint16(at + 26, true);
-    const reasonLength = view.getUint8(at + 29);
-    const bytesAt = at + TRAFFIC_HEAD;
-    batch.traffic.push({
-      seq: view.getUint32(at, true),
-      cause: view.getUint32(at + 4, true),
-      at: view.getFloat64(at + 8, true),
-      senderSlot: view.getUint32(at + 16, true),
-      length: view.getUint32(at + 20, true),
-      lineSlot: view.getUint16(at + 24, true),
-      direction: DIRECTIONS[view.getUint8(at + 28)]!,
-      bytes: bytes.slice(bytesAt, bytesAt + shown),
-      reason:
-        reasonLength === 0
-          ? ''
-          : untext.decode(bytes.subarray(bytesAt + shown, bytesAt + shown + reasonLength)),
-    });
-    at = bytesAt + shown + reasonLength;
+    batch.records.push(at);
+    at += sizeOfRecord(view, at);
   }
   for (let i = view.getUint16(4, true); i > 0; i--, at += LINE_SIZE) {
     batch.lines.push({
@@ -194,4 +211,11 @@ export function readBatch(bytes: Uint8Array): Batch {
     });
   }
   return batch;
+}
+
+/** Reads what `take` wrote. @throws RangeError on anything else. */
+export function readBatch(bytes: Uint8Array): Batch {
+  const { view, records, dropped, lines, mappings } = openBatch(bytes);
+  const traffic = records.map((at) => readRecord(view, bytes, at));
+  return { dropped, traffic, lines, mappings };
 }

@@ -3,7 +3,13 @@ import { z } from 'zod';
 import type { Op } from '../edits.js';
 import { sendSchema } from '../show/mapping.js';
 
-export const portSchema = z.object({ name: z.string().min(1).max(200), in: z.boolean(), out: z.boolean() });
+export const portSchema = z.object({
+  name: z.string().min(1).max(200),
+  in: z.boolean(),
+  out: z.boolean(),
+  /** It is there, and another program holds it: nothing passes. */
+  held: z.boolean().optional(),
+});
 export type Port = z.infer<typeof portSchema>;
 
 /** Kinds of line whose port somebody carries to the server over the live connection. */

@@ -62,7 +62,8 @@ export function createCarriers(send: (carrier: number, port: number, bytes: Uint
           same?.kind === port.kind &&
           same.name === port.name &&
           same.in === port.in &&
-          same.out === port.out
+          same.out === port.out &&
+          same.held === port.held
         )
           return same;
         return { ...port, send: (bytes) => send(id, at, bytes) };

@@ -185,6 +185,13 @@ describe('ports that are carried', () => {
     );
   });
 
+  test('that another program holds are said so, and taken when they are free', async () => {
+    tell({ t: 'offer', carrier: 2, ports: [{ ...keys, held: true }] });
+    await until(() => trouble().includes('Another program holds “Tide keys”'), 'it is said');
+    tell({ t: 'offer', carrier: 2, ports: [keys] });
+    await until(() => states['keys']?.state === 'open', 'it is taken');
+  });
+
   test('that two tabs have are heard once, and by the other tab when the first is closed', async () => {
     tell({ t: 'offer', carrier: 2, ports: [keys] });
     tell({ t: 'offer', carrier: 3, ports: [pads, keys] });

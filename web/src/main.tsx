@@ -10,6 +10,8 @@ import { RoutesPage } from './routes/routes-page';
 import { Shell } from './shell/shell';
 import { StandInsPage } from './stand-ins/stand-ins-page';
 import './styles.css';
+import { ControlPage } from './traffic/control-page';
+import { KeyboardPage } from './traffic/keyboard-page';
 import { TrafficPage } from './traffic/traffic-page';
 
 const queries = new QueryClient({
@@ -28,6 +30,8 @@ const router = createBrowserRouter([
       { path: 'mappings/:mappingId?', element: <MappingsPage /> },
       { path: 'lines/routes/:routeId?', element: <RoutesPage /> },
       { path: 'traffic', element: <TrafficPage /> },
+      { path: 'traffic/keyboard', element: <KeyboardPage /> },
+      { path: 'traffic/control/:lineId?/:control?', element: <ControlPage /> },
       { path: 'stand-ins/:standIn?', element: <StandInsPage /> },
       { path: '*', element: <Lost /> },
     ],

@@ -9,7 +9,7 @@ import { createMidiParser } from '@tawny-signal/core/midi/parser';
 import type { LineState } from '@tawny-signal/core/live/messages';
 import { CARRIES } from '@tawny-signal/core/show/line';
 import { isMidi, type Signal } from '@tawny-signal/core/signal';
-import { OPEN, waiting, type LineDriver, type LineListener, type LineOf } from './driver.js';
+import { OPEN, trouble, waiting, type LineDriver, type LineListener, type LineOf } from './driver.js';
 
 export type CarriedLine = LineOf<'midi-browser' | 'midi-inside' | 'keys-browser' | 'keys-inside'>;
 
@@ -22,6 +22,8 @@ export interface CarriedPort {
   name: string;
   in: boolean;
   out: boolean;
+  /** Its carrier can't open it, since another program has it. */
+  held?: boolean | undefined;
   /** Copies the bytes. */
   send(bytes: Uint8Array): void;
 }
@@ -33,8 +35,8 @@ export interface CarriedDriver extends LineDriver {
   receive(port: CarriedPort, bytes: Uint8Array): void;
 }
 
-/** Why there is no port: not seen yet, unplugged while its carrier is still here, or the carrier itself gone. */
-export type PortGone = 'unseen' | 'unplugged' | 'carrier gone';
+/** Why there is no port: not seen yet, unplugged while its carrier is still here, the carrier itself gone, or held by another program. */
+export type PortGone = 'unseen' | 'unplugged' | 'carrier gone' | 'held';
 
 function absence(line: CarriedLine, why: PortGone): LineState {
   const port = `“${portOf(line)}”`;
@@ -56,6 +58,8 @@ function absence(line: CarriedLine, why: PortGone): LineState {
           );
         case 'unplugged':
           return waiting(`${port} was unplugged. It is picked up when it is plugged in again.`);
+        case 'held':
+          return trouble(`Another program holds ${port}. Close it there; it is taken when it is free.`);
         case 'carrier gone':
           return waiting(
             `The browser tab that held ${port} is gone. Open Tawny Signal in that browser again.`,
@@ -92,7 +96,8 @@ export function openCarried(line: CarriedLine, listener: LineListener): CarriedD
   const protocol = CARRIES[line.kind];
   /** Each port is a byte stream of its own, with its own running status. */
   let plugged = new Map<CarriedPort, Receiver>();
-  listener.state(absence(line, 'unseen'));
+  let told: PortGone | 'plugged' = 'unseen';
+  listener.state(absence(line, told));
 
   function bytesOf(signal: Signal): Uint8Array | null {
     if (protocol === 'keys') return signal.kind === 'key' ? encodeKey(signal) : null;
@@ -104,9 +109,15 @@ export function openCarried(line: CarriedLine, listener: LineListener): CarriedD
   return {
     plug(ports, why) {
       const before = plugged;
-      plugged = new Map(ports.map((port) => [port, before.get(port) ?? createReceiver(line, listener)]));
+      const free = ports.filter(({ held }) => !held);
+      plugged = new Map(free.map((port) => [port, before.get(port) ?? createReceiver(line, listener)]));
       if ([...before.keys()].some((port) => !plugged.has(port))) listener.gone();
-      if (before.size > 0 !== plugged.size > 0) listener.state(plugged.size > 0 ? OPEN : absence(line, why));
+      const now = plugged.size > 0 ? 'plugged' : ports.length > 0 ? 'held' : why;
+      // While there is none, what was said of it stays, unless it is known better: that somebody else left says nothing.
+      if (now === told || (told !== 'plugged' && now !== 'plugged' && now !== 'held' && told !== 'held'))
+        return;
+      told = now;
+      listener.state(now === 'plugged' ? OPEN : absence(line, now));
     },
     receive(port, bytes) {
       plugged.get(port)?.feed(bytes);

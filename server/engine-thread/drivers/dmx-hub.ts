@@ -6,8 +6,8 @@ import { createSocket, type RemoteInfo, type Socket } from 'node:dgram';
 import { decodeArtNet, encodeArtPollReply, ArtNetError } from '@tawny-signal/core/dmx/artnet';
 import { decodeSacn, isStale, SACN_PRIORITY, SacnError } from '@tawny-signal/core/dmx/sacn';
 import type { Source } from '@tawny-signal/core/dmx/universe';
-import { inWords } from './ip-words.js';
-import { createTimers, waitBefore } from './retry.js';
+import { createListenTrouble } from './listening.js';
+import { createTimers } from './retry.js';
 
 export type DmxProtocol = 'artnet' | 'sacn';
 
@@ -39,6 +39,8 @@ export interface DmxHubs {
   join(protocol: DmxProtocol, host: string, port: number, member: DmxMember): () => void;
 }
 
+/** As much as the system lets us have. */
+const RECEIVE_BYTES = 1 << 21;
 /** Poll replies a second; nobody can make us answer more. */
 const MOST_REPLIES = 20;
 /** Senders whose sequences are known. */
@@ -73,6 +75,7 @@ function openHub(protocol: DmxProtocol, host: string, port: number, empty: () =>
   const byUniverse = new Map<number, DmxMember[]>();
   const sequences = new Map<string, number>();
   const timers = createTimers();
+  const listenTrouble = createListenTrouble('udp', (words, wait) => tell(words, wait));
   let socket: Socket | null = null;
   let trouble: { words: string; wait: number } | null = null;
   let replies = 0;
@@ -144,17 +147,17 @@ function openHub(protocol: DmxProtocol, host: string, port: number, empty: () =>
   }
 
   function listen(tries: number): void {
-    const opened = createSocket('udp4');
+    const opened = createSocket({ type: 'udp4', recvBufferSize: RECEIVE_BYTES });
     socket = opened;
     opened.on('error', (error: NodeJS.ErrnoException) => {
-      const wait = waitBefore(tries);
-      tell(inWords(port, host, error.code), wait);
+      const wait = listenTrouble.failed(port, host, error.code, tries);
       socket = null;
       opened.close();
       timers.later(wait, () => listen(tries + 1));
     });
     opened.on('message', hear);
     opened.bind({ port, address: host, exclusive: true }, () => {
+      listenTrouble.over();
       tell(null);
       for (const member of members) enter(member);
     });
@@ -183,6 +186,7 @@ function openHub(protocol: DmxProtocol, host: string, port: number, empty: () =>
         else byUniverse.delete(member.universe);
         if (members.size > 0) return;
         timers.stop();
+        listenTrouble.over();
         socket?.close();
         socket = null;
         empty();

@@ -1,4 +1,5 @@
 /** What sockets refuse, in words that say what to do. */
+import { inUseWords } from './port-holder.js';
 
 export function outWords(host: string, port: number, code: string | undefined): string {
   switch (code) {
@@ -22,7 +23,7 @@ export function outWords(host: string, port: number, code: string | undefined): 
 export function inWords(port: number, host: string, code: string | undefined): string {
   switch (code) {
     case 'EADDRINUSE':
-      return `Port ${port} is in use by another program on this machine, or by another line. Close that one, or choose another port.`;
+      return inUseWords(port, null);
     case 'EACCES':
       return `Port ${port} needs an administrator. Choose one above 1023.`;
     case 'EADDRNOTAVAIL':

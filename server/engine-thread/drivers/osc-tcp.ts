@@ -6,7 +6,8 @@ import { connect as connectTcp, createServer, type Server, type Socket } from 'n
 import { createDeframer, frame } from '@tawny-signal/core/osc/framing';
 import { encodeOsc } from '@tawny-signal/core/osc/packet';
 import { waiting, type LineDriver, type LineListener, type LineOf } from './driver.js';
-import { inWords, outWords } from './ip-words.js';
+import { outWords } from './ip-words.js';
+import { createListenTrouble } from './listening.js';
 import { createOscIn } from './osc-in.js';
 import { createTimers, waitBefore } from './retry.js';
 import { createTroubles } from './troubles.js';
@@ -24,6 +25,7 @@ export function openOscTcp(line: LineOf<'osc-tcp'>, listener: LineListener): Lin
   const timers = createTimers();
   const into = createOscIn(listener, timers);
   const mayHear = createGate(line.hearFrom);
+  const listenTrouble = createListenTrouble('tcp', (words, wait) => say('in', words, wait));
   const clients = new Set<Socket>();
   let target: Socket | null = null;
   let connected = false;
@@ -85,11 +87,13 @@ export function openOscTcp(line: LineOf<'osc-tcp'>, listener: LineListener): Lin
     });
     listening.maxConnections = MOST_CLIENTS;
     listening.on('error', (error: NodeJS.ErrnoException) => {
-      const wait = waitBefore(tries);
-      say('in', inWords(port, line.listenHost, error.code), wait);
+      const wait = listenTrouble.failed(port, line.listenHost, error.code, tries);
       timers.later(wait, () => listen(port, tries + 1));
     });
-    listening.listen({ port, host: line.listenHost, exclusive: true }, () => tries > 0 && say('in', null));
+    listening.listen({ port, host: line.listenHost, exclusive: true }, () => {
+      listenTrouble.over();
+      if (tries > 0) say('in', null);
+    });
     server = listening;
   }
 
@@ -114,6 +118,7 @@ export function openOscTcp(line: LineOf<'osc-tcp'>, listener: LineListener): Lin
     close() {
       closed = true;
       timers.stop();
+      listenTrouble.over();
       target?.destroy();
       server?.close();
       for (const client of clients) client.destroy();

@@ -17,7 +17,7 @@ const WORDS = {
 
 export function BrowserPorts() {
   const { midi } = useLive();
-  const { state, sysex, ports } = useBrowserMidi();
+  const { state, sysex, ports, held } = useBrowserMidi();
   return (
     <section aria-label="This browser’s MIDI ports" className="pt-6">
       <h2 className="pb-1 font-semibold">This browser’s MIDI ports</h2>
@@ -47,6 +47,7 @@ export function BrowserPorts() {
             key={port.name}
             name={port.name}
             directions={[port.in && 'in', port.out && 'out'].filter(Boolean).join(' and ')}
+            held={held.includes(port.name)}
           />
         ))}
       </ul>
@@ -54,7 +55,14 @@ export function BrowserPorts() {
   );
 }
 
-function BrowserPort({ name, directions }: { name: string; directions: string }) {
+interface BrowserPortProps {
+  name: string;
+  directions: string;
+  /** By another program. */
+  held: boolean;
+}
+
+function BrowserPort({ name, directions, held }: BrowserPortProps) {
   const { lines } = useShow();
   const add = useAddLine();
   const go = useNavigate();
@@ -71,6 +79,7 @@ function BrowserPort({ name, directions }: { name: string; directions: string })
     <li className="flex min-h-10 items-center gap-4 border-b border-rule">
       <span className="font-semibold">{name}</span>
       <span className="text-sm text-ink-2">{directions}</span>
+      {held && <span className="text-sm text-brick">held by another program: close it there</span>}
       <span className="ml-auto text-sm text-ink-2">
         {line ? (
           `is the line ${line.name}`

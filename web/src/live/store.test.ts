@@ -1,6 +1,7 @@
 import { beforeEach, describe, expect, test } from '@jest/globals';
 import { createBatchWriter, NO_SLOT, type TrafficRecord } from '@tawny-signal/core/live/batch';
-import { createLiveStore, KEPT_TRAFFIC, type LiveStore, type Topic } from './store';
+import { createLiveStore, type LiveStore, type Topic } from './store';
+import { KEPT_TRAFFIC, type Passing } from './traffic-log';
 
 let store: LiveStore;
 let told: Topic[];
@@ -35,13 +36,18 @@ function batch(records: Omit<TrafficRecord, 'length'>[]): Uint8Array {
   )!;
 }
 
+function all(): Passing[] {
+  const { first, end, at } = store.traffic();
+  return Array.from({ length: end - first }, (_, n) => at(first + n));
+}
+
 describe('a batch', () => {
   test('names lines and mappings by their ids', () => {
     store.takeBatch(
       batch([record(1), record(2, { lineSlot: 1, senderSlot: 7, direction: 'out', cause: 1 })]),
       0,
     );
-    expect(store.traffic().map(({ lineId, senderId }) => [lineId, senderId])).toEqual([
+    expect(all().map(({ lineId, senderId }) => [lineId, senderId])).toEqual([
       ['pads', null],
       ['water', 'storm'],
     ]);
@@ -54,18 +60,34 @@ describe('a batch', () => {
     expect(told.sort()).toEqual(['lines', 'mappings', 'traffic']);
   });
 
-  test('gives a new list, so that what was frozen stays as it was', () => {
+  test('gives a new view, so that what was frozen stays as it was', () => {
     store.takeBatch(batch([record(1)]), 0);
     const frozen = store.traffic();
     store.takeBatch(batch([record(2)]), 1);
-    expect([frozen.length, store.traffic().length]).toEqual([1, 2]);
+    expect([frozen.end, store.traffic().end]).toEqual([1, 2]);
+    for (let round = 0; round < 30; round++)
+      store.takeBatch(batch(Array.from({ length: 6000 }, (_, at) => record(at))), round);
+    expect(frozen.at(0).seq).toBe(1);
   });
 
-  test('after batch never keeps more than it should, and keeps the newest', () => {
-    const many = Array.from({ length: 6000 }, (_, at) => record(at));
-    for (let round = 0; round < 8; round++) store.takeBatch(batch(many), round);
-    expect(store.traffic().length).toBeLessThanOrEqual(KEPT_TRAFFIC * 1.25);
-    expect(store.traffic().at(-1)?.seq).toBe(5999);
+  test('keeps the last 100,000, whatever they say, and not many more', () => {
+    for (let round = 0; round < 30; round++) {
+      store.takeBatch(
+        batch(
+          Array.from({ length: 6000 }, (_, at) =>
+            record(round * 6000 + at, { lineSlot: round < 15 ? 0 : 1 }),
+          ),
+        ),
+        round,
+      );
+      if (round === 14) store.setSlots({ lines: { water: 0, pads: 1 }, senders: {} });
+    }
+    const { first, end, at } = store.traffic();
+    expect(end - first).toBeGreaterThanOrEqual(KEPT_TRAFFIC);
+    expect(end - first).toBeLessThan(KEPT_TRAFFIC * 1.1);
+    for (const n of [first, first + 1, 100_123, end - 1]) expect(at(n).seq).toBe(n);
+    // Numbers of lines were given anew half way: what came before keeps its names.
+    expect([at(first).lineId, at(89_999).lineId, at(90_000).lineId]).toEqual(['pads', 'pads', 'pads']);
   });
 });
 

@@ -1,7 +1,8 @@
 /** The one home of live values: fed by the connection, read by the screen at the screen's pace. */
-import { readBatch, type LineTotals, type TrafficRecord } from '@tawny-signal/core/live/batch';
+import { openBatch, type LineTotals } from '@tawny-signal/core/live/batch';
 import type { DeskState, LineHeld, LineState, Slots } from '@tawny-signal/core/live/messages';
 import { createRates, type LineRate } from './rates';
+import { createTrafficLog, type Names, type Passing, type TrafficView } from './traffic-log';
 
 export type Topic = 'connection' | 'desk' | 'lines' | 'held' | 'routes' | 'traffic' | 'mappings' | 'standIns';
 
@@ -14,16 +15,6 @@ export interface Fired {
   shaped: number;
 }
 
-/** Traffic with its line and sender named. */
-export interface Passing extends Omit<TrafficRecord, 'lineSlot' | 'senderSlot'> {
-  lineId: string;
-  /** The mapping or route that sent it. */
-  senderId: string | null;
-}
-
-/** How many records the browser keeps. */
-export const KEPT_TRAFFIC = 100_000;
-
 export interface LiveStore {
   subscribe(topic: Topic, listener: () => void): () => void;
   connected(): boolean;
@@ -32,8 +23,8 @@ export interface LiveStore {
   totals(id: string): LineTotals | null;
   rate(id: string): LineRate;
   fired(mappingId: string): Fired | null;
-  /** The oldest first. The list itself is replaced when it changes. */
-  traffic(): readonly Passing[];
+  /** What passed, as it is now; another view when more passes. */
+  traffic(): TrafficView;
   /** Records that never came, since there were too many. */
   dropped(): number;
   /** Notes that are down on a line. */
@@ -74,9 +65,8 @@ export function createLiveStore(): LiveStore {
   let lineStates: Record<string, LineState> = {};
   let held: Record<string, LineHeld> = {};
   let cut: Record<string, number> = {};
-  let lineIds = new Map<number, string>();
-  let senderIds = new Map<number, string>();
-  let traffic: Passing[] = [];
+  let names: Names = { lines: new Map(), senders: new Map() };
+  const traffic = createTrafficLog();
   let dropped = 0;
 
   function tell(topic: Topic): void {
@@ -95,7 +85,7 @@ export function createLiveStore(): LiveStore {
     totals: (id) => totals.get(id) ?? null,
     rate: (id) => rates.of(id),
     fired: (id) => fired.get(id) ?? null,
-    traffic: () => traffic,
+    traffic: () => traffic.view(),
     dropped: () => dropped,
     held: (id) => held[id] ?? NOTHING_HELD,
     cutAt: (id) => cut[id] ?? null,
@@ -121,8 +111,7 @@ export function createLiveStore(): LiveStore {
       tell('desk');
     },
     setSlots(slots) {
-      lineIds = turnedRound(slots.lines);
-      senderIds = turnedRound(slots.senders);
+      names = { lines: turnedRound(slots.lines), senders: turnedRound(slots.senders) };
     },
     setLineStates(states) {
       lineStates = states;
@@ -142,30 +131,26 @@ export function createLiveStore(): LiveStore {
       tell('standIns');
     },
     takeBatch(bytes, now) {
-      const batch = readBatch(bytes);
+      const batch = openBatch(bytes);
       dropped += batch.dropped;
       for (const line of batch.lines) {
-        const id = lineIds.get(line.slot);
+        const id = names.lines.get(line.slot);
         if (id === undefined) continue;
         totals.set(id, line);
         rates.note(id, line, now);
       }
       for (const mapping of batch.mappings) {
-        const id = senderIds.get(mapping.slot);
+        const id = names.senders.get(mapping.slot);
         if (id !== undefined) fired.set(id, mapping);
       }
-      if (batch.traffic.length > 0) {
-        const records = batch.traffic.map(({ lineSlot, senderSlot, ...rest }): Passing => ({
-          ...rest,
-          lineId: lineIds.get(lineSlot) ?? '',
-          senderId: senderIds.get(senderSlot) ?? null,
-        }));
-        // Trimmed in large steps, so that one batch does not copy all that is kept.
-        const full = traffic.length + records.length > KEPT_TRAFFIC * 1.25;
-        const kept = full ? traffic.slice(-Math.max(1, KEPT_TRAFFIC - records.length)) : traffic.slice();
-        kept.push(...records);
-        traffic = kept;
-        for (const listener of trafficListeners) listener(records);
+      if (batch.records.length > 0) {
+        const before = traffic.view().end;
+        traffic.add(batch, bytes, names);
+        if (trafficListeners.size > 0) {
+          const view = traffic.view();
+          const records = batch.records.map((_, at) => view.at(before + at));
+          for (const listener of trafficListeners) listener(records);
+        }
         tell('traffic');
       }
       if (batch.lines.length > 0) tell('lines');

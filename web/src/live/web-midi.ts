@@ -10,6 +10,8 @@ export interface BrowserMidi {
   sysex: boolean;
   /** The ports that are plugged in now, in and out of one name together. */
   ports: CarriedPort[];
+  /** Names of those among them that can't be opened, since another program holds them. */
+  held: readonly string[];
 }
 
 /** The on-screen pads are a port of every tab, and come first; its keyboard is the second, for those who switch it on. */
@@ -20,6 +22,8 @@ const NO_KEYS: CarriedPort = { ...KEYS_PORT, name: 'Keyboard, switched off' };
 const PADS_INDEX = 0;
 const KEYS_INDEX = 1;
 const FIRST_INDEX = 2;
+const NAMELESS = 'A port without a name';
+const HELD_AGAIN_MS = 2000;
 
 export interface WebMidi {
   current(): BrowserMidi;
@@ -38,11 +42,13 @@ export interface WebMidi {
 export function createWebMidi(connection: () => Connection): WebMidi {
   const listeners = new Set<() => void>();
   let access: MIDIAccess | null = null;
+  const isHeld = new Set<string>();
   let keys = false;
   let current: BrowserMidi = {
     state: 'requestMIDIAccess' in navigator ? 'unasked' : 'unsupported',
     sysex: false,
     ports: [],
+    held: [],
   };
 
   function offer(): void {
@@ -55,11 +61,27 @@ export function createWebMidi(connection: () => Connection): WebMidi {
     for (const listener of listeners) listener();
   }
 
+  /** A system that gives a port to one program only says so when it is opened. It is tried again until it can be. */
+  function tryToOpen(port: MIDIPort): void {
+    const name = port.name ?? NAMELESS;
+    if (port.state !== 'connected' || port.connection === 'open') return;
+    void port.open().then(
+      () => isHeld.delete(name) && readPorts(),
+      () => {
+        if (!isHeld.has(name)) {
+          isHeld.add(name);
+          readPorts();
+        }
+        setTimeout(() => tryToOpen(port), HELD_AGAIN_MS);
+      },
+    );
+  }
+
   function readPorts(): void {
     const byName = new Map<string, CarriedPort>();
     const add = (port: MIDIPort): void => {
       if (port.state !== 'connected') return;
-      const name = port.name ?? 'A port without a name';
+      const name = port.name ?? NAMELESS;
       const entry = byName.get(name) ?? { kind: 'midi-browser', name, in: false, out: false };
       byName.set(name, {
         ...entry,
@@ -69,15 +91,17 @@ export function createWebMidi(connection: () => Connection): WebMidi {
     };
     access!.inputs.forEach(add);
     access!.outputs.forEach(add);
-    const ports = [...byName.values()];
+    const ports = [...byName.values()].map((port) => ({ ...port, held: isHeld.has(port.name) }));
+    access!.inputs.forEach(tryToOpen);
+    access!.outputs.forEach(tryToOpen);
     access!.inputs.forEach((input) => {
-      const name = input.name ?? 'A port without a name';
+      const name = input.name ?? NAMELESS;
       input.onmidimessage = ({ data }) => {
         const at = current.ports.findIndex((port) => port.name === name);
         if (data && at >= 0) connection().midi(FIRST_INDEX + at, data);
       };
     });
-    set({ state: 'open', sysex: access!.sysexEnabled, ports });
+    set({ state: 'open', sysex: access!.sysexEnabled, ports, held: [...isHeld] });
   }
 
   async function allow(sysex = false): Promise<void> {
@@ -87,7 +111,7 @@ export function createWebMidi(connection: () => Connection): WebMidi {
       access = await navigator.requestMIDIAccess({ sysex });
     } catch {
       // What was open before stays open, without system-exclusive.
-      if (current.state !== 'open') set({ state: 'refused', sysex: false, ports: [] });
+      if (current.state !== 'open') set({ state: 'refused', sysex: false, ports: [], held: [] });
       return;
     }
     access.onstatechange = readPorts;

@@ -2,7 +2,7 @@
 import { Link } from 'react-router';
 import { explain } from '@tawny-signal/core/explain';
 import type { Show } from '@tawny-signal/core/show';
-import type { Passing } from '../live/store';
+import type { Passing } from '../live/traffic-log';
 import { clockWords, lineName, signalsIn, wordsOf } from '../traffic/words';
 
 export function Account({ show, heard }: { show: Show; heard: Passing }) {

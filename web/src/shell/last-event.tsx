@@ -4,7 +4,7 @@ import { useState } from 'react';
 import { Link } from 'react-router';
 import type { Show } from '@tawny-signal/core/show';
 import { useLiveValue } from '../live/live';
-import type { Passing } from '../live/store';
+import type { Passing } from '../live/traffic-log';
 import { useShow } from '../show/show';
 import { clockWords, lastEvents, lineName, wordsOf, type LiveEvent } from '../traffic/words';
 import { Account } from './account';

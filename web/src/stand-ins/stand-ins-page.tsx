@@ -15,7 +15,7 @@ import { WaterPicture, WaterReceived, waterWords } from './water-screen';
 interface Watched<T> {
   name: string;
   words: string;
-  Picture: () => ReactNode;
+  Picture: (props: { small: boolean }) => ReactNode;
   about: (state: T) => string;
   Received: (props: { state: T }) => ReactNode;
 }
@@ -98,7 +98,7 @@ function Tile({ entry: { name, words, Picture }, open }: { entry: Watched<unknow
       className={`block overflow-hidden rounded border ${open ? 'border-tawny' : 'border-rule hover:border-ink-3'}`}
     >
       <div className="h-18" aria-hidden>
-        <Picture />
+        <Picture small />
       </div>
       <div
         className={`truncate px-2 py-1 text-xs ${open ? 'text-tawny-2' : running ? 'text-ink-2' : 'text-brick'}`}
@@ -120,7 +120,7 @@ function Opened({ entry: { name, words, Picture, about, Received } }: { entry: W
           : `The ${words.toLowerCase()} is not running. It is started again by itself; wait a moment.`}
       </p>
       <div className="aspect-[16/9] max-h-[38vh] w-full overflow-hidden rounded border border-rule">
-        <Picture />
+        <Picture small={false} />
       </div>
       {state !== null && <Received state={state} />}
     </section>

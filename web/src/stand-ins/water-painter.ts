@@ -47,10 +47,12 @@ const scatter = (seed: number): number => {
 const toward = (from: number, to: number, ms: number): number =>
   from + (to - from) * (1 - Math.exp(-ms / 90));
 
-export function createPainter(canvas: HTMLCanvasElement): Painter {
-  canvas.width = WIDTH;
-  canvas.height = HEIGHT;
+/** @param scale how fine: 1 is 960 by 540 */
+export function createPainter(canvas: HTMLCanvasElement, scale: number): Painter {
+  canvas.width = WIDTH * scale;
+  canvas.height = HEIGHT * scale;
   const c = canvas.getContext('2d')!;
+  c.scale(scale, scale);
   const shown = { hue: 0.55, density: 0, water: 0.3, glow: 0 };
   let last = 0;
   let storms: number | null = null;

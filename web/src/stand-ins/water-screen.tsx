@@ -19,7 +19,12 @@ interface WaterState {
   understood: string[];
 }
 
-export function WaterPicture() {
+/** How often and how finely it is painted; it must not cost the rest of the page its frames. */
+const PACE = { large: { everyMs: 33, scale: 0.75 }, small: { everyMs: 120, scale: 0.2 } };
+/** A picture whose frames come slower than this is painted less often. */
+const SLOW_MS = 40;
+
+export function WaterPicture({ small }: { small: boolean }) {
   const state = useStandIn<WaterState>('water-screen');
   const scene = state?.scene ?? null;
   const canvas = useRef<HTMLCanvasElement>(null);
@@ -29,13 +34,23 @@ export function WaterPicture() {
   }, [scene]);
   useEffect(() => {
     const element = canvas.current!;
-    const painter = createPainter(element);
+    const { everyMs, scale } = small ? PACE.small : PACE.large;
+    const painter = createPainter(element, scale);
+    let lastFrame = 0;
+    let lastPaint = 0;
+    let smooth = 16;
     let frame = requestAnimationFrame(function paint(now) {
-      painter.paint(wanted.current, now);
+      smooth += (Math.min(500, now - lastFrame) - smooth) / 8;
+      lastFrame = now;
+      const wait = smooth > SLOW_MS ? everyMs * 4 : everyMs;
+      if (now - lastPaint >= wait - 4) {
+        lastPaint = now;
+        painter.paint(wanted.current, now);
+      }
       frame = requestAnimationFrame(paint);
     });
     return () => cancelAnimationFrame(frame);
-  }, []);
+  }, [small]);
   return (
     <canvas
       ref={canvas}

@@ -1,18 +1,61 @@
 /** Which of the traffic is shown. */
-import type { Show } from '@tawny-signal/core/show';
 import type { Direction } from '@tawny-signal/core/live/batch';
-import type { Passing } from '../live/store';
-import { lineName, wordsOf } from './words';
+import type { Show } from '@tawny-signal/core/show';
+import type { Signal } from '@tawny-signal/core/signal';
+import type { Passing } from '../live/traffic-log';
+import { lineName, signalsIn, wordsOf } from './words';
 
 export interface TrafficFilter {
   /** Null: every line. */
   lineId: string | null;
   way: 'any' | 'in' | 'out' | 'bad';
+  kind: 'any' | SignalSort;
+  /** 0–15, both ends included. */
+  channels: 'any' | [number, number];
+  /** Of a note, controller, program or slot, both ends included. */
+  numbers: 'any' | [number, number];
   /** In the line's name or the message's words: `ch 10`, `CC 21`, `/fog`. */
   text: string;
 }
 
-export const EVERYTHING: TrafficFilter = { lineId: null, way: 'any', text: '' };
+export const EVERYTHING: TrafficFilter = {
+  lineId: null,
+  way: 'any',
+  kind: 'any',
+  channels: 'any',
+  numbers: 'any',
+  text: '',
+};
+
+/** Kinds of message as people sort them. */
+export const SORTS = {
+  notes: 'Notes',
+  controls: 'Controllers',
+  programs: 'Programs',
+  bend: 'Pitch bend',
+  pressure: 'Pressure',
+  sysex: 'System-exclusive',
+  clock: 'Clock and timecode',
+  osc: 'OSC',
+  slot: 'DMX slots',
+  key: 'Keys',
+} as const;
+export type SignalSort = keyof typeof SORTS;
+
+const SORT_OF: Record<Signal['kind'], SignalSort> = {
+  noteOn: 'notes',
+  noteOff: 'notes',
+  controlChange: 'controls',
+  programChange: 'programs',
+  pitchBend: 'bend',
+  polyPressure: 'pressure',
+  channelPressure: 'pressure',
+  sysex: 'sysex',
+  system: 'clock',
+  osc: 'osc',
+  slot: 'slot',
+  key: 'key',
+};
 
 const WAYS: Record<TrafficFilter['way'], readonly Direction[]> = {
   any: ['in', 'out', 'heldBack', 'bad'],
@@ -33,24 +76,32 @@ function textTest(text: string): (words: string) => boolean {
   };
 }
 
-/** The newest first, at most so many. */
-export function filterTraffic(
-  records: readonly Passing[],
-  filter: TrafficFilter,
-  show: Show,
-  most: number,
-): Passing[] {
-  const ways = WAYS[filter.way];
-  const matches = filter.text.trim() === '' ? null : textTest(filter.text);
-  const found: Passing[] = [];
-  for (let at = records.length - 1; at >= 0 && found.length < most; at--) {
-    const record = records[at]!;
-    if (filter.lineId !== null && record.lineId !== filter.lineId) continue;
-    if (!ways.includes(record.direction)) continue;
+const within = (value: number, range: 'any' | [number, number]): boolean =>
+  range === 'any' || (value >= range[0] && value <= range[1]);
+
+function signalTest({ kind, channels, numbers }: TrafficFilter): (signal: Signal) => boolean {
+  return (signal) => {
+    if (kind !== 'any' && SORT_OF[signal.kind] !== kind) return false;
+    if (channels !== 'any' && !('channel' in signal && within(signal.channel, channels))) return false;
+    if (numbers === 'any') return true;
+    if (signal.kind === 'slot') return within(signal.slot, numbers);
+    const numbered = 'channel' in signal && signal.kind !== 'pitchBend' && signal.kind !== 'channelPressure';
+    return numbered && within(signal.number, numbers);
+  };
+}
+
+/** A test for one record after another; null where every record is wanted. */
+export function filterTest(filter: TrafficFilter, show: Show): ((record: Passing) => boolean) | null {
+  const { lineId, way, kind, channels, numbers, text } = filter;
+  const ways = WAYS[way];
+  const ofSignal = kind === 'any' && channels === 'any' && numbers === 'any' ? null : signalTest(filter);
+  const ofText = text.trim() === '' ? null : textTest(text);
+  if (lineId === null && way === 'any' && !ofSignal && !ofText) return null;
+  return (record) => {
+    if (lineId !== null && record.lineId !== lineId) return false;
+    if (!ways.includes(record.direction)) return false;
+    if (ofSignal && !signalsIn(record, show).some(ofSignal)) return false;
     // Words are made last: they cost the most.
-    if (matches && !matches(`${lineName(show, record.lineId)} ${wordsOf(record, show)}`.toLowerCase()))
-      continue;
-    found.push(record);
-  }
-  return found;
+    return !ofText || ofText(`${lineName(show, record.lineId)} ${wordsOf(record, show)}`.toLowerCase());
+  };
 }

@@ -2,7 +2,7 @@
 import { encodeOsc } from '@tawny-signal/core/osc/packet';
 import { makeLine } from '@tawny-signal/core/show/line';
 import { emptyShow, type Show } from '@tawny-signal/core/show';
-import type { Passing } from '../live/store';
+import type { Passing } from '../live/traffic-log';
 
 /** @param waterName what the OSC line is called */
 export const madeUpShow = (waterName = 'Water screen'): Show => ({

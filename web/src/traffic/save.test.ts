@@ -1,6 +1,8 @@
 import { expect, test } from '@jest/globals';
 import { readMidiFile } from '@tawny-signal/core/midi/file';
-import { EVERYTHING, filterTraffic } from './filter';
+import { viewOfList } from '../live/traffic-log';
+import { EVERYTHING, filterTest } from './filter';
+import { findAll } from './finder';
 import { fogPacket as osc, madeUpShow, passing } from './passing.test-helper';
 import { saveTraffic } from './save';
 
@@ -16,24 +18,20 @@ const traffic = [
   passing(6, { at: START + 1001, direction: 'bad', reason: 'Not MIDI: a data byte without a status.' }),
 ];
 const seqs = (given: Partial<typeof EVERYTHING>): number[] =>
-  filterTraffic(traffic, { ...EVERYTHING, ...given }, show, 100).map(({ seq }) => seq);
+  findAll(viewOfList(traffic), filterTest({ ...EVERYTHING, ...given }, show)).map(({ seq }) => seq);
 
-test('traffic is filtered by line, way and text, the newest first', () => {
-  expect(seqs({})).toEqual([6, 5, 4, 3, 2, 1]);
+test('traffic is filtered by line, way and text', () => {
+  expect(seqs({})).toEqual([1, 2, 3, 4, 5, 6]);
   expect(seqs({ lineId: 'water' })).toEqual([2]);
-  expect(seqs({ way: 'in' })).toEqual([6, 5, 4, 3, 1]);
+  expect(seqs({ way: 'in' })).toEqual([1, 3, 4, 5, 6]);
   expect(seqs({ way: 'bad' })).toEqual([6]);
   expect(seqs({ text: '/FOG' })).toEqual([2]);
-  expect(seqs({ text: 'ch 10' })).toEqual([5, 1]);
+  expect(seqs({ text: 'ch 10' })).toEqual([1, 5]);
 });
 
 test('a number in the text is that number, not the beginning of another', () => {
   expect(seqs({ text: 'CC 1' })).toEqual([4]);
   expect(seqs({ text: 'cc 10' })).toEqual([3]);
-});
-
-test('no more are found than are wanted', () => {
-  expect(filterTraffic(traffic, EVERYTHING, show, 2).map(({ seq }) => seq)).toEqual([6, 5]);
 });
 
 test('JSON lines: an object a line, with what it was caused by', () => {

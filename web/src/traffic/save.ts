@@ -2,7 +2,7 @@
 import { writeMidiFile, type ScoreTrack } from '@tawny-signal/core/midi/file';
 import { isChannelSignal } from '@tawny-signal/core/signal';
 import type { Show } from '@tawny-signal/core/show';
-import type { Passing } from '../live/store';
+import type { Passing } from '../live/traffic-log';
 import { hexOf, lineName, signalsIn, wordsOf } from './words';
 
 export type SaveFormat = 'jsonl' | 'csv' | 'mid';

@@ -1,5 +1,6 @@
 import { expect, test } from '@jest/globals';
 import { fogPacket as osc, madeUpShow, passing } from './passing.test-helper';
+import { viewOfList } from '../live/traffic-log';
 import { hexOf, lastEvents, wordsOf } from './words';
 
 const show = madeUpShow();
@@ -23,13 +24,13 @@ test('bytes are shown as they are, and a cut is said', () => {
 });
 
 test('the last events have what they caused with them, and a release that did nothing is no event', () => {
-  const traffic = [
+  const traffic = viewOfList([
     passing(1, {}),
     passing(2, { cause: 1, lineId: 'water', direction: 'out', bytes: osc }),
     passing(3, { bytes: Uint8Array.of(0x89, 36, 64) }),
     passing(4, { bytes: Uint8Array.of(0x99, 50, 1) }),
     passing(5, { bytes: Uint8Array.of(0x99, 50, 0) }),
-  ];
+  ]);
   expect(lastEvents(traffic, 2).map(({ heard, sent }) => [heard.seq, sent.map(({ seq }) => seq)])).toEqual([
     [4, []],
     [1, [2]],

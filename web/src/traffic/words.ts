@@ -5,7 +5,7 @@ import { mappingName } from '@tawny-signal/core/mapping/words';
 import type { Signal } from '@tawny-signal/core/signal';
 import type { Show } from '@tawny-signal/core/show';
 import { describeSignal } from '@tawny-signal/core/words';
-import type { Passing } from '../live/store';
+import type { Passing, TrafficView } from '../live/traffic-log';
 
 export const lineName = (show: Show, id: string): string =>
   show.lines.find((line) => line.id === id)?.name ?? 'a removed line';
@@ -46,6 +46,9 @@ export function clockWords(at: number): string {
   return `${two(time.getHours())}:${two(time.getMinutes())}:${two(time.getSeconds())}.${ms}`;
 }
 
+/** `seq` of what a message belongs to: what was heard, and all that was sent for it. */
+export const rootOf = ({ seq, cause }: Passing): number => (cause === 0 ? seq : cause);
+
 /** Something heard, and what was sent because of it. */
 export interface LiveEvent {
   heard: Passing;
@@ -65,15 +68,12 @@ const isRelease = ({ bytes }: Passing): boolean => {
  * The last events, the newest first. What was sent without anything heard (Panic, a try) stands for itself.
  * A release that nothing waited for is no news: it would hide the press before it.
  */
-export function lastEvents(traffic: readonly Passing[], most: number): LiveEvent[] {
+export function lastEvents(traffic: TrafficView, most: number): LiveEvent[] {
   const events: LiveEvent[] = [];
   const sent = new Map<number, Passing[]>();
-  for (
-    let at = traffic.length - 1;
-    at >= 0 && at >= traffic.length - LOOK_BACK && events.length < most;
-    at--
-  ) {
-    const record = traffic[at]!;
+  const from = Math.max(traffic.first, traffic.end - LOOK_BACK);
+  for (let n = traffic.end - 1; n >= from && events.length < most; n--) {
+    const record = traffic.at(n);
     if (record.cause !== 0) sent.set(record.cause, [record, ...(sent.get(record.cause) ?? [])]);
     else if (record.direction === 'in' || record.direction === 'bad') {
       const caused = sent.get(record.seq) ?? [];

@@ -38,6 +38,7 @@ export function Choice<T extends string>({
         <Select
           id={id}
           describedBy={describedBy}
+          invalid={error !== null}
           value={value}
           options={options}
           choose={take}

@@ -14,6 +14,8 @@ export interface SelectProps<T extends string> {
   placeholder?: string | undefined;
   id?: string;
   describedBy?: string | undefined;
+  /** What was chosen last was refused. */
+  invalid?: boolean;
   /** Where no label stands beside it. */
   label?: string;
 }
@@ -25,6 +27,7 @@ export function Select<T extends string>({
   placeholder,
   id,
   describedBy,
+  invalid = false,
   label,
 }: SelectProps<T>) {
   const known = options.some((option) => option.value === value);
@@ -33,8 +36,9 @@ export function Select<T extends string>({
       <RadixSelect.Trigger
         id={id}
         aria-describedby={describedBy}
+        aria-invalid={invalid}
         aria-label={label}
-        className="flex h-8 w-full items-center justify-between gap-2 rounded border border-rule bg-paper px-2 text-left text-ink data-placeholder:text-straw"
+        className={`flex h-8 w-full items-center justify-between gap-2 rounded border bg-paper px-2 text-left text-ink data-placeholder:text-straw ${invalid ? 'border-brick' : 'border-rule'}`}
       >
         <span className="truncate">
           <RadixSelect.Value placeholder={placeholder ?? 'Choose'} />

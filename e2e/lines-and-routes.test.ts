@@ -1,0 +1,174 @@
+import { describe, expect, test } from '@jest/globals';
+import { By } from 'selenium-webdriver';
+import { until } from '../scripts/test-stage.js';
+import { carryPorts, type Carried } from './carried.js';
+import { setup, switchNamed } from './setup.js';
+
+const on = setup();
+
+async function call(method: string, path: string, body?: object): Promise<{ id: string }> {
+  const response = await fetch(`${on.stage.address}api/${path}`, {
+    method,
+    ...(body && { headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) }),
+  });
+  const text = await response.text();
+  if (!response.ok) throw new Error(text);
+  return (text === '' ? { id: '' } : JSON.parse(text)) as { id: string };
+}
+const remove = (rows: { id: string }[]): Promise<unknown> =>
+  Promise.all(rows.map(({ id }) => call('DELETE', `lines/${id}`)));
+const inside = (name: string): Promise<{ id: string }> =>
+  call('POST', 'lines', { kind: 'midi-inside', name, port: name });
+const shown = async (css: string): Promise<boolean> => (await on.driver.findElements(By.css(css))).length > 0;
+
+test('one controller drives two programs at once', async () => {
+  await on.standIns();
+  await on.page.pad(1);
+  await on.arrives('/moment/storm/go', String(Math.fround(100 / 127)));
+  const pad = await on.driver.findElement(By.css('[aria-label^="Pad 1, "]'));
+  await on.page.press('Lantern rig');
+  await on.driver.actions().move({ origin: pad }).press().perform();
+  await until(() => shown('[data-slot="40"]'), 'the strobe is up while the pad is held');
+  await on.driver.actions().release().perform();
+  await until(async () => !(await shown('[data-slot="40"]')), 'and down when it is let go');
+});
+
+test('the deck desk’s faders light the rig, through a route from Art-Net to sACN', async () => {
+  const fader = await on.driver.findElement(By.css('[aria-label="Deck fader 4"]'));
+  await fader.sendKeys('\uE010'); // End: to the top
+  await until(() => shown('[data-slot="4"][data-level="255"]'), 'lamp 4 is up');
+  await fader.sendKeys('\uE011'); // Home
+  await until(async () => !(await shown('[data-slot="4"]')), 'lamp 4 is down');
+});
+
+describe('a stand-in that is killed', () => {
+  test('is missed on its line, in words, and its coming back is said too', async () => {
+    await on.page.go('lines');
+    await on.ready();
+    process.kill(on.stage.standIns['fog-laser'].pid()!, 'SIGKILL');
+    await on.page.sees('Nobody has “Fog laser”: its stand-in is not running');
+    await until(async () => !(await on.page.says('Nobody has “Fog laser”')), 'the line is open again');
+  });
+});
+
+test('four parts on four channels of one line each reach their own place and no other', async () => {
+  const parts = ['Bass', 'Chords', 'Melody', 'Drums'];
+  const score = await inside('Four parts');
+  const places = await Promise.all(parts.map(inside));
+  await Promise.all(
+    places.map(({ id }, at) =>
+      call('POST', 'routes', { fromId: score.id, toId: id, channels: [{ from: [at, at], to: [0, 0] }] }),
+    ),
+  );
+  const player = await carryPorts(on.stage.port, ['Four parts', ...parts]);
+  await on.ready();
+  for (let channel = 0; channel < 4; channel++) player.play('Four parts', 0x90 | channel, 40 + channel, 90);
+  await until(() => player.sent.length === 4, 'each part arrived');
+  expect(player.sent.toSorted()).toEqual(
+    parts.map((name, at) => `${name}: 90 ${(40 + at).toString(16)} 5a`).toSorted(),
+  );
+  player.close();
+  await remove([score, ...places]);
+});
+
+describe('a loop', () => {
+  test('that would be made on purpose is refused at its field, and named', async () => {
+    await on.page.go('lines/routes');
+    await on.page.press('Add a route');
+    await on.page.choose('From', 'Fog laser');
+    await on.page.choose('To', 'Fog laser');
+    expect(await on.page.problemAt('To')).toContain('This route would feed itself: Fog laser → Fog laser.');
+    await on.page.press('Remove route');
+  });
+
+  test('from the picture is refused aloud', async () => {
+    const left = await on.driver.findElement(
+      By.xpath("//ul[@aria-label='Heard on']//button[.='Bell player']"),
+    );
+    await left.click();
+    await on.page.sees('From Bell player to … choose a line on the right.');
+    await (
+      await on.driver.findElement(By.xpath("//ul[@aria-label='Sent on']//button[.='Bell player']"))
+    ).click();
+    await on.page.sees('This route would feed itself: Bell player → Bell player.');
+  });
+
+  test('that closes outside is cut, said, and offered for restoring', async () => {
+    const [from, to] = [await inside('Into the bus'), await inside('Out to the bus')];
+    const route = await call('POST', 'routes', { fromId: from.id, toId: to.id });
+    // The bus passes back what it gets.
+    const bus: Carried = await carryPorts(
+      on.stage.port,
+      ['Into the bus', 'Out to the bus'],
+      (name, bytes) => {
+        if (name === 'Out to the bus') bus.play('Into the bus', ...bytes);
+      },
+    );
+    await on.page.go(`lines/routes/${route.id}`);
+    await on.ready();
+    bus.play('Into the bus', 0xb0, 7, 100);
+    await on.page.sees('cut: what it sent came back');
+    const count = bus.sent.length;
+    bus.play('Into the bus', 0xb0, 7, 1);
+    await on.page.press('Restore');
+    await until(async () => !(await on.page.says('cut: what it sent came back')), 'it is restored');
+    expect(bus.sent.length).toBe(count);
+    bus.stopEcho();
+    bus.play('Into the bus', 0xb0, 7, 2);
+    await until(() => bus.sent.at(-1) === 'Out to the bus: b0 7 2', 'it passes again');
+    bus.close();
+    await remove([from, to]);
+  });
+});
+
+describe('one control, looked at closely', () => {
+  test('a fader with dust in it is found restless, with a deadband that would quiet it', async () => {
+    await on.standIns();
+    await (await on.driver.findElement(switchNamed('Dust in fader 12'))).click();
+    await on.page.press('Traffic');
+    await on.page.press('One control');
+    await until(async () => {
+      const button = await on.driver.findElements(By.xpath("//button[contains(., 'Deck desk · slot 12')]"));
+      if (button[0]) await button[0].click();
+      return (await on.driver.getCurrentUrl()).endsWith('/slot-12');
+    }, 'the dusty fader is listed');
+    await on.page.sees('Restless');
+    await on.page.sees('goes nowhere');
+    expect(await on.page.says('A deadband of 4 would quiet it')).toBe(true);
+  });
+
+  test('and comes to rest when the dust is gone', async () => {
+    await on.page.press('Stand-ins');
+    await (await on.driver.findElement(switchNamed('Dust in fader 12'))).click();
+    await on.page.go('traffic/control/deck-desk/slot-12');
+    await on.page.sees('Nothing has come from it since it is watched. Move it.');
+  });
+});
+
+test('the keyboard lights, and says what is held', async () => {
+  await on.page.go('traffic/keyboard?line=pier-pads');
+  await on.page.sees('Nothing is held.');
+  const hand = await carryPorts(on.stage.port, ['Pier pads']);
+  await on.ready();
+  hand.play('Pier pads', 0x99, 36, 97);
+  await on.page.sees('note 36 (C2)');
+  await on.page.sees('force 97');
+  hand.close(); // a hand that is gone holds nothing
+  await on.page.sees('Nothing is held.');
+});
+
+test.each([
+  ['lines/lantern-rig', 'Universe', '64000', 'An sACN universe is a number from 1 to 63999.'],
+  ['lines/deck-desk', 'Universe', '40000', 'An Art-Net universe is a number from 0 to 32767.'],
+  [
+    'lines/routes/score-to-laser',
+    'Channels',
+    '8-3',
+    'The range 8-3 runs backwards: write the lower end first.',
+  ],
+  ['lines/deck-desk', 'Heard from', 'front of house', 'Write addresses like 192.168.1.20'],
+])('%s: “%s” of %s is refused at the field', async (path, label, text, words) => {
+  await on.page.go(path);
+  await on.page.type(label, text);
+  expect(await on.page.problemAt(label)).toContain(words);
+});

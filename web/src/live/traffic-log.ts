@@ -1,0 +1,120 @@
+/**
+ * The last 100,000 messages that passed. They are kept as the bytes they came in, in blocks, and decoded when somebody looks:
+ * a hundred thousand of them are a few megabytes, and nothing is copied when a batch comes.
+ */
+import { readRecord, sizeOfRecord, type OpenBatch, type TrafficRecord } from '@tawny-signal/core/live/batch';
+
+/** Traffic with its line and sender named. */
+export interface Passing extends Omit<TrafficRecord, 'lineSlot' | 'senderSlot'> {
+  lineId: string;
+  /** The mapping or route that sent it. */
+  senderId: string | null;
+}
+
+/** Traffic as it was at one time: records `first` up to, and without, `end`. */
+export interface TrafficView {
+  readonly first: number;
+  readonly end: number;
+  /** @param n from `first` on, below `end` */
+  at(n: number): Passing;
+}
+
+/** Names of lines and senders, by the numbers that batches give them. */
+export interface Names {
+  lines: ReadonlyMap<number, string>;
+  senders: ReadonlyMap<number, string>;
+}
+
+export interface TrafficLog {
+  view(): TrafficView;
+  /** @param bytes of the batch */
+  add(batch: OpenBatch, bytes: Uint8Array, names: Names): void;
+}
+
+/** How many records are kept at least. */
+export const KEPT_TRAFFIC = 100_000;
+const BLOCK_RECORDS = 4096;
+const BLOCK_BYTES = 256 * 1024;
+
+interface Block {
+  from: number;
+  count: number;
+  used: number;
+  bytes: Uint8Array;
+  view: DataView;
+  offsets: Uint32Array;
+  names: Names;
+}
+
+function newBlock(from: number, names: Names): Block {
+  const bytes = new Uint8Array(BLOCK_BYTES);
+  const view = new DataView(bytes.buffer);
+  return { from, count: 0, used: 0, bytes, view, offsets: new Uint32Array(BLOCK_RECORDS), names };
+}
+
+function read(block: Block, n: number): Passing {
+  const { lineSlot, senderSlot, ...rest } = readRecord(
+    block.view,
+    block.bytes,
+    block.offsets[n - block.from]!,
+  );
+  const { lines, senders } = block.names;
+  return { ...rest, lineId: lines.get(lineSlot) ?? '', senderId: senders.get(senderSlot) ?? null };
+}
+
+function viewOf(blocks: readonly Block[], first: number, end: number): TrafficView {
+  return {
+    first,
+    end,
+    at(n) {
+      let low = 0;
+      let high = blocks.length - 1;
+      while (low < high) {
+        const middle = (low + high + 1) >> 1;
+        if (blocks[middle]!.from <= n) low = middle;
+        else high = middle - 1;
+      }
+      return read(blocks[low]!, n);
+    },
+  };
+}
+
+export function createTrafficLog(kept = KEPT_TRAFFIC): TrafficLog {
+  // Replaced when a block comes or goes: a view goes on with the blocks it had.
+  let blocks: readonly Block[] = [];
+  let end = 0;
+  let view = viewOf(blocks, 0, 0);
+
+  function roomFor(size: number, names: Names): Block {
+    const last = blocks.at(-1);
+    if (last && last.names === names && last.count < BLOCK_RECORDS && last.used + size <= BLOCK_BYTES)
+      return last;
+    const block = newBlock(end, names);
+    let drop = 0;
+    while (drop < blocks.length && end - (blocks[drop]!.from + blocks[drop]!.count) >= kept) drop++;
+    blocks = [...blocks.slice(drop), block];
+    return block;
+  }
+
+  return {
+    view: () => view,
+    add(batch, bytes, names) {
+      for (const at of batch.records) {
+        const size = sizeOfRecord(batch.view, at);
+        const block = roomFor(size, names);
+        block.bytes.set(bytes.subarray(at, at + size), block.used);
+        block.offsets[block.count++] = block.used;
+        block.used += size;
+        end++;
+      }
+      view = viewOf(blocks, blocks[0]?.from ?? end, end);
+    },
+  };
+}
+
+/** Records as a view, for what is not live. */
+export const viewOfList = (records: readonly Passing[]): TrafficView => ({
+  first: 0,
+  end: records.length,
+  at: (n) => records[n]!,
+});

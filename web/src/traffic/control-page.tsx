@@ -1,0 +1,251 @@
+/** One control, looked at closely: its value over time, and whether it is restless. */
+import { Crosshair } from 'lucide-react';
+import { useEffect, useState, type ReactNode } from 'react';
+import { Link, useNavigate, useParams } from 'react-router';
+import {
+  controlOf,
+  controlWords,
+  highOfControl,
+  readControl,
+  writeControl,
+  type Control,
+} from '@tawny-signal/core/control/control';
+import type { Restless, Seen } from '@tawny-signal/core/control/watch';
+import { useLive, useLiveValue } from '../live/live';
+import type { TrafficView } from '../live/traffic-log';
+import { useShow } from '../show/show';
+import { Button } from '../ui/button';
+import { Page } from '../ui/page';
+import { Switch } from '../ui/switch';
+import { useCanvas } from '../ui/use-canvas';
+import { paintControl } from './control-painter';
+import { Tabs } from './tabs';
+import { useControlWatch } from './use-control-watch';
+import { lineName, signalsIn } from './words';
+
+export function ControlPage() {
+  const { lineId, control: written } = useParams();
+  const show = useShow();
+  const go = useNavigate();
+  const control = written === undefined ? null : readControl(written);
+  const [touching, setTouching] = useState(false);
+  const waits = touching || !control || lineId === undefined;
+  return (
+    <Page
+      title="Traffic"
+      aside={<Tabs at="One control" />}
+      actions={
+        !waits && (
+          <Button onClick={() => setTouching(true)}>
+            <Crosshair size={15} aria-hidden /> Look at another
+          </Button>
+        )
+      }
+    >
+      {waits ? (
+        <Touch
+          chosen={(line, next) => {
+            setTouching(false);
+            void go(`/traffic/control/${line}/${writeControl(next)}`);
+          }}
+        />
+      ) : (
+        <Closely key={`${lineId} ${written}`} lineId={lineId} control={control}>
+          {lineName(show, lineId)}
+        </Closely>
+      )}
+    </Page>
+  );
+}
+
+/** Records that are looked through for controls that moved lately. */
+const LOOK_BACK = 400;
+const MOST_LISTED = 12;
+
+interface Found {
+  lineId: string;
+  control: Control;
+}
+
+function lately(view: TrafficView, show: ReturnType<typeof useShow>): Found[] {
+  const found = new Map<string, Found>();
+  for (
+    let n = view.end - 1;
+    n >= Math.max(view.first, view.end - LOOK_BACK) && found.size < MOST_LISTED;
+    n--
+  ) {
+    const record = view.at(n);
+    if (record.direction !== 'in') continue;
+    const control = signalsIn(record, show).map(controlOf).find(Boolean)?.control;
+    if (control) found.set(`${record.lineId} ${writeControl(control)}`, { lineId: record.lineId, control });
+  }
+  return [...found.values()];
+}
+
+/** A line on which something came so lately plays by itself: it would be chosen before anybody touches anything. */
+const PLAYS_MS = 2000;
+
+function playing(view: TrafficView, now: number): Set<string> {
+  const lines = new Set<string>();
+  for (let n = view.end - 1; n >= view.first; n--) {
+    const record = view.at(n);
+    if (record.at < now - PLAYS_MS) break;
+    if (record.direction === 'in') lines.add(record.lineId);
+  }
+  return lines;
+}
+
+/** Waits for a control to be touched, or chosen from those that moved lately. */
+function Touch({ chosen }: { chosen: (lineId: string, control: Control) => void }) {
+  const show = useShow();
+  const { store } = useLive();
+  const traffic = useLiveValue('traffic', (live) => live.traffic(), 500);
+  const [passedOver] = useState(() => playing(store.traffic(), performance.timeOrigin + performance.now()));
+  const listed = lately(traffic, show);
+  useEffect(
+    () =>
+      store.onTraffic((records) => {
+        for (const record of records) {
+          if (record.direction !== 'in' || passedOver.has(record.lineId)) continue;
+          const control = signalsIn(record, show).map(controlOf).find(Boolean)?.control;
+          if (control) return chosen(record.lineId, control);
+        }
+      }),
+    [store, show, passedOver, chosen],
+  );
+  return (
+    <div className="border-t border-rule px-4 py-10 text-center">
+      <p className="pb-1 text-lg font-semibold">Touch a control.</p>
+      <p className="pb-5 text-ink-2">
+        The next pad, fader or wheel that moves is looked at closely.
+        {passedOver.size > 0 && (
+          <>
+            <br />
+            Passed over, since something plays there already:{' '}
+            {[...passedOver].map((id) => lineName(show, id)).join(', ')}.
+          </>
+        )}
+      </p>
+      {listed.length > 0 && (
+        <>
+          <p className="pb-2 text-sm text-ink-2">Or choose one that moved lately:</p>
+          <ul className="flex flex-wrap justify-center gap-2">
+            {listed.map(({ lineId, control }) => (
+              <li key={`${lineId} ${writeControl(control)}`}>
+                <Button onClick={() => chosen(lineId, control)}>
+                  {lineName(show, lineId)} · {controlWords(control, show.settings.middleC)}
+                </Button>
+              </li>
+            ))}
+          </ul>
+        </>
+      )}
+    </div>
+  );
+}
+
+interface CloselyProps {
+  lineId: string;
+  control: Control;
+  /** The line's name. */
+  children: ReactNode;
+}
+
+function Closely({ lineId, control, children }: CloselyProps) {
+  const { middleC } = useShow().settings;
+  const { watch, seen } = useControlWatch(lineId, control);
+  const high = highOfControl(control);
+  const [closeUp, setCloseUp] = useState(false);
+  const range: [number, number] =
+    high === null || closeUp
+      ? [seen.least ?? 0, Math.max(seen.most ?? 1, (seen.least ?? 0) + 1e-6)]
+      : [0, high];
+  const canvas = useCanvas((brush) => paintControl(brush, { samples: watch.samples(), range }));
+  const words = (value: number | null): string => (value === null ? '–' : String(Number(value.toFixed(4))));
+  return (
+    <div className="min-h-0 flex-1 overflow-y-auto border-t border-rule pt-3 pb-6">
+      <div className="flex items-baseline gap-3">
+        <h2 className="text-lg font-semibold">{controlWords(control, middleC)}</h2>
+        <Link to={`/lines/${lineId}`} className="text-sm text-ink-2 underline underline-offset-2">
+          {children}
+        </Link>
+        {high !== null && (
+          <span className="ml-auto">
+            <Switch label="Close up" on={closeUp} change={setCloseUp} />
+          </span>
+        )}
+        <b className="min-w-16 text-right font-mono text-2xl text-dusk" data-value>
+          {words(seen.last)}
+        </b>
+      </div>
+      <div className="grid grid-cols-[56px_minmax(0,1fr)] gap-2 pt-2">
+        <div className="flex h-64 flex-col justify-between text-right font-mono text-xs text-ink-2">
+          <span>{words(range[1])}</span>
+          <span>{words(range[0])}</span>
+        </div>
+        <canvas
+          ref={canvas}
+          role="img"
+          aria-label="Its value over the last 30 seconds"
+          className="h-64 w-full bg-raised"
+        />
+        <span />
+        <div className="flex justify-between font-mono text-xs text-ink-2">
+          <span>30 s ago</span>
+          <span>now</span>
+        </div>
+      </div>
+      <dl className="grid grid-cols-5 pt-4 text-sm">
+        <Fact name="Least seen">{words(seen.least)}</Fact>
+        <Fact name="Most seen">{words(seen.most)}</Fact>
+        <Fact name="Different values">{seen.distinct}</Fact>
+        <Fact name="Messages a second">{seen.perSecond}</Fact>
+        <Fact name="Messages since it is watched">{seen.count}</Fact>
+      </dl>
+      <Verdict seen={seen} />
+    </div>
+  );
+}
+
+function Fact({ name, children }: { name: string; children: ReactNode }) {
+  return (
+    <div>
+      <dt className="text-xs text-ink-2">{name}</dt>
+      <dd className="font-mono text-base">{children}</dd>
+    </div>
+  );
+}
+
+function Verdict({ seen }: { seen: Seen }) {
+  if (seen.restless) return <RestlessWords restless={seen.restless} />;
+  const words =
+    seen.count === 0
+      ? 'Nothing has come from it since it is watched. Move it.'
+      : seen.perSecond > 0
+        ? 'It moves. Take your hand off it for a few seconds, to see whether it comes to rest.'
+        : 'It is at rest: nothing comes from it while nobody touches it.';
+  return (
+    <p className="mt-4 border-l-3 border-rule px-3 py-1.5" role="status">
+      {words}
+    </p>
+  );
+}
+
+function RestlessWords({
+  restless: { mean, least, most, changesPerSecond, deadband },
+}: {
+  restless: Restless;
+}) {
+  const round = (value: number): number => Number(value.toFixed(3));
+  return (
+    <div className="mt-4 border-l-3 border-straw bg-bark px-3 py-2" role="status" data-restless>
+      <p className="font-semibold text-straw">Restless</p>
+      <p>
+        It changes {Math.round(changesPerSecond)} times a second between {round(least)} and {round(most)},
+        about {round(mean)}, and goes nowhere. If nobody touches it, that is the controller, not the software:
+        dust or a worn track.
+      </p>
+      <p>A deadband of {round(deadband)} would quiet it: then only a change of more than that counts.</p>
+    </div>
+  );
+}

@@ -1,0 +1,77 @@
+/**
+ * Finds, in traffic that goes on, the messages that are wanted: what comes is tested once, when it comes; what was there
+ * before is looked through backwards, a little at a time, so that nobody waits.
+ */
+import type { Passing, TrafficView } from '../live/traffic-log';
+
+export interface Finder {
+  /** Takes what came since the last call, and forgets what is not kept any more. */
+  follow(view: TrafficView): void;
+  /** Looks further back, through at most so many records. @returns whether there is more to look through */
+  back(records: number): boolean;
+  /** How many were found by now. */
+  readonly count: number;
+  /** The number of one that was found; 0 is the newest. */
+  at(place: number): number;
+}
+
+/** @param wants null: every record is found. */
+export function createFinder(wants: ((record: Passing) => boolean) | null): Finder {
+  let view: TrafficView = { first: 0, end: 0, at: () => null as never };
+  let begun = false;
+  /** Found since we follow, ascending; `gone` of them are not kept any more. */
+  let newer: number[] = [];
+  let gone = 0;
+  /** Found by looking back, descending. */
+  const older: number[] = [];
+  let lookedTo = 0;
+  let followedTo = 0;
+
+  function forget(): void {
+    while (older.length > 0 && older.at(-1)! < view.first) older.pop();
+    while (gone < newer.length && newer[gone]! < view.first) gone++;
+    if (gone > 4096) {
+      newer = newer.slice(gone);
+      gone = 0;
+    }
+  }
+
+  return {
+    follow(next) {
+      if (!begun) {
+        begun = true;
+        lookedTo = followedTo = next.end;
+      }
+      view = next;
+      if (!wants) return;
+      for (let n = Math.max(followedTo, view.first); n < view.end; n++) if (wants(view.at(n))) newer.push(n);
+      followedTo = view.end;
+      forget();
+    },
+    back(records) {
+      if (!wants) return false;
+      const to = Math.max(view.first, lookedTo - records);
+      for (let n = lookedTo - 1; n >= to; n--) if (wants(view.at(n))) older.push(n);
+      lookedTo = to;
+      return lookedTo > view.first;
+    },
+    get count() {
+      return wants ? newer.length - gone + older.length : view.end - view.first;
+    },
+    at(place) {
+      if (!wants) return view.end - 1 - place;
+      const fresh = newer.length - gone;
+      return place < fresh ? newer[newer.length - 1 - place]! : older[place - fresh]!;
+    },
+  };
+}
+
+/** All that is wanted of a view, the oldest first. */
+export function findAll(view: TrafficView, wants: ((record: Passing) => boolean) | null): Passing[] {
+  const found: Passing[] = [];
+  for (let n = view.first; n < view.end; n++) {
+    const record = view.at(n);
+    if (!wants || wants(record)) found.push(record);
+  }
+  return found;
+}

@@ -1,0 +1,41 @@
+/** A canvas that is painted once a frame while there is something to paint, in the colours of the theme. */
+import { useEffect, useRef, type RefObject } from 'react';
+
+export interface Brush {
+  c: CanvasRenderingContext2D;
+  width: number;
+  height: number;
+  /** A colour of the theme by its name, as `dusk`. */
+  colour: (name: string) => string;
+  /** Milliseconds since 1970. */
+  now: number;
+}
+
+/** @param paint is called each frame with the canvas cleared; it may change from draw to draw */
+export function useCanvas(paint: (brush: Brush) => void): RefObject<HTMLCanvasElement | null> {
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const latest = useRef(paint);
+  useEffect(() => {
+    latest.current = paint;
+  });
+  useEffect(() => {
+    const element = canvas.current!;
+    const c = element.getContext('2d')!;
+    let frame = requestAnimationFrame(function draw() {
+      const ratio = window.devicePixelRatio || 1;
+      const { clientWidth: width, clientHeight: height } = element;
+      if (element.width !== width * ratio || element.height !== height * ratio) {
+        element.width = width * ratio;
+        element.height = height * ratio;
+      }
+      c.setTransform(ratio, 0, 0, ratio, 0, 0);
+      c.clearRect(0, 0, width, height);
+      const style = getComputedStyle(element);
+      const colour = (name: string): string => style.getPropertyValue(`--${name}`).trim();
+      latest.current({ c, width, height, colour, now: performance.timeOrigin + performance.now() });
+      frame = requestAnimationFrame(draw);
+    });
+    return () => cancelAnimationFrame(frame);
+  }, []);
+  return canvas;
+}
