@@ -30,6 +30,11 @@ try {
   await page.go('stand-ins');
   await until(async () => !(await page.says('waiting')), 'every line is open');
   await page.press('Start');
+  for (const number of [2, 5, 8, 11]) {
+    const lamp = await driver.findElement(By.css(`[aria-label="Deck fader ${number}"]`));
+    await lamp.sendKeys(Key.END);
+  }
+  await fader(3, 90);
   await fader(1, 70);
   await fader(2, 60);
   const lamp = await driver.findElement(By.css('[aria-label^="Pad 3, "]'));
@@ -60,8 +65,22 @@ try {
   await page.open('Water screen');
   await driver.sleep(700);
   await picture('lines');
+  await page.go('lines/routes');
+  await page.open('Score player');
+  await driver.sleep(1200);
+  await picture('routes');
+  await page.go('traffic/keyboard?line=score-player');
+  await driver.sleep(2200);
+  await picture('keyboard');
+  await page.go('stand-ins');
+  const dust = By.css('[role="switch"][aria-label="Dust in fader 12"]');
+  await (await until(async () => (await driver.findElements(dust))[0], 'the deck desk')).click();
+  await page.go('traffic/control/deck-desk/slot-12');
+  await driver.sleep(9000);
+  await picture('control');
   await page.press('Traffic');
-  await (await driver.findElement(By.css('[role="switch"][aria-label="Raw bytes"]'))).click();
+  const raw = By.css('[role="switch"][aria-label="Raw bytes"]');
+  await (await until(async () => (await driver.findElements(raw))[0], 'the traffic page')).click();
   await driver.sleep(900);
   await picture('traffic');
 } finally {

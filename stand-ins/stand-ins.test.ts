@@ -1,5 +1,11 @@
 import { readFileSync } from 'node:fs';
 import { describe, expect, test } from '@jest/globals';
+import { createBells, readShowMessage, type ShowMessage } from './bell-player/bells.js';
+import { createDesk } from './deck-desk/desk.js';
+import { createLaser } from './fog-laser/laser.js';
+import { createRig, type RigFrame } from './lantern-rig/rig.js';
+import { readNote } from './live/midi.js';
+import { createStream, readKey } from './quay-stream/stream.js';
 import { createPlayer } from './score-player/player.js';
 import { readScore, type Score } from './score-player/score.js';
 import { firstScene, take, understood } from './water-screen/scene.js';
@@ -86,4 +92,112 @@ describe('the score player', () => {
     expect(pressed.length).toBeGreaterThan(50);
     expect(releases.length).toBe(pressed.length);
   });
+});
+
+describe('the lantern rig', () => {
+  const frame = (given: Partial<RigFrame>): RigFrame => ({
+    protocol: 'sACN',
+    universe: 7,
+    source: 'Pier',
+    priority: 100,
+    sequence: 0,
+    levels: Uint8Array.of(0, 255),
+    ended: false,
+    ...given,
+  });
+
+  test('shows the levels, who sends them, and how many a second', () => {
+    const rig = createRig();
+    for (let at = 0; at < 44; at++) rig.take(frame({ sequence: at }), at * 22);
+    expect(rig.state(960)).toMatchObject({ source: 'Pier', framesPerSecond: 44, missed: 0, silent: false });
+    expect(rig.state(960).levels.slice(0, 3)).toEqual([0, 255, 0]);
+  });
+
+  test('counts frames that never came, over the wrap of the sequence', () => {
+    const rig = createRig();
+    for (const sequence of [254, 255, 0, 3]) rig.take(frame({ sequence }), 0);
+    expect(rig.state(0).missed).toBe(2);
+    const artnet = createRig();
+    for (const sequence of [254, 255, 1]) artnet.take(frame({ protocol: 'Art-Net', sequence }), 0);
+    expect(artnet.state(0).missed).toBe(0);
+  });
+
+  test('says that its sender is silent, after a goodbye or 2.5 s of nothing, and keeps its lamps', () => {
+    const rig = createRig();
+    rig.take(frame({}), 0);
+    expect([rig.state(2400).silent, rig.state(2600).silent]).toEqual([false, true]);
+    rig.take(frame({ sequence: 1, levels: new Uint8Array(512), ended: true }), 3000);
+    expect([rig.state(3000).silent, rig.state(3000).levels[1]]).toEqual([true, 255]);
+  });
+});
+
+test('the fog laser holds a beam as long as a note of its channel', () => {
+  const laser = createLaser();
+  const take = (bytes: number[]): boolean => laser.take(readNote(Uint8Array.from(bytes))!);
+  expect([take([0x95, 28, 90]), take([0x90, 28, 90])]).toEqual([true, false]);
+  expect(laser.beams()).toEqual([{ number: 28, velocity: 90 }]);
+  take([0x95, 28, 0]); // a press with velocity 0 is a release
+  expect(laser.beams()).toEqual([]);
+  expect(readNote(Uint8Array.of(0xb0, 1, 2))).toBeNull();
+});
+
+// RP-002, worked messages (from memory).
+describe('the bell player', () => {
+  const message = (...bytes: number[]): ShowMessage =>
+    readShowMessage(Uint8Array.of(0xf0, 0x7f, ...bytes, 0xf7))!;
+
+  test('reads a cue and its list', () => {
+    expect(message(5, 2, 0x10, 1, 0x31, 0x32, 0x2e, 0x31, 0, 0x33)).toEqual({
+      device: 5,
+      format: 0x10,
+      command: 1,
+      cue: '12.1',
+      list: '3',
+    });
+    expect(readShowMessage(Uint8Array.of(0xf0, 0x43, 0xf7))).toBeNull();
+  });
+
+  test('rings on go, stops on stop, and hears only what is for it', () => {
+    const bells = createBells();
+    const cue = (text: string): number[] => [...Buffer.from(text)];
+    expect(bells.take(message(5, 2, 0x10, 1, ...cue('4')))).toBe(true);
+    expect(bells.take(message(6, 2, 0x10, 1, ...cue('3')))).toBe(false);
+    expect(bells.take(message(5, 2, 0x01, 1, ...cue('3')))).toBe(false);
+    expect(bells.take(message(5, 2, 0x10, 1, ...cue('9')))).toBe(false);
+    expect(bells.state().ringing).toEqual([false, false, false, true, false, false]);
+    expect(bells.take(message(0x7f, 2, 0x7f, 2))).toBe(true);
+    expect(bells.state()).toMatchObject({ ringing: Array(6).fill(false), rung: [0, 0, 0, 1, 0, 0] });
+  });
+});
+
+test('the quay stream switches scenes, pans while a key is held, and writes a caption', () => {
+  const stream = createStream();
+  const key = (code: string, down: boolean, now: number): boolean => stream.take({ code, down }, now);
+  expect(key('F2', true, 0)).toBe(true);
+  key('F2', false, 10);
+  for (const code of ['KeyH', 'Digit7', 'Space', 'KeyI', 'Backspace']) {
+    key(code, true, 20);
+    key(code, false, 20);
+  }
+  expect(stream.state(20)).toMatchObject({ scene: 'Lantern close', caption: 'H7 ', down: [] });
+  key('ArrowRight', true, 1000);
+  expect(stream.state(2000).pan).toBeCloseTo(0.4);
+  key('ArrowRight', false, 2000);
+  expect(stream.state(9000).pan).toBeCloseTo(0.4);
+  expect(key('Tab', true, 9000)).toBe(false);
+  expect(readKey(Uint8Array.of(1, ...Buffer.from('KeyG')))).toEqual({ code: 'KeyG', down: true });
+  for (const bytes of [[], [2, 65], [1], [0, 0xff]]) expect(readKey(Uint8Array.from(bytes))).toBeNull();
+});
+
+test('dust in a fader of the deck desk wavers by one or two about where it stands, and only there', () => {
+  const desk = createDesk();
+  desk.set(0, 300);
+  desk.set(11, 100);
+  desk.set(99, 1);
+  expect(desk.levels(0.99)).toEqual([255, ...Array<number>(10).fill(0), 100]);
+  desk.dust(11);
+  const seen = new Set([0, 0.2, 0.4, 0.6, 0.99].map((chance) => desk.levels(chance)[11]));
+  expect([...seen]).toEqual([98, 99, 100, 101, 102]);
+  desk.dust(null);
+  expect(desk.levels(0)[11]).toBe(100);
 });

@@ -83,6 +83,14 @@ export const lineSchema = z.discriminatedUnion('kind', [
   z.object({
     ...common,
     ...hearing,
+    kind: z.literal('osc-ws'),
+    /** What is connected to; null where others connect to us. */
+    host: host.nullable(),
+    port,
+  }),
+  z.object({
+    ...common,
+    ...hearing,
     kind: z.literal('artnet'),
     universe: whole(0, 32_767, 'An Art-Net universe is a number from 0 to 32767.'),
     /** Where levels go; null for a line that only hears. */
@@ -151,6 +159,7 @@ export const CARRIES: Record<LineKind, Protocol> = {
   'midi-inside': 'midi',
   'osc-udp': 'osc',
   'osc-tcp': 'osc',
+  'osc-ws': 'osc',
   artnet: 'dmx',
   sacn: 'dmx',
   'keys-inside': 'keys',

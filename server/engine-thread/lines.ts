@@ -12,6 +12,7 @@ import { openKeysMachine } from './drivers/keys-machine.js';
 import { openMachineMidi } from './drivers/machine-midi.js';
 import { openOscTcp } from './drivers/osc-tcp.js';
 import { openOscUdp } from './drivers/osc-udp.js';
+import { openOscWs } from './drivers/osc-ws.js';
 
 export interface OpenLine {
   id: string;
@@ -60,6 +61,8 @@ export function createLines(
         return openOscUdp(row, listener);
       case 'osc-tcp':
         return openOscTcp(row, listener);
+      case 'osc-ws':
+        return openOscWs(row, listener);
       case 'artnet':
       case 'sacn':
         return openDmx(row, listener, hubs);

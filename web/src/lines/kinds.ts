@@ -60,6 +60,12 @@ export const KINDS: KindTable = {
     detail: (line) => `OSC · TCP ${line.host}:${line.port}`,
     start: (name) => ({ kind: 'osc-tcp', name, host: HERE, port: 9000, framing: 'slip', listenPort: null }),
   },
+  'osc-ws': {
+    words: 'OSC over WebSocket',
+    about: 'Visuals that run in a browser: they connect to us, or we to them.',
+    detail: (line) => `OSC · WebSocket ${line.host === null ? line.listenPort : `${line.host}:${line.port}`}`,
+    start: (name) => ({ kind: 'osc-ws', name, host: null, port: 9000, listenPort: 9001 }),
+  },
   sacn: {
     words: 'DMX over sACN',
     about: 'A universe of lamps, by the streaming standard of lighting desks.',

@@ -1,6 +1,6 @@
 /** What there is to set of a line, one form for each kind. */
 import type { Line } from '@tawny-signal/core/show/line';
-import { readMs } from '@tawny-signal/core/typed/range';
+import { readMs, readPort } from '@tawny-signal/core/typed/range';
 import { useBrowserMidi, useLive } from '../live/live';
 import { useKeyboard } from '../live/keyboard';
 import { useChangeLine } from '../show/show';
@@ -81,6 +81,25 @@ function KindFields({ line, save }: { line: Line; save: Save }) {
             choose={(framing) => save({ framing })}
             hint="Both ends must use the same. Try the other one if nothing is understood."
           />
+          <HearingFields line={line} save={save} />
+        </>
+      );
+    case 'osc-ws':
+      return (
+        <>
+          <TypedField
+            label="Connect to"
+            value={line.host ?? ''}
+            placeholder="nobody: pages connect to us"
+            commit={(text) => save({ host: text.trim() || null })}
+          />
+          {line.host !== null && (
+            <TypedField
+              label="Port"
+              value={String(line.port)}
+              commit={(text) => save({ port: orThrow(readPort(text)) })}
+            />
+          )}
           <HearingFields line={line} save={save} />
         </>
       );

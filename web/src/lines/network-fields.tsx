@@ -25,7 +25,7 @@ export function TargetFields({ line, save }: { line: LineOf<'osc-udp' | 'osc-tcp
 }
 
 interface HearingProps {
-  line: LineOf<'osc-udp' | 'osc-tcp' | 'artnet' | 'sacn'>;
+  line: LineOf<'osc-udp' | 'osc-tcp' | 'osc-ws' | 'artnet' | 'sacn'>;
   save: Save;
   /** What is typed to listen where everybody of this protocol sends. */
   usualPort?: number;

@@ -10,10 +10,15 @@ const COLUMNS = 'grid grid-cols-[116px_84px_150px_minmax(0,1fr)] items-baseline 
 const ROW = 30;
 const RAW_ROW = 48;
 
+/** While more comes, so many rows can be scrolled to: each costs a little whenever one comes. All of them once it stands still. */
+const LIVE_ROWS = 500;
+
 export interface TrafficListProps {
   found: Found;
   show: Show;
   raw: boolean;
+  /** Nothing comes while it is so. */
+  still: boolean;
   /** Number of the record that was chosen. */
   chosen: number | null;
   choose: (n: number | null) => void;
@@ -21,10 +26,11 @@ export interface TrafficListProps {
   away: (away: boolean) => void;
 }
 
-export function TrafficList({ found: { finder, view }, show, raw, chosen, choose, away }: TrafficListProps) {
+export function TrafficList({ found, show, raw, still, chosen, choose, away }: TrafficListProps) {
+  const { finder, view } = found;
   const scroller = useRef<HTMLDivElement>(null);
   const virtual = useVirtualizer({
-    count: finder.count,
+    count: still ? finder.count : Math.min(finder.count, LIVE_ROWS),
     getScrollElement: () => scroller.current,
     estimateSize: () => (raw ? RAW_ROW : ROW),
     getItemKey: (place) => finder.at(place),

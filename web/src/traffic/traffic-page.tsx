@@ -25,7 +25,8 @@ export function TrafficPage() {
   const page = useRef<HTMLDivElement>(null);
   const dropped = useLiveValue('traffic', (store) => store.dropped(), 500);
   const wants = useMemo(() => filterTest(filter, show), [filter, show]);
-  const found = useFinder(wants, frozen || away || chosen !== null);
+  const still = frozen || away || chosen !== null;
+  const found = useFinder(wants, still);
   const { finder, view, searching } = found;
   const newest = useLiveValue('traffic', (store) => store.traffic().end, 500);
   const kept = view.end - view.first;
@@ -82,6 +83,7 @@ export function TrafficPage() {
             found={found}
             show={show}
             raw={raw}
+            still={still}
             chosen={chosen}
             choose={setChosen}
             away={setAway}
