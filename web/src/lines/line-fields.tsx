@@ -1,8 +1,7 @@
 /** What there is to set of a line, one form for each kind. */
 import type { Line } from '@tawny-signal/core/show/line';
 import { readMs, readPort } from '@tawny-signal/core/typed/range';
-import { useBrowserMidi, useLive } from '../live/live';
-import { useKeyboard } from '../live/keyboard';
+import { useBrowserMidi, useKeyboard, useLive } from '../live/live';
 import { useChangeLine } from '../show/show';
 import { Choice } from '../ui/choice';
 import { orThrow } from '../ui/or-throw';

@@ -1,8 +1,6 @@
 /** This tab's keyboard as something to play with: carried to the server as a port, while it is switched on. */
-import { useSyncExternalStore } from 'react';
 import { keyInfo } from '@tawny-signal/core/keys/codes';
 import { encodeKey } from '@tawny-signal/core/keys/key';
-import { useLive } from './live';
 
 export interface Keyboard {
   on(): boolean;
@@ -60,13 +58,4 @@ export function createKeyboard(changed: (on: boolean) => void, send: (bytes: Uin
       return () => listeners.delete(listener);
     },
   };
-}
-
-/** Whether this tab's keys play. */
-export function useKeyboard(): boolean {
-  const { keyboard } = useLive();
-  return useSyncExternalStore(
-    (listener) => keyboard.subscribe(listener),
-    () => keyboard.on(),
-  );
 }

@@ -79,3 +79,12 @@ export function useBrowserMidi(): BrowserMidi {
     () => midi.current(),
   );
 }
+
+/** Whether this tab's keys play. */
+export function useKeyboard(): boolean {
+  const { keyboard } = useLive();
+  return useSyncExternalStore(
+    (listener) => keyboard.subscribe(listener),
+    () => keyboard.on(),
+  );
+}
