@@ -25,7 +25,7 @@ function mappingFor(at: number): Mapping {
     values: 'any',
   } as const;
   const made = newMapping(`m${at}`, hear, 'water');
-  return { ...made, send: { ...made.send, address: `/deck/${at}` } };
+  return { ...made, sends: [{ ...made.sends[0], address: `/deck/${at}` }] };
 }
 
 /** The measured signals hit exactly one mapping each in every show: controls past these are on another line. */

@@ -92,7 +92,7 @@ async function makePath(
     await post<Mapping>(address, 'mappings', {
       hear: { message: 'osc', lineId: line.id, address: '/bench/in' },
       shape: { from: 'value', in: [0, 1_000_000], out: [0, 1_000_000], curve: 'straight' },
-      send: { kind: 'osc', lineId: line.id, address: '/bench/ut', args: [{ type: 'i', value: 'shaped' }] },
+      sends: [{ kind: 'osc', lineId: line.id, address: '/bench/ut', args: [{ type: 'i', value: 'shaped' }] }],
     });
   } else
     await post<Route>(address, 'routes', {

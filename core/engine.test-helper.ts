@@ -61,7 +61,7 @@ type OscMapping = ReturnType<typeof newMapping>;
 
 export function mapping(id: string, hear: Partial<Hear>, change: Partial<OscMapping> = {}): OscMapping {
   const made = newMapping(id, { ...anyNote(), ...hear } as Hear, 'water');
-  return { ...made, send: { ...made.send, address: `/${id}` }, ...change };
+  return { ...made, sends: [{ ...made.sends[0], address: `/${id}` }], ...change };
 }
 
 export function loaded(mappings: Mapping[], change?: (show: Show) => void): Engine {

@@ -16,7 +16,8 @@ import {
 import type { ChannelSignal, OscSignal } from './signal.js';
 import { newMapping } from './mapping/defaults.js';
 import type { Show } from './show.js';
-import type { Mapping } from './show/mapping.js';
+import { makeShape, type Mapping } from './show/mapping.js';
+import { sendAs } from './mapping/sends.js';
 
 describe('a pad that is pressed', () => {
   test('sends at any force, the force carried across', () => {
@@ -48,7 +49,7 @@ describe('a pad that is pressed', () => {
     const ranged = mapping(
       'bell',
       { numbers: [55, 67] },
-      { shape: { from: 'number', in: [55, 67], out: [0, 1], curve: 'straight' } },
+      { shape: makeShape({ from: 'number', in: [55, 67], out: [0, 1], curve: 'straight' }) },
     );
     const engine = loaded([ranged]);
     expect(said(engine.step(PADS, press(61), 1))).toEqual(['/bell 0.5']);
@@ -95,7 +96,7 @@ test('OSC is heard by its address, by a pattern, and when a pattern arrives', ()
 
 test('arguments that are fixed stay, and integers are rounded', () => {
   const many = mapping('many', {});
-  many.send.args = [
+  many.sends[0].args = [
     { type: 's', value: 'go' },
     { type: 'i', value: 'shaped' },
     { type: 'h', value: 'shaped' },
@@ -154,7 +155,11 @@ describe('what is held', () => {
     ['switched off', (s) => (s.mappings = s.mappings.map((m) => ({ ...m, on: false })))],
     [
       'sent elsewhere',
-      (s) => (s.mappings = s.mappings.map((m) => ({ ...m, send: { ...m.send, address: '/other' } }))),
+      (s) =>
+        (s.mappings = s.mappings.map((m) => ({
+          ...m,
+          sends: [{ ...sendAs('osc', 'water'), address: '/other' }],
+        }))),
     ],
     [
       'in a bank that is switched off',

@@ -1,97 +1,252 @@
-/** Why a message did what it did: what each mapping made of it, the nearest first. */
+/** Why a message did what it did: what each mapping and route made of it, the nearest first, and what would change that. */
 import { keyWords } from './keys/codes.js';
 import { channelsOf, HEAR_MESSAGES, numbersOf, slotsOf, wantsValue } from './mapping/hear.js';
-import { mappingName } from './mapping/words.js';
-import type { Signal } from './signal.js';
+import { mappingName, whenWords } from './mapping/words.js';
+import { noteName, type MiddleC } from './midi/words.js';
+import { compilePattern } from './osc/pattern.js';
+import { compilePass } from './routes/compiled.js';
+import { routeWords } from './routes/words.js';
+import type { ChannelSignal, Signal } from './signal.js';
 import type { Show } from './show.js';
 import type { Hear, Mapping } from './show/mapping.js';
 import { writeChannels, writeSpan } from './typed/range.js';
-import { compilePattern } from './osc/pattern.js';
+
+/** The change that would have made a mapping fire. */
+export interface Mend {
+  hear?: Hear;
+  on?: true;
+  /** A bank to switch on. */
+  bankId?: string;
+  /** A line to unmute. */
+  unmute?: string;
+}
 
 export interface Account {
   mappingId: string;
   name: string;
-  /** What kept it from firing, in words; empty if it fired. */
+  /** What kept it from firing, in words: `wanted channel 3, got 4`. Empty if nothing did. */
   missed: string[];
+  /** Where nothing was missed: the condition on which it is heeded, in words; empty for always. */
+  only: string;
+  /** Null where nothing was missed, or where it hears another sort of message altogether. */
+  mend: Mend | null;
 }
 
-function missesOfSlot(hear: Extract<Hear, { message: 'slot' }>, signal: Signal): string[] {
-  if (signal.kind !== 'slot') return ['it hears slots of a DMX universe, and this is none'];
-  const missed: string[] = [];
+/** One thing that a mapping wanted otherwise. */
+interface Miss {
+  words: string;
+  /** The hear that would not have missed it; null where that would be another mapping. */
+  hear: Hear | null;
+}
+
+const KIND_WORDS: Record<ChannelSignal['kind'], string> = {
+  noteOn: 'a press',
+  noteOff: 'a release',
+  polyPressure: 'pressure on a note',
+  controlChange: 'a control change',
+  programChange: 'a program change',
+  channelPressure: 'channel pressure',
+  pitchBend: 'pitch bend',
+};
+
+const WANTED: Record<Hear['message'], string> = {
+  pressed: 'a press',
+  released: 'a release',
+  held: 'a press or a release',
+  control: 'a control change',
+  notePressure: 'pressure on a note',
+  program: 'a program change',
+  pressure: 'channel pressure',
+  bend: 'pitch bend',
+  osc: 'OSC',
+  slot: 'a DMX slot',
+  keyPressed: 'a key going down',
+  keyHeld: 'a key',
+};
+
+/** What came, as one would say it beside what was wanted. */
+function cameWords(signal: Signal): string {
+  if ('channel' in signal) return KIND_WORDS[signal.kind];
+  switch (signal.kind) {
+    case 'osc':
+      return 'OSC';
+    case 'slot':
+      return 'a DMX slot';
+    case 'key':
+      return signal.down ? 'a key going down' : 'a key coming up';
+    case 'sysex':
+      return 'system-exclusive';
+    case 'system':
+      return 'clock or another system message';
+  }
+}
+
+const another = (hear: Hear, signal: Signal): Miss => ({
+  words: `wanted ${WANTED[hear.message]}, got ${cameWords(signal)}`,
+  hear: null,
+});
+
+/** `force exactly 97`, `a level of 1–255` */
+function valueMiss(hear: Hear, what: string, value: number): Miss[] {
+  if (!('values' in hear) || hear.values === 'any' || wantsValue(hear, value)) return [];
+  const [from, to] = hear.values;
+  const wanted = from === to ? `${what} exactly ${from}` : `${what} ${writeSpan(hear.values)}`;
+  return [{ words: `wanted ${wanted}, got ${value}`, hear: { ...hear, values: 'any' } }];
+}
+
+/** A range that takes this one in too; of a single number, this one instead. */
+const taking = ([from, to]: [number, number], value: number): [number, number] =>
+  from === to ? [value, value] : [Math.min(from, value), Math.max(to, value)];
+
+function numberMiss(hear: Hear, number: number, middleC: MiddleC): Miss[] {
+  const [from, to] = numbersOf(hear);
+  if (!('numbers' in hear) || (number >= from && number <= to)) return [];
+  const isNote = HEAR_MESSAGES[hear.message].number === 'Note';
+  const say = (value: number): string => (isNote ? `${value} (${noteName(value, middleC)})` : String(value));
+  const wanted = from === to ? say(from) : `${say(from)} to ${say(to)}`;
+  const what = HEAR_MESSAGES[hear.message].number!.toLowerCase();
+  const octave = isNote && from === to && Math.abs(number - from) % 12 === 0;
+  return [
+    {
+      words: `wanted ${what} ${wanted}, got ${say(number)}${octave ? ': is middle C named differently there?' : ''}`,
+      hear: { ...hear, numbers: taking([from, to], number) },
+    },
+  ];
+}
+
+function channelMiss(hear: Hear, channel: number): Miss[] {
+  const [from, to] = channelsOf(hear);
+  if (!('channels' in hear) || (channel >= from && channel <= to)) return [];
+  const byOne = from === to && Math.abs(channel - from) === 1;
+  return [
+    {
+      words: `wanted channel ${writeChannels([from, to])}, got ${channel + 1}${byOne ? ': are channels counted from 0 there?' : ''}`,
+      hear: { ...hear, channels: taking([from, to], channel) },
+    },
+  ];
+}
+
+function slotMisses(hear: Extract<Hear, { message: 'slot' }>, slot: number, level: number): Miss[] {
   const [from, to] = slotsOf(hear);
-  if (signal.slot < from || signal.slot > to)
-    missed.push(`it hears slot ${writeSpan([from, to])}, and this is slot ${signal.slot}`);
-  if (!wantsValue(hear, signal.level))
-    missed.push(`it wants a level of ${writeSpan(hear.values)}, and this is ${signal.level}`);
-  return missed;
+  const other: Miss = {
+    words: `wanted slot ${writeSpan([from, to])}, got ${slot}`,
+    hear: { ...hear, slots: taking([from, to], slot) },
+  };
+  return [...(slot < from || slot > to ? [other] : []), ...valueMiss(hear, 'a level of', level)];
 }
 
-/** What of a signal a mapping does not want, without its line. */
-function missesOf(mapping: Mapping, signal: Signal): string[] {
-  const { hear } = mapping;
-  if (hear.message === 'osc') {
-    if (signal.kind !== 'osc') return ['it hears OSC, and this is none'];
-    if (compilePattern(hear.address)(signal.address)) return [];
-    return [`it hears ${hear.address}, and this is ${signal.address}`];
+/** What of a signal a mapping wanted otherwise, without its line. */
+function missesOf(hear: Hear, signal: Signal, middleC: MiddleC): Miss[] {
+  switch (hear.message) {
+    case 'osc':
+      if (signal.kind !== 'osc') return [another(hear, signal)];
+      if (compilePattern(hear.address)(signal.address)) return [];
+      return [
+        {
+          words: `wanted ${hear.address}, got ${signal.address}`,
+          hear: { ...hear, address: signal.address },
+        },
+      ];
+    case 'slot':
+      return signal.kind === 'slot' ? slotMisses(hear, signal.slot, signal.level) : [another(hear, signal)];
+    case 'keyPressed':
+    case 'keyHeld':
+      if (signal.kind !== 'key') return [another(hear, signal)];
+      if (signal.code !== hear.code)
+        return [{ words: `wanted the key ${keyWords(hear.code)}, got ${keyWords(signal.code)}`, hear: null }];
+      return signal.down || hear.message === 'keyHeld' ? [] : [another(hear, signal)];
+    default: {
+      if (!('channel' in signal)) return [another(hear, signal)];
+      const misses = HEAR_MESSAGES[hear.message].kinds.includes(signal.kind) ? [] : [another(hear, signal)];
+      misses.push(...numberMiss(hear, signal.number, middleC), ...channelMiss(hear, signal.channel));
+      // The size of a release is no matter.
+      if (signal.kind !== 'noteOff')
+        misses.push(
+          ...valueMiss(hear, HEAR_MESSAGES[hear.message].value?.words.toLowerCase() ?? '', signal.value),
+        );
+      return misses;
+    }
   }
-  const info = HEAR_MESSAGES[hear.message];
-  if (hear.message === 'slot') return missesOfSlot(hear, signal);
-  if (hear.message === 'keyPressed' || hear.message === 'keyHeld') {
-    if (signal.kind !== 'key') return [`it hears keys, and this is none`];
-    if (signal.code !== hear.code)
-      return [`it hears the key ${keyWords(hear.code)}, and this is ${keyWords(signal.code)}`];
-    return signal.down || hear.message === 'keyHeld'
-      ? []
-      : ['it hears the key go down, and this is its release'];
-  }
-  if (!('channel' in signal)) return [`it hears ${info.words.toLowerCase()}`];
-  const missed: string[] = [];
-  if (!info.kinds.includes(signal.kind))
-    missed.push(`it hears ${info.words.toLowerCase()}, and this is another message`);
-  const [numberFrom, numberTo] = numbersOf(hear);
-  if (info.number && (signal.number < numberFrom || signal.number > numberTo)) {
-    missed.push(
-      `it hears ${info.number.toLowerCase()} ${writeSpan([numberFrom, numberTo])}, and this is ${signal.number}`,
-    );
-  }
-  const [channelFrom, channelTo] = channelsOf(hear);
-  if (signal.channel < channelFrom || signal.channel > channelTo) {
-    missed.push(
-      `it hears channel ${writeChannels([channelFrom, channelTo])}, and this is channel ${signal.channel + 1}`,
-    );
-  }
-  if (
-    'values' in hear &&
-    hear.values !== 'any' &&
-    signal.kind !== 'noteOff' &&
-    !wantsValue(hear, signal.value)
-  ) {
-    missed.push(
-      `it wants a ${info.value!.words.toLowerCase()} of ${writeSpan(hear.values)}, and this is ${signal.value}`,
-    );
-  }
-  return missed;
 }
+
+function accountOf(show: Show, mapping: Mapping, lineId: string, signal: Signal): Account {
+  const lineName = (id: string | null): string =>
+    show.lines.find((line) => line.id === id)?.name ?? 'no line';
+  const { middleC } = show.settings;
+  const misses = missesOf(mapping.hear, signal, middleC);
+  const missed = misses.map(({ words }) => words);
+  const mend: Mend = {};
+  let hear: Hear | null = mapping.hear;
+  // Each change is made to what the ones before it left.
+  for (const miss of misses)
+    hear = miss.hear && hear ? ({ ...hear, ...changed(mapping.hear, miss.hear) } as Hear) : null;
+  if (mapping.hear.lineId !== lineId) {
+    missed.push(`wanted ${lineName(mapping.hear.lineId)}, came from ${lineName(lineId)}`);
+    hear = hear && { ...hear, lineId };
+  }
+  if (show.lines.find((line) => line.id === lineId)?.muted) {
+    missed.push(`${lineName(lineId)} is muted`);
+    mend.unmute = lineId;
+  }
+  if (!mapping.on) {
+    missed.push('it is switched off');
+    mend.on = true;
+  }
+  const bank = show.banks.find((candidate) => candidate.id === mapping.bankId);
+  if (bank && !bank.on) {
+    missed.push(`bank ${bank.name} is off`);
+    mend.bankId = bank.id;
+  }
+  if (hear && hear !== mapping.hear) mend.hear = hear;
+  return {
+    mappingId: mapping.id,
+    name: mappingName(mapping),
+    missed,
+    only: whenWords(mapping.when, middleC),
+    mend: hear === null || missed.length === 0 ? null : mend,
+  };
+}
+
+/** The members in which one hear differs from another. */
+const changed = (before: Hear, after: Hear): Partial<Hear> =>
+  Object.fromEntries(
+    Object.entries(after).filter(([key, value]) => (before as Record<string, unknown>)[key] !== value),
+  ) as Partial<Hear>;
 
 /**
  * What each mapping of the show makes of a signal heard on a line, those that come nearest first.
- * @param most how many to give, at the most.
+ * @param most how many to give, at the most
  */
 export function explain(show: Show, lineId: string, signal: Signal, most = 4): Account[] {
+  const distance = ({ missed, mend }: Account): number =>
+    missed.length + (missed.length > 0 && !mend ? 2 : 0);
+  return show.mappings
+    .map((mapping) => accountOf(show, mapping, lineId, signal))
+    .sort((a, b) => distance(a) - distance(b))
+    .slice(0, most);
+}
+
+export interface RouteAccount {
+  routeId: string;
+  /** `Score player → Fog laser` */
+  name: string;
+  /** What it lets through, in words, where this did not pass; null where it did. */
+  keptOut: string | null;
+}
+
+/** What each route that leads from the line makes of a signal heard on it. */
+export function explainRoutes(show: Show, lineId: string, signal: Signal): RouteAccount[] {
   const lineName = (id: string | null): string =>
     show.lines.find((line) => line.id === id)?.name ?? 'no line';
-  const muted = show.lines.find((line) => line.id === lineId)?.muted ?? false;
-  return show.mappings
-    .map((mapping) => {
-      const missed = missesOf(mapping, signal);
-      if (mapping.hear.lineId !== lineId)
-        missed.push(`it listens to ${lineName(mapping.hear.lineId)}, and this came from ${lineName(lineId)}`);
-      if (muted) missed.push(`${lineName(lineId)} is muted`);
-      if (!mapping.on) missed.push('it is switched off');
-      const bank = show.banks.find((candidate) => candidate.id === mapping.bankId);
-      if (bank && !bank.on) missed.push(`its bank ${bank.name} is off`);
-      return { mappingId: mapping.id, name: mappingName(mapping), missed };
-    })
-    .sort((a, b) => a.missed.length - b.missed.length)
-    .slice(0, most);
+  return show.routes
+    .filter((route) => route.fromId === lineId)
+    .map((route) => {
+      const passes = compilePass(route)(signal) !== null;
+      const keptOut = !route.on
+        ? 'it is switched off'
+        : passes
+          ? null
+          : `it lets through: ${routeWords(route)}`;
+      return { routeId: route.id, name: `${lineName(route.fromId)} → ${lineName(route.toId)}`, keptOut };
+    });
 }

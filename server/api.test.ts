@@ -44,13 +44,13 @@ const fields = ({ body }: Answer<Problem>): string[] =>
 describe('editing', () => {
   test('a change is kept, undone and done again', async () => {
     const before = (await mapping('storm-go'))!;
-    const send = { ...before.send, address: '/moment/storm/now' };
-    expect((await call('PATCH', 'mappings/storm-go', { send })).status).toBe(200);
-    expect((await mapping('storm-go'))!.send).toMatchObject({ address: '/moment/storm/now' });
+    const sends = [{ ...before.sends[0], address: '/moment/storm/now' }];
+    expect((await call('PATCH', 'mappings/storm-go', { sends })).status).toBe(200);
+    expect((await mapping('storm-go'))!.sends).toMatchObject([{ address: '/moment/storm/now' }]);
     expect((await call('POST', 'undo')).body).toEqual({ label: 'Change Storm glass breaks' });
     expect(await mapping('storm-go')).toEqual(before);
     await call('POST', 'redo');
-    expect((await mapping('storm-go'))!.send).toEqual(send);
+    expect((await mapping('storm-go'))!.sends).toEqual(sends);
     await call('POST', 'undo');
   });
 
@@ -145,8 +145,8 @@ describe('bad input is said at its field, and changes nothing', () => {
       'an OSC address without /',
       'PATCH',
       'mappings/fog',
-      { send: { ...send, address: 'fog' } },
-      'send.address: An OSC address begins with /',
+      { sends: [{ ...send, address: 'fog' }] },
+      'sends.0.address: An OSC address begins with /',
     ],
     [
       'a port of 70000',

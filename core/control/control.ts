@@ -54,6 +54,32 @@ export function controlOf(signal: Signal): ControlValue | null {
   }
 }
 
+/** A signal with which a control says a value. */
+export function signalOf(control: Control, value: number): Signal {
+  switch (control.kind) {
+    case 'note': {
+      const { channel, number } = control;
+      return { kind: value === 0 ? 'noteOff' : 'noteOn', channel, number, value };
+    }
+    case 'cc':
+      return { kind: 'controlChange', channel: control.channel, number: control.number, value };
+    case 'touch':
+      return { kind: 'polyPressure', channel: control.channel, number: control.number, value };
+    case 'bend':
+      return { kind: 'pitchBend', channel: control.channel, number: 0, value };
+    case 'pressure':
+      return { kind: 'channelPressure', channel: control.channel, number: 0, value };
+    case 'program':
+      return { kind: 'programChange', channel: control.channel, number: value, value: 0 };
+    case 'slot':
+      return { kind: 'slot', slot: control.slot, level: value };
+    case 'osc':
+      return { kind: 'osc', address: control.address, args: [{ type: 'f', value }] };
+    case 'key':
+      return { kind: 'key', code: control.code, down: value > 0 };
+  }
+}
+
 /** The largest value that a control can have; null where only what is seen tells. */
 export function highOfControl({ kind }: Control): number | null {
   if (kind === 'osc') return null;

@@ -1,8 +1,38 @@
 /** A mapping made ready for the way of a signal: nothing is looked up, parsed or allocated when it fires. */
 import type { Mapping } from '../show/mapping.js';
+import { createGate, type Gate } from './gate.js';
 import { HEAR_MESSAGES } from './hear.js';
 import { compileSend, type CompiledSend } from './sends.js';
-import { shapeValue } from './shape.js';
+import { createShaper, seedOf, type Shaper } from './shape.js';
+
+/** One of the things that a mapping sends, at work. */
+export interface ActiveSend extends CompiledSend {
+  /** Index of the line it sends on; -1 where that line is not there. */
+  line: number;
+  /** Nothing leaves it, since the line it sends on is muted. */
+  muted: boolean;
+  delayMs: number;
+  /** The shaped value, in what this one can carry. */
+  own(shaped: number): number;
+  /** Of a note: how long it sounds; null: as long as what is heard is held. */
+  lengthMs: number | null;
+  /** Of a key: how often it is pressed again while it is down; 0 for never. */
+  repeatMs: number;
+  /** What it sent last sounds, or is held, until it is released. */
+  sounding: boolean;
+  /** Counts presses and releases, so that what was planned for an earlier one is known to be out of date. */
+  turn: number;
+}
+
+/** A glide on its way to a value. */
+export interface Glide {
+  from: number;
+  to: number;
+  /** Monotonic ms. */
+  since: number;
+  /** Where it was last. */
+  at: number;
+}
 
 export interface CompiledMapping {
   source: Mapping;
@@ -10,20 +40,22 @@ export interface CompiledMapping {
   order: number;
   /** Index of the line it hears; -1 where that line is not there or is muted. */
   inLine: number;
-  /** Index of the line it sends on; -1 where that line is not there. */
-  outLine: number;
-  /** Nothing leaves it, since the line it sends on is muted. */
-  outMuted: boolean;
   usesNumber: boolean;
   /** It hears presses and releases. */
   holds: boolean;
-  /** Heard value to sent value. */
-  shape(heard: number): number;
-  send: CompiledSend;
+  /** When it heeds what it hears; null for always. */
+  gate: Gate | null;
+  /** Only while this is held, as line << 11 | channel << 7 | number; -1 for always. */
+  shift: number;
+  shaper: Shaper;
+  sends: ActiveSend[];
+  glide: Glide | null;
   /** Notes it holds now, as channel << 7 | number. */
   held: Set<number>;
-  /** What it sent last sounds, or is held, until it is released. */
-  sounding: boolean;
+  /** It is held, and waits until it has been for as long as is wanted. */
+  waiting: boolean;
+  /** Counts how often it waited. */
+  waits: number;
   // What happened last, for those who look on.
   fired: number;
   lastHeard: number;
@@ -32,19 +64,53 @@ export interface CompiledMapping {
   reported: boolean;
 }
 
-export type MappingLines = Pick<CompiledMapping, 'inLine' | 'outLine' | 'outMuted'>;
+/** Where a mapping's lines are: what it hears on, and for each of its sends what it is sent on. */
+export interface MappingLines {
+  inLine: number;
+  outs: { line: number; muted: boolean }[];
+}
 
-export function compileMapping(source: Mapping, order: number, lines: MappingLines): CompiledMapping {
+/** Lays one range over another; where the first has no width, its value is the second's upper end. */
+export function ownRange(
+  [from, to]: [number, number],
+  range: [number, number] | null,
+): (shaped: number) => number {
+  if (!range) return (shaped) => shaped;
+  const [low, high] = range;
+  if (to === from) return () => high;
+  return (shaped) => (shaped === to ? high : low + ((shaped - from) / (to - from)) * (high - low));
+}
+
+export function compileMapping(
+  source: Mapping,
+  order: number,
+  { inLine, outs }: MappingLines,
+  seed: number,
+): CompiledMapping {
+  const { shift } = source.when;
   return {
     source,
     order,
-    ...lines,
+    inLine,
     usesNumber: source.shape.from === 'number',
     holds: HEAR_MESSAGES[source.hear.message].holds,
-    shape: (heard) => shapeValue(source.shape, heard),
-    send: compileSend(source.send),
+    gate: createGate(source.when),
+    shift: shift ? (inLine << 11) | (shift.channel << 7) | shift.number : -1,
+    shaper: createShaper(source.shape, seedOf(source.id, seed)),
+    sends: source.sends.map((send, at) => ({
+      ...compileSend(send),
+      ...outs[at]!,
+      delayMs: send.delayMs,
+      own: ownRange(source.shape.out, send.range),
+      lengthMs: send.kind === 'note' ? send.lengthMs : null,
+      repeatMs: send.kind === 'key' ? send.repeatMs : 0,
+      sounding: false,
+      turn: 0,
+    })),
+    glide: null,
     held: new Set(),
-    sounding: false,
+    waiting: false,
+    waits: 0,
     fired: 0,
     lastHeard: 0,
     lastShaped: 0,

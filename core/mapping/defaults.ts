@@ -1,6 +1,15 @@
 /** What a new mapping starts with, so that it works with the least said. */
 import type { Protocol } from '../show/line.js';
-import type { Hear, HearMessage, Mapping, SendKind, SendOf, Shape } from '../show/mapping.js';
+import {
+  ALWAYS,
+  makeShape,
+  type Hear,
+  type HearMessage,
+  type Mapping,
+  type SendKind,
+  type SendOf,
+  type Shape,
+} from '../show/mapping.js';
 import { HEAR_MESSAGES, highOf } from './hear.js';
 import { sendAs, SENDS } from './sends.js';
 
@@ -38,26 +47,27 @@ export const FIRST_MESSAGE: Record<Protocol, HearMessage> = {
 /** The whole range of what a message can carry, to the whole range of what is sent. */
 export function shapeFor(message: HearMessage, send: SendKind = 'osc'): Shape {
   const { number, value } = HEAR_MESSAGES[message];
-  return {
+  return makeShape({
     from: number && !value ? 'number' : 'value',
     in: [0, highOf(message)],
     out: SENDS[send].out,
     curve: 'straight',
-  };
+  });
 }
 
 export function newMapping(
   id: string,
   hear: Hear,
   sendLineId: string | null,
-): Mapping & { send: SendOf<'osc'> } {
+): Mapping & { sends: [SendOf<'osc'>] } {
   return {
     id,
     name: '',
     on: true,
     bankId: null,
     hear,
+    when: ALWAYS,
     shape: shapeFor(hear.message),
-    send: sendAs('osc', sendLineId),
+    sends: [sendAs('osc', sendLineId)],
   };
 }

@@ -1,15 +1,10 @@
 import { expect, test } from '@jest/globals';
 import fc from 'fast-check';
-import type { Shape } from '../show/mapping.js';
+import { makeShape, type Shape } from '../show/mapping.js';
 import { shapeValue } from './shape.js';
 
-const shape = (given: Partial<Shape>): Shape => ({
-  from: 'value',
-  in: [0, 127],
-  out: [0, 1],
-  curve: 'straight',
-  ...given,
-});
+const shape = (given: Partial<Shape>): Shape =>
+  makeShape({ from: 'value', in: [0, 127], out: [0, 1], curve: 'straight', ...given });
 
 // Common practice: an audio volume 0 to 1 is velocity divided by 127.
 test.each([0, 1, 64, 100, 127])('velocity %i becomes itself divided by 127', (velocity) => {
@@ -37,7 +32,7 @@ test('every curve keeps both ends exactly and never turns back', () => {
     fc.property(
       ends.filter(([from, to]) => from !== to),
       ends,
-      fc.constantFrom<Shape['curve']>('straight', 'slow-start', 'fast-start'),
+      fc.constantFrom<Shape['curve']>('straight', 'slow-start', 'fast-start', 'slow-ends'),
       fc.double({ min: 0, max: 1, noNaN: true }),
       fc.double({ min: 0, max: 1, noNaN: true }),
       (input, out, curve, a, b) => {

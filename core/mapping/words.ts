@@ -2,7 +2,7 @@
 import { keyWords } from '../keys/codes.js';
 import { ALL_DEVICES, COMMAND_WORDS, SHOW_FORMATS } from '../midi/show-control.js';
 import { noteName, type MiddleC } from '../midi/words.js';
-import type { Hear, Mapping, OscArg, Send, Shape } from '../show/mapping.js';
+import type { Hear, Mapping, OscArg, Send, Shape, When } from '../show/mapping.js';
 import { writeChannels, writeNotes, writeScale, writeSpan } from '../typed/range.js';
 
 /** What is heard, without its line: `Note 36 pressed`, `CC 21 moves`. */
@@ -53,15 +53,45 @@ export function hearDetail(hear: Hear, middleC: MiddleC): string {
   return parts.join(' · ');
 }
 
+/** When it is heeded, where not always: `twice in 300 ms · while note 40 is held`. */
+export function whenWords(when: When, middleC: MiddleC): string {
+  const parts: string[] = [];
+  const { onceInMs, twiceInMs, heldForMs, changed, crossing, shift } = when;
+  if (shift)
+    parts.push(
+      `while note ${shift.number} (${noteName(shift.number, middleC)}) ch ${shift.channel + 1} is held`,
+    );
+  if (crossing) parts.push(`as it ${crossing.way === 'rises' ? 'rises to' : 'falls below'} ${crossing.at}`);
+  if (changed) parts.push('when it changes');
+  if (twiceInMs > 0) parts.push(`twice in ${twiceInMs} ms`);
+  if (heldForMs > 0) parts.push(`held for ${heldForMs} ms`);
+  if (onceInMs > 0) parts.push(`once in ${onceInMs} ms`);
+  return parts.join(' · ');
+}
+
 const CURVE_WORDS: Record<Shape['curve'], string> = {
   straight: '',
   'slow-start': 'slow start',
   'fast-start': 'fast start',
+  'slow-ends': 'slow at both ends',
+  table: 'by a table',
 };
 
 export function shapeWords(shape: Shape): string {
   const scale = `${shape.from === 'number' ? 'number ' : ''}${writeScale(shape.in)} → ${writeScale(shape.out)}`;
-  return [scale, CURVE_WORDS[shape.curve]].filter(Boolean).join(' · ');
+  const made = {
+    value: scale,
+    toggle: `toggles ${writeScale(shape.out)}`,
+    list: `next of ${shape.list.join(', ')}`,
+    dice: `random in ${writeScale(shape.out)}`,
+  };
+  const parts = [made[shape.each]];
+  if (shape.each === 'value') parts.push(CURVE_WORDS[shape.curve]);
+  if (shape.steps > 0) parts.push(`${shape.steps} steps`);
+  if (shape.round) parts.push('whole numbers');
+  if (shape.deadband > 0) parts.push(`deadband ${shape.deadband}`);
+  if (shape.glideMs > 0) parts.push(`glide ${shape.glideMs} ms`);
+  return parts.filter(Boolean).join(' · ');
 }
 
 const TYPE_WORDS: Record<OscArg['type'], string> = {
@@ -98,10 +128,18 @@ export function sendTitle(send: Send, middleC: MiddleC): string {
       return `note ${writeNotes([send.number, send.number], middleC)}`;
     case 'control':
       return `CC ${send.number}`;
+    case 'control14':
+      return `CC ${send.number}, 14-bit`;
+    case 'parameter':
+      return `${send.registered ? 'RPN' : 'NRPN'} ${send.number}`;
     case 'program':
       return 'program';
+    case 'bend':
+      return 'pitch bend';
+    case 'sysex':
+      return send.template;
     case 'slot':
-      return `slot ${send.slot}`;
+      return send.fine ? `slots ${send.slot} and ${send.slot + 1}` : `slot ${send.slot}`;
     case 'key':
       return `key ${keyWords(send.code)}`;
     case 'showControl':
@@ -115,13 +153,19 @@ export function sendDetail(send: Send): string {
     case 'osc':
       return argsWords(send.args);
     case 'note':
+      return `ch ${send.channel + 1}${send.lengthMs === null ? '' : `, for ${send.lengthMs} ms`}`;
     case 'control':
+    case 'control14':
+    case 'parameter':
     case 'program':
+    case 'bend':
       return `ch ${send.channel + 1}`;
+    case 'sysex':
+      return 'system-exclusive';
     case 'slot':
-      return 'level 0–255';
+      return send.fine ? 'coarse and fine' : 'level 0–255';
     case 'key':
-      return 'typed';
+      return send.repeatMs > 0 ? `again every ${send.repeatMs} ms while held` : 'typed';
     case 'showControl': {
       const { format, device, list } = send;
       const who = device === ALL_DEVICES ? 'all devices' : `device ${device}`;

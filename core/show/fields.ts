@@ -22,6 +22,10 @@ export const name = z
 export const whole = (low: number, high: number, message: string) =>
   z.int(message).min(low, message).max(high, message);
 
+/** A time in ms, of no more than `high`. */
+export const duration = (high: number, message: string) =>
+  z.number(message).min(0, message).max(high, message);
+
 export const port = whole(1, 65_535, 'A port is a number from 1 to 65535.');
 
 const HOST = 'Write an address like 192.168.1.20, or a host name, without a port.';

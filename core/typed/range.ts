@@ -114,3 +114,34 @@ export function readNote(text: string, middleC: MiddleC): Typed<number> {
   const note = parseNote(text.replace(/\s*\(.*\)$/, ''), middleC);
   return note === null ? wrong('A note is a number from 0 to 127, or a name like C#3.') : good(note);
 }
+
+/** Numbers with commas between: `0, 64, 127`. */
+export function readList(text: string): Typed<number[]> {
+  const words = text.split(/[,;\s]+/).filter(Boolean);
+  const numbers = words.map((word) => Number(word.replace('−', '-')));
+  return words.length > 0 && numbers.every(Number.isFinite)
+    ? good(numbers)
+    : wrong('Write numbers with commas between, like 0, 64, 127.');
+}
+
+/** Points of a curve, heard and sent value, with commas between: `0 0, 64 0.2, 127 1`. */
+export function readPoints(text: string): Typed<[number, number][]> {
+  const points = text
+    .split(/[,;]/)
+    .filter((part) => part.trim() !== '')
+    .map((part) =>
+      part
+        .trim()
+        .split(/[\s→:]+/)
+        .map((word) => Number(word.replace('−', '-'))),
+    );
+  if (points.length < 2 || !points.every((point) => point.length === 2 && point.every(Number.isFinite)))
+    return wrong('Write at least two points, what is heard and what it becomes, like 0 0, 64 0.2, 127 1.');
+  const rising = points.every(([x], at) => at === 0 || x! > points[at - 1]![0]!);
+  return rising
+    ? good(points as [number, number][])
+    : wrong('The values that are heard must rise, like 0 0, 64 0.2, 127 1.');
+}
+
+export const writePoints = (points: readonly [number, number][]): string =>
+  points.map(([x, y]) => `${x} ${y}`).join(', ');

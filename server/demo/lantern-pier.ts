@@ -4,7 +4,15 @@ import { makeLine } from '@tawny-signal/core/show/line';
 import { emptyShow, type Show } from '@tawny-signal/core/show';
 import { SENDS } from '@tawny-signal/core/mapping/sends';
 import { newRoute } from '@tawny-signal/core/routes/words';
-import type { Hear, Mapping, Send, Shape } from '@tawny-signal/core/show/mapping';
+import {
+  ALWAYS,
+  makeSend,
+  makeShape,
+  type Hear,
+  type Mapping,
+  type Send,
+  type Shape,
+} from '@tawny-signal/core/show/mapping';
 import type { Route } from '@tawny-signal/core/show/route';
 import type { DemoPorts } from '../config.js';
 
@@ -33,14 +41,11 @@ const fader = (number: number): Hear => ({
   values: 'any',
 });
 
-const water = (address: string): Send => ({
-  kind: 'osc',
-  lineId: WATER,
-  address,
-  args: [{ type: 'f', value: 'shaped' }],
-});
-const slot = (number: number): Send => ({ kind: 'slot', lineId: RIG, slot: number });
-const key = (code: 'F1' | 'F2' | 'ArrowLeft' | 'ArrowRight'): Send => ({ kind: 'key', lineId: STREAM, code });
+const water = (address: string): Send =>
+  makeSend({ kind: 'osc', lineId: WATER, address, args: [{ type: 'f', value: 'shaped' }] });
+const slot = (number: number): Send => makeSend({ kind: 'slot', lineId: RIG, slot: number });
+const key = (code: 'F1' | 'F2' | 'ArrowLeft' | 'ArrowRight'): Send =>
+  makeSend({ kind: 'key', lineId: STREAM, code });
 
 function mapping(
   id: string,
@@ -50,8 +55,8 @@ function mapping(
   send: Send,
   shape: Partial<Shape> = {},
 ): Mapping {
-  const whole: Shape = { from: 'value', in: [0, 127], out: SENDS[send.kind].out, curve: 'straight' };
-  return { id, name, on: true, bankId, hear, shape: { ...whole, ...shape }, send };
+  const whole = makeShape({ from: 'value', in: [0, 127], out: SENDS[send.kind].out, curve: 'straight' });
+  return { id, name, on: true, bankId, hear, when: ALWAYS, shape: { ...whole, ...shape }, sends: [send] };
 }
 
 const route = (id: string, carries: Route['carries'], from: string, to: string, change: object): Route =>
@@ -121,21 +126,28 @@ export function lanternPier(ports: DemoPorts): Show {
       ),
       mapping('strobe', 'Storm strobe', 'storm-glass', pad(36, 'held'), slot(40)),
       mapping('lantern', 'Lantern level', 'house', fader(23), slot(101), { curve: 'slow-start' }),
-      mapping('beam', 'Beam while held', 'storm-glass', pad(40, 'held'), {
-        kind: 'note',
-        lineId: LASER,
-        channel: 5,
-        number: 28,
-      }),
-      mapping('bell-four', 'Fourth bell', 'storm-glass', pad(41), {
-        kind: 'showControl',
-        lineId: BELLS,
-        device: 5,
-        format: 0x10,
-        command: 'go',
-        cue: '4',
-        list: '',
-      }),
+      mapping(
+        'beam',
+        'Beam while held',
+        'storm-glass',
+        pad(40, 'held'),
+        makeSend({ kind: 'note', lineId: LASER, channel: 5, number: 28 }),
+      ),
+      mapping(
+        'bell-four',
+        'Fourth bell',
+        'storm-glass',
+        pad(41),
+        makeSend({
+          kind: 'showControl',
+          lineId: BELLS,
+          device: 5,
+          format: 0x10,
+          command: 'go',
+          cue: '4',
+          list: '',
+        }),
+      ),
       mapping('scene-wide', 'Scene: wide pier', 'house', pad(42), key('F1')),
       mapping('scene-lantern', 'Scene: lantern close', 'house', pad(43), key('F2')),
       mapping('pan-left', 'Camera left while held', 'house', pad(44, 'held'), key('ArrowLeft')),

@@ -5,6 +5,7 @@ import { readBatch, type TrafficRecord } from '@tawny-signal/core/live/batch';
 import type { LineState } from '@tawny-signal/core/live/messages';
 import type { Op, PlacedShow } from '@tawny-signal/core/edits';
 import { makeLine } from '@tawny-signal/core/show/line';
+import type { SendOf } from '@tawny-signal/core/show/mapping';
 import { randomPorts } from '../../scripts/stand-in-ports.js';
 import { until } from '../../scripts/test-stage.js';
 import { lanternPier } from '../demo/lantern-pier.js';
@@ -95,7 +96,7 @@ test('what was heard and what it caused are noted together', async () => {
 
 test('a mapping that is changed sends the new message from then on', async () => {
   const storm = placed.show.mappings.find(({ id }) => id === 'storm-go')!;
-  const row = { ...storm, send: { ...storm.send, address: '/moment/fog/go' } };
+  const row = { ...storm, sends: [{ ...(storm.sends[0] as SendOf<'osc'>), address: '/moment/fog/go' }] };
   const op: Op = { op: 'put', table: 'mappings', row, position: placed.position['storm-go']! };
   tell({ t: 'ops', ops: [op] });
   midi(0x99, 36, 127);

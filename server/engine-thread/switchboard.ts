@@ -5,7 +5,7 @@
 import { encodeSignal } from '@tawny-signal/core/bytes';
 import { applyOps, type PlacedShow } from '@tawny-signal/core/edits';
 import { createEngine, type Outs } from '@tawny-signal/core/engine';
-import { compileSend, SENDS } from '@tawny-signal/core/mapping/sends';
+import { compileSend, rangeOf } from '@tawny-signal/core/mapping/sends';
 import type { Send } from '@tawny-signal/core/show/mapping';
 import { emptyShow } from '@tawny-signal/core/show';
 import type { Signal } from '@tawny-signal/core/signal';
@@ -206,14 +206,15 @@ export function createSwitchboard(
     if (!line) return;
     const compiled = compileSend(wish);
     if (!pressed && !compiled.release) return;
-    if (pressed && !compiled.fill(SENDS[wish.kind].out[1])) return;
-    const signal = pressed ? compiled.signal : compiled.release!;
+    if (pressed && !compiled.fill(rangeOf(wish)[1])) return;
     const now = performance.now();
-    const bytes = armed && !line.row.muted ? line.driver.send(signal) : null;
-    if (bytes) count(line, signal, bytes, now);
-    else if (armed && !line.row.muted) return;
-    const direction = bytes ? 'out' : 'heldBack';
-    reports.note({ cause: 0, lineSlot: line.slot, direction, bytes: bytes ?? encodeSignal(signal) });
+    for (const signal of pressed ? compiled.signals : [compiled.release!]) {
+      const bytes = armed && !line.row.muted ? line.driver.send(signal) : null;
+      if (bytes) count(line, signal, bytes, now);
+      else if (armed && !line.row.muted) continue;
+      const direction = bytes ? 'out' : 'heldBack';
+      reports.note({ cause: 0, lineSlot: line.slot, direction, bytes: bytes ?? encodeSignal(signal) });
+    }
   }
 
   return {

@@ -1,7 +1,8 @@
 /** What the calls that edit a show take. The rows themselves are checked whole, by core's schemas, in rows.ts. */
 import { z } from 'zod';
-import { hearSchema, sendSchema, shapeSchema } from '@tawny-signal/core/show/mapping';
+import { hearSchema, mappingSchema, shapeSchema, whenSchema } from '@tawny-signal/core/show/mapping';
 
+const sendsSchema = mappingSchema.shape.sends;
 const rowId = z.string().min(1).max(64);
 
 export const newLineSchema = z.looseObject({ kind: z.string(), name: z.string() });
@@ -17,7 +18,8 @@ export const newMappingSchema = z.object({
   name: z.string().optional(),
   hear: hearSchema.optional(),
   shape: shapeSchema.optional(),
-  send: sendSchema.optional(),
+  when: whenSchema.optional(),
+  sends: sendsSchema.optional(),
   bankId: rowId.nullable().optional(),
 });
 export const mappingChangeSchema = z
@@ -27,7 +29,8 @@ export const mappingChangeSchema = z
     bankId: rowId.nullable(),
     hear: hearSchema,
     shape: shapeSchema,
-    send: sendSchema,
+    when: whenSchema,
+    sends: sendsSchema,
   })
   .partial();
 /** The row that it goes behind; null to put it first. */

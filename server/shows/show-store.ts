@@ -1,6 +1,7 @@
 /** Reading and writing the show's rows. One edit is one transaction. */
 import { and, asc, eq } from 'drizzle-orm';
 import { emptyShow, ROW_SCHEMAS, type Show } from '@tawny-signal/core/show';
+import { migrateRow } from '@tawny-signal/core/show/migrate';
 import type { EditMark, Op, PlacedShow, RowOf, TableName } from '@tawny-signal/core/edits';
 import type { Database, Transaction } from '../database/database.js';
 import { banks, edits, lines, mappings, routes, shows } from '../database/schema.js';
@@ -41,7 +42,7 @@ export async function loadShow(db: Database): Promise<LoadedShow | null> {
 
 /** A row as today's schema has it: fields that were added since it was kept get their defaults. */
 function asNow<T extends TableName>(table: T, body: RowOf[T]): RowOf[T] {
-  return ROW_SCHEMAS[table].parse(body) as RowOf[T];
+  return ROW_SCHEMAS[table].parse(migrateRow(table, body)) as RowOf[T];
 }
 
 const opAsNow = (op: Op): Op => (op.op === 'put' ? ({ ...op, row: asNow(op.table, op.row) } as Op) : op);

@@ -8,7 +8,7 @@ import { noteName } from '@tawny-signal/core/midi/words';
 import type { Line } from '@tawny-signal/core/show/line';
 import type { Send, SendKind } from '@tawny-signal/core/show/mapping';
 import { useLive, useLiveValue } from '../live/live';
-import { SendFields } from '../mappings/send-part';
+import { SendFields } from '../mappings/send-fields';
 import { useChangeLine, useRemoveLine, useShow } from '../show/show';
 import { clockWords } from '../traffic/words';
 import { Ago } from '../ui/ago';

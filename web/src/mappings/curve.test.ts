@@ -1,14 +1,9 @@
 import { expect, test } from '@jest/globals';
-import type { Shape } from '@tawny-signal/core/show/mapping';
+import { makeShape, type Shape } from '@tawny-signal/core/show/mapping';
 import { placeOf } from './curve';
 
-const shape = (given: Partial<Shape>): Shape => ({
-  from: 'value',
-  in: [0, 127],
-  out: [0, 1],
-  curve: 'straight',
-  ...given,
-});
+const shape = (given: Partial<Shape>): Shape =>
+  makeShape({ from: 'value', in: [0, 127], out: [0, 1], curve: 'straight', ...given });
 
 test('a value is drawn between the ends of both scales', () => {
   expect(placeOf(shape({ in: [0, 100], out: [10, 20] }), 50)).toEqual({ x: 0.5, y: 0.5 });

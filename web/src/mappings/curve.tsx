@@ -3,20 +3,54 @@ import { shapeValue } from '@tawny-signal/core/mapping/shape';
 import type { Shape } from '@tawny-signal/core/show/mapping';
 
 const STEPS = 24;
+/** Steps and points of a table have edges between. */
+const FINE_STEPS = 120;
+
+/** The ends of what is heard and of what is sent. */
+function ends({ in: heard, out, curve, table, each, list }: Shape): {
+  x: [number, number];
+  y: [number, number];
+} {
+  if (each === 'list' && list.length > 0) return { x: heard, y: [Math.min(...list), Math.max(...list)] };
+  if (curve !== 'table' || table.length < 2) return { x: heard, y: [Math.min(...out), Math.max(...out)] };
+  const values = table.map(([, y]) => y);
+  return { x: [table[0]![0], table.at(-1)![0]], y: [Math.min(...values), Math.max(...values)] };
+}
 
 /** Places 0–1 of a heard value and of what it is shaped into, between the ends of both scales. */
 export function placeOf(shape: Shape, heard: number): { x: number; y: number } {
-  const [inFrom, inTo] = shape.in;
-  const low = Math.min(...shape.out);
-  const height = Math.max(...shape.out) - low;
-  const x = Math.min(1, Math.max(0, (heard - inFrom) / (inTo - inFrom)));
-  return { x, y: height === 0 ? 0.5 : (shapeValue(shape, heard) - low) / height };
+  const { x: span, y: levels } = ends(shape);
+  const height = levels[1] - levels[0];
+  const x = Math.min(1, Math.max(0, (heard - span[0]) / (span[1] - span[0])));
+  return { x, y: height === 0 ? 0.5 : (shapeValue(shape, heard) - levels[0]) / height };
+}
+
+/** What is not a curve of values is drawn as what it gives, one after another; dice as anything between. */
+function turns(shape: Shape, width: number, height: number): string {
+  if (shape.each === 'dice')
+    return Array.from({ length: 9 }, (_, at) => {
+      const x = ((at + 0.5) * width) / 9;
+      const y = height * (0.5 + 0.45 * Math.sin(at * 7.3));
+      return `M${x} ${y}h0.01`;
+    }).join('');
+  const values =
+    shape.each === 'list' ? shape.list : [shape.out[1], shape.out[0], shape.out[1], shape.out[0]];
+  const [low, high] = ends(shape).y;
+  const part = width / Math.max(1, values.length);
+  return values
+    .map((value, at) => {
+      const y = (1 - (high === low ? 0.5 : (value - low) / (high - low))) * height;
+      return `${at === 0 ? 'M' : 'L'}${(at * part).toFixed(1)} ${y.toFixed(1)}H${((at + 1) * part).toFixed(1)}`;
+    })
+    .join('');
 }
 
 export function curvePath(shape: Shape, width: number, height: number): string {
-  const [from, to] = shape.in;
-  const points = Array.from({ length: STEPS + 1 }, (_, step) => {
-    const { x, y } = placeOf(shape, from + ((to - from) * step) / STEPS);
+  if (shape.each !== 'value') return turns(shape, width, height);
+  const [from, to] = ends(shape).x;
+  const steps = shape.steps > 0 || shape.curve === 'table' ? FINE_STEPS : STEPS;
+  const points = Array.from({ length: steps + 1 }, (_, step) => {
+    const { x, y } = placeOf(shape, from + ((to - from) * step) / steps);
     return `${(x * width).toFixed(1)} ${((1 - y) * height).toFixed(1)}`;
   });
   return `M${points.join('L')}`;
@@ -31,7 +65,13 @@ export function Curve({ shape, width, height }: { shape: Shape; width: number; h
       aria-hidden
       className="shrink-0"
     >
-      <path d={curvePath(shape, width, height)} fill="none" stroke="var(--tawny-2)" strokeWidth="1.5" />
+      <path
+        d={curvePath(shape, width, height)}
+        fill="none"
+        stroke="var(--tawny-2)"
+        strokeWidth={shape.each === 'dice' ? 3 : 1.5}
+        strokeLinecap="round"
+      />
     </svg>
   );
 }

@@ -15,6 +15,7 @@ import { HearPart } from './hear-part';
 import type { PartProps } from './part-props';
 import { SendPart, TryButton } from './send-part';
 import { ShapePart } from './shape-part';
+import { WhenFields } from './when-fields';
 
 export function MappingDetail({
   mapping,
@@ -34,6 +35,7 @@ export function MappingDetail({
       <div className="grid grid-cols-[minmax(0,1fr)_minmax(0,.92fr)_minmax(0,1fr)] border-t border-rule">
         <Part title="Hear">
           <HearPart {...props} />
+          <WhenFields {...props} />
         </Part>
         <Part title="Shape">
           <ShapePart {...props} />
@@ -79,8 +81,8 @@ function JustNow({ mapping }: { mapping: Mapping }) {
         <>
           <b className="text-dusk">heard {round(fired.heard)}</b> <Ago at={fired.at} /> ago → shaped{' '}
           <b className="text-ink">{round(fired.shaped)}</b> →{' '}
-          <b className="text-tawny">{sendTitle(mapping.send, middleC)}</b> · {fired.count}{' '}
-          {fired.count === 1 ? 'time' : 'times'} so far
+          <b className="text-tawny">{mapping.sends.map((send) => sendTitle(send, middleC)).join(', ')}</b> ·{' '}
+          {fired.count} {fired.count === 1 ? 'time' : 'times'} so far
         </>
       ) : (
         'Nothing heard by this mapping yet. Touch its control, or press Try it.'

@@ -2,7 +2,14 @@ import { useSortable } from '@dnd-kit/sortable';
 import { CSS } from '@dnd-kit/utilities';
 import { GripVertical } from 'lucide-react';
 import type { KeyboardEvent } from 'react';
-import { hearDetail, mappingName, sendDetail, sendTitle, shapeWords } from '@tawny-signal/core/mapping/words';
+import {
+  hearDetail,
+  mappingName,
+  sendDetail,
+  sendTitle,
+  shapeWords,
+  whenWords,
+} from '@tawny-signal/core/mapping/words';
 import type { Show } from '@tawny-signal/core/show';
 import type { Mapping } from '@tawny-signal/core/show/mapping';
 import { useLineView } from '../lines/line-view';
@@ -98,22 +105,35 @@ function HearCell({ mapping, show, off }: { mapping: Mapping; show: Show; off: s
       <span className="block truncate text-xs text-ink-2">
         {off && <span className="text-straw">{off} · </span>}
         {line ? line.name : <span className="text-brick">No line: choose one</span>} ·{' '}
-        {hearDetail(mapping.hear, show.settings.middleC)}
+        {[hearDetail(mapping.hear, show.settings.middleC), whenWords(mapping.when, show.settings.middleC)]
+          .filter(Boolean)
+          .join(' · ')}
       </span>
     </span>
   );
 }
 
 function SendCell({ mapping, show, off }: { mapping: Mapping; show: Show; off: boolean }) {
-  const line = show.lines.find((candidate) => candidate.id === mapping.send.lineId);
+  const [send, ...more] = mapping.sends;
+  const { middleC } = show.settings;
+  const line = show.lines.find((candidate) => candidate.id === send!.lineId);
   return (
     <span className="min-w-0 pr-3">
       <span className={`block truncate font-semibold ${off ? 'text-ink-2' : ''}`}>
-        {sendTitle(mapping.send, show.settings.middleC)}
+        {sendTitle(send!, middleC)}
+        {more.length > 0 && (
+          <span
+            className="font-normal text-ink-2"
+            title={more.map((one) => sendTitle(one, middleC)).join(', ')}
+          >
+            {' '}
+            and {more.length} more
+          </span>
+        )}
       </span>
       <span className="block truncate text-xs text-ink-2">
         {line ? (
-          <SendLine line={line} args={sendDetail(mapping.send)} />
+          <SendLine line={line} args={sendDetail(send!)} />
         ) : (
           <span className="text-brick">No line: choose where it goes</span>
         )}

@@ -19,9 +19,11 @@ function matches(mapping: Mapping, show: Show, text: string): boolean {
     mappingName(mapping),
     hearTitle(mapping.hear),
     hearDetail(mapping.hear, show.settings.middleC),
-    sendTitle(mapping.send, show.settings.middleC),
     lineName(show, mapping.hear.lineId ?? ''),
-    lineName(show, mapping.send.lineId ?? ''),
+    ...mapping.sends.flatMap((send) => [
+      sendTitle(send, show.settings.middleC),
+      lineName(show, send.lineId ?? ''),
+    ]),
   ];
   return all.join(' ').toLowerCase().includes(text);
 }
@@ -46,7 +48,7 @@ export function MappingsPage() {
             : hear;
         change.mutate({
           id: open.id,
-          change: same ? { hear: kept } : { hear, shape: shapeFor(hear.message, open.send.kind) },
+          change: same ? { hear: kept } : { hear, shape: shapeFor(hear.message, open.sends[0]!.kind) },
         });
       } else add.mutate({ hear }, { onSuccess: (made) => void go(`/mappings/${made.id}`) });
     },

@@ -1,20 +1,26 @@
-import { Play } from 'lucide-react';
-import { shapeFor } from '@tawny-signal/core/mapping/defaults';
-import { sendAs, SENDS } from '@tawny-signal/core/mapping/sends';
-import { COMMAND_WORDS, SHOW_FORMATS, type ShowCommand } from '@tawny-signal/core/midi/show-control';
+/** What a mapping sends: one thing or several, one of them open at a time. */
+import { Play, Plus, Trash2 } from 'lucide-react';
+import { useState } from 'react';
+import { rangeOf, sendAs, SENDS } from '@tawny-signal/core/mapping/sends';
+import { sendTitle } from '@tawny-signal/core/mapping/words';
 import type { Protocol } from '@tawny-signal/core/show/line';
-import type { Hear, Mapping, Send, SendKind, SendOf } from '@tawny-signal/core/show/mapping';
-import type { Show } from '@tawny-signal/core/show';
-import { readNote, readWhole, writeNotes } from '@tawny-signal/core/typed/range';
+import {
+  MOST_SENDS,
+  type Hear,
+  type Mapping,
+  type Send,
+  type SendKind,
+} from '@tawny-signal/core/show/mapping';
+import { readMs, readScale, writeScale } from '@tawny-signal/core/typed/range';
 import { protocolOf } from '../lines/kinds';
 import { useLive } from '../live/live';
+import { Button, IconButton } from '../ui/button';
 import { Choice } from '../ui/choice';
 import { HoldButton } from '../ui/hold-button';
-import { KeyField } from '../ui/key-field';
 import { orThrow } from '../ui/or-throw';
 import { TypedField } from '../ui/typed-field';
-import { OscFields } from './osc-fields';
 import type { PartProps } from './part-props';
+import { SendFields } from './send-fields';
 
 const kindsOf = (protocol: Protocol): SendKind[] =>
   (Object.keys(SENDS) as SendKind[]).filter((kind) => SENDS[kind].protocol === protocol);
@@ -25,24 +31,93 @@ const HELD_INSTEAD: Partial<Record<Hear['message'], Hear['message']>> = {
   keyPressed: 'keyHeld',
 };
 
-export function SendPart({ mapping, show, save }: PartProps) {
-  const { send, hear } = mapping;
+export function SendPart(props: PartProps) {
+  const { mapping, show, save } = props;
+  const { sends } = mapping;
+  const [chosen, choose] = useState(0);
+  const at = Math.min(chosen, sends.length - 1);
+  const send = sends[at]!;
+
+  async function add(): Promise<void> {
+    const more = sendAs(send.kind, send.lineId, send);
+    await save({ sends: [...sends, at === 0 ? { ...more, range: null } : { ...more, range: send.range }] });
+    choose(sends.length);
+  }
+
+  return (
+    <>
+      {sends.length > 1 && (
+        <div role="tablist" aria-label="What it sends" className="flex flex-wrap gap-1 pb-1">
+          {sends.map((one, place) => (
+            <button
+              key={place}
+              type="button"
+              role="tab"
+              aria-selected={place === at}
+              title={sendTitle(one, show.settings.middleC)}
+              onClick={() => choose(place)}
+              className={`min-h-8 max-w-40 min-w-8 truncate rounded px-2 text-xs ${place === at ? 'bg-bark-2 font-semibold text-tawny-2' : 'text-ink-2 hover:bg-bark-2'}`}
+            >
+              {place + 1} {sendTitle(one, show.settings.middleC)}
+            </button>
+          ))}
+        </div>
+      )}
+      <OneSend key={at} {...props} at={at} send={send} />
+      <div className="flex items-center gap-1 pl-22">
+        {sends.length < MOST_SENDS && (
+          <Button look="bare" onClick={() => void add().catch(() => undefined)}>
+            <Plus size={14} aria-hidden /> Send more
+          </Button>
+        )}
+        {sends.length > 1 && (
+          <IconButton
+            label={`Send this no more: ${sendTitle(send, show.settings.middleC)}`}
+            onClick={() => void save(without(mapping, at)).catch(() => undefined)}
+          >
+            <Trash2 size={14} aria-hidden className="text-brick" />
+          </IconButton>
+        )}
+      </div>
+    </>
+  );
+}
+
+/** The mapping without one of its sends. Where the first goes, the shape takes the range of the one that is first now. */
+function without(mapping: Mapping, at: number): Partial<Mapping> {
+  const sends = mapping.sends.toSpliced(at, 1);
+  if (at > 0 || !sends[0]!.range) return { sends };
+  const out = sends[0]!.range;
+  return { sends: sends.with(0, { ...sends[0]!, range: null }), shape: { ...mapping.shape, out } };
+}
+
+function OneSend({ mapping, show, save, at, send }: PartProps & { at: number; send: Send }) {
+  const { hear } = mapping;
   const protocol = protocolOf(show.lines.find((candidate) => candidate.id === send.lineId));
   const kinds = protocol ? kindsOf(protocol) : (Object.keys(SENDS) as SendKind[]);
+  const put = (next: Send): Promise<unknown> => save({ sends: mapping.sends.with(at, next) });
 
-  function chooseKind(kind: SendKind, lineId = send.lineId): Promise<unknown> {
-    const change: Partial<Mapping> = {
-      send: sendAs(kind, lineId, send),
-      shape: { ...mapping.shape, out: shapeFor(hear.message, kind).out },
-    };
+  /** Another message carries another range: the first one's is the shape's, another's is its own. */
+  function putAnother(next: Send): Promise<unknown> {
+    const out = rangeOf(next);
+    const change: Partial<Mapping> =
+      at === 0
+        ? { sends: mapping.sends.with(0, { ...next, range: null }), shape: { ...mapping.shape, out } }
+        : { sends: mapping.sends.with(at, { ...next, range: out }) };
     const held = HELD_INSTEAD[hear.message];
-    if (SENDS[kind].holds && held) change.hear = { ...hear, message: held } as Hear;
+    if (SENDS[next.kind].holds && held) change.hear = { ...hear, message: held } as Hear;
     return save(change);
   }
+  const chooseKind = (kind: SendKind, lineId = send.lineId): Promise<unknown> =>
+    putAnother(sendAs(kind, lineId, send));
   function chooseLine(lineId: string): Promise<unknown> {
     const carried = protocolOf(show.lines.find((candidate) => candidate.id === lineId));
     if (carried && SENDS[send.kind].protocol !== carried) return chooseKind(kindsOf(carried)[0]!, lineId);
-    return save({ send: { ...send, lineId } });
+    return put({ ...send, lineId });
+  }
+  /** A change that widens or narrows what can be carried changes the range with it. */
+  function change(next: Send): Promise<unknown> {
+    return String(rangeOf(next)) === String(rangeOf(send)) ? put(next) : putAnother(next);
   }
 
   return (
@@ -65,108 +140,21 @@ export function SendPart({ mapping, show, save }: PartProps) {
           choose={(kind) => chooseKind(kind)}
         />
       )}
-      <SendFields send={send} show={show} save={(next) => save({ send: next })} />
-    </>
-  );
-}
-
-type SaveSend = (send: Send) => Promise<unknown>;
-
-/** What there is to set of a message that is sent; also used where a line is tried. */
-export function SendFields({ send, show, save }: { send: Send; show: Show; save: SaveSend }) {
-  switch (send.kind) {
-    case 'osc':
-      return <OscFields send={send} save={save} />;
-    case 'slot':
-      return (
+      <SendFields send={send} show={show} save={change} />
+      {at > 0 && (
         <TypedField
-          label="Slot"
-          value={String(send.slot)}
-          commit={(text) => save({ ...send, slot: orThrow(readWhole(text, 'A slot', 1, 512)) })}
-        />
-      );
-    case 'key':
-      return <KeyField label="Key" code={send.code} choose={(code) => save({ ...send, code })} />;
-    case 'showControl':
-      return <ShowControlFields send={send} save={save} />;
-    default:
-      return <ChannelFields send={send} show={show} save={save} />;
-  }
-}
-
-function ChannelFields({
-  send,
-  show,
-  save,
-}: {
-  send: SendOf<'note' | 'control' | 'program'>;
-  show: Show;
-  save: SaveSend;
-}) {
-  const { middleC } = show.settings;
-  return (
-    <>
-      <TypedField
-        label="Channel"
-        value={String(send.channel + 1)}
-        commit={(text) => save({ ...send, channel: orThrow(readWhole(text, 'A channel', 1, 16)) - 1 })}
-      />
-      {send.kind === 'note' && (
-        <TypedField
-          label="Note"
-          value={writeNotes([send.number, send.number], middleC)}
-          commit={(text) => save({ ...send, number: orThrow(readNote(text, middleC)) })}
+          label="Range"
+          value={send.range ? writeScale(send.range) : 'as shaped'}
+          hint="What the shaped range is laid over for this one."
+          commit={(text) =>
+            put({ ...send, range: /^\s*(as shaped|)\s*$/i.test(text) ? null : orThrow(readScale(text)) })
+          }
         />
       )}
-      {send.kind === 'control' && (
-        <TypedField
-          label="Controller"
-          value={String(send.number)}
-          commit={(text) => save({ ...send, number: orThrow(readWhole(text, 'A controller', 0, 127)) })}
-        />
-      )}
-    </>
-  );
-}
-
-const COMMANDS = (Object.keys(COMMAND_WORDS) as ShowCommand[]).map((command) => ({
-  value: command,
-  words: COMMAND_WORDS[command],
-}));
-const FORMATS = Object.entries(SHOW_FORMATS).map(([format, words]) => ({ value: format, words }));
-
-function ShowControlFields({ send, save }: { send: SendOf<'showControl'>; save: SaveSend }) {
-  return (
-    <>
-      <Choice
-        label="Command"
-        value={send.command}
-        options={COMMANDS}
-        choose={(command) => save({ ...send, command })}
-      />
-      <TypedField label="Cue" value={send.cue} placeholder="none" commit={(cue) => save({ ...send, cue })} />
       <TypedField
-        label="List"
-        value={send.list}
-        placeholder="none"
-        commit={(list) => save({ ...send, list })}
-      />
-      <Choice
-        label="Format"
-        value={String(send.format)}
-        options={FORMATS}
-        choose={(format) => save({ ...send, format: Number(format) })}
-      />
-      <TypedField
-        label="Device"
-        value={send.device === 127 ? 'all' : String(send.device)}
-        hint="0 to 111, or all."
-        commit={(text) =>
-          save({
-            ...send,
-            device: text.trim().toLowerCase() === 'all' ? 127 : orThrow(readWhole(text, 'A device', 0, 127)),
-          })
-        }
+        label="Delay"
+        value={`${send.delayMs} ms`}
+        commit={(text) => put({ ...send, delayMs: orThrow(readMs(text, 60_000)) })}
       />
     </>
   );

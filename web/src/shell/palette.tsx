@@ -58,7 +58,7 @@ export function Palette({ open, setOpen }: { open: boolean; setOpen: (open: bool
               {show.mappings.slice(0, MOST_MAPPINGS).map((mapping) => (
                 <Command.Item
                   key={mapping.id}
-                  value={`mapping ${mappingName(mapping)} ${sendTitle(mapping.send, show.settings.middleC)} ${mapping.id}`}
+                  value={`mapping ${mappingName(mapping)} ${mapping.sends.map((send) => sendTitle(send, show.settings.middleC)).join(' ')} ${mapping.id}`}
                   className={ITEM}
                   onSelect={then(() => go(`/mappings/${mapping.id}`))}
                 >

@@ -7,13 +7,16 @@ import {
   controlWords,
   highOfControl,
   readControl,
+  signalOf,
   writeControl,
   type Control,
 } from '@tawny-signal/core/control/control';
 import type { Restless, Seen } from '@tawny-signal/core/control/watch';
+import { explain } from '@tawny-signal/core/explain';
+import { mappingName } from '@tawny-signal/core/mapping/words';
 import { useLive, useLiveValue } from '../live/live';
 import type { TrafficView } from '../live/traffic-log';
-import { useShow } from '../show/show';
+import { useChangeMapping, useShow } from '../show/show';
 import { Button } from '../ui/button';
 import { Page } from '../ui/page';
 import { Switch } from '../ui/switch';
@@ -202,7 +205,7 @@ function Closely({ lineId, control, children }: CloselyProps) {
         <Fact name="Messages a second">{seen.perSecond}</Fact>
         <Fact name="Messages since it is watched">{seen.count}</Fact>
       </dl>
-      <Verdict seen={seen} />
+      <Verdict seen={seen} quiet={<QuietButton lineId={lineId} control={control} seen={seen} />} />
     </div>
   );
 }
@@ -216,8 +219,8 @@ function Fact({ name, children }: { name: string; children: ReactNode }) {
   );
 }
 
-function Verdict({ seen }: { seen: Seen }) {
-  if (seen.restless) return <RestlessWords restless={seen.restless} />;
+function Verdict({ seen, quiet }: { seen: Seen; quiet: ReactNode }) {
+  if (seen.restless) return <RestlessWords restless={seen.restless} quiet={quiet} />;
   const words =
     seen.count === 0
       ? 'Nothing has come from it since it is watched. Move it.'
@@ -231,11 +234,8 @@ function Verdict({ seen }: { seen: Seen }) {
   );
 }
 
-function RestlessWords({
-  restless: { mean, least, most, changesPerSecond, deadband },
-}: {
-  restless: Restless;
-}) {
+function RestlessWords({ restless, quiet }: { restless: Restless; quiet: ReactNode }) {
+  const { mean, least, most, changesPerSecond, deadband } = restless;
   const round = (value: number): number => Number(value.toFixed(3));
   return (
     <div className="mt-4 border-l-3 border-straw bg-bark px-3 py-2" role="status" data-restless>
@@ -245,7 +245,41 @@ function RestlessWords({
         about {round(mean)}, and goes nowhere. If nobody touches it, that is the controller, not the software:
         dust or a worn track.
       </p>
-      <p>A deadband of {round(deadband)} would quiet it: then only a change of more than that counts.</p>
+      <p>
+        A deadband of {round(deadband)} would quiet it: then only a change of more than that counts. {quiet}
+      </p>
     </div>
+  );
+}
+
+interface QuietProps {
+  lineId: string;
+  control: Control;
+  seen: Seen;
+}
+
+/** Sets the deadband on the mappings that hear the control. */
+function QuietButton({ lineId, control, seen: { restless, last } }: QuietProps) {
+  const show = useShow();
+  const change = useChangeMapping();
+  const signal = signalOf(control, last ?? 0);
+  const all = explain(show, lineId, signal, show.mappings.length);
+  const hearing = show.mappings.filter(({ id, shape }) => {
+    const heard = all.some(({ mappingId, missed }) => mappingId === id && missed.length === 0);
+    return heard && shape.from === 'value' && shape.each === 'value';
+  });
+  const loud = hearing.filter(({ shape }) => shape.deadband < restless!.deadband);
+  if (hearing.length === 0) return <>No mapping hears it; a route passes on all that comes.</>;
+  if (loud.length === 0) return <>The mappings that hear it have it.</>;
+  return (
+    <Button
+      className="mt-1"
+      onClick={() => {
+        for (const { id, shape } of loud)
+          change.mutate({ id, change: { shape: { ...shape, deadband: restless!.deadband } } });
+      }}
+    >
+      Set it for {loud.length === 1 ? mappingName(loud[0]!) : `the ${loud.length} mappings that hear it`}
+    </Button>
   );
 }

@@ -1,0 +1,76 @@
+/** What is to be done later, in the order of its time; what has the same time in the order in which it was put. */
+
+export interface Agenda<T> {
+  put(at: number, what: T): void;
+  /** Monotonic ms of the first; Infinity for none. */
+  nextAt(): number;
+  /** The first that is due by now, taken out; null for none. */
+  take(now: number): T | null;
+  /** Takes out all that the test wants gone. */
+  drop(gone: (what: T) => boolean): void;
+}
+
+interface Entry<T> {
+  at: number;
+  order: number;
+  what: T;
+}
+
+/** A binary heap. */
+export function createAgenda<T>(): Agenda<T> {
+  let heap: Entry<T>[] = [];
+  let count = 0;
+  const before = (a: Entry<T>, b: Entry<T>): boolean => a.at < b.at || (a.at === b.at && a.order < b.order);
+
+  function swap(a: number, b: number): void {
+    const entry = heap[a]!;
+    heap[a] = heap[b]!;
+    heap[b] = entry;
+  }
+  function up(from: number): void {
+    for (let at = from; at > 0;) {
+      const parent = (at - 1) >> 1;
+      if (!before(heap[at]!, heap[parent]!)) return;
+      swap(at, parent);
+      at = parent;
+    }
+  }
+  function down(from: number): void {
+    for (let at = from; ;) {
+      const left = 2 * at + 1;
+      let least = at;
+      if (left < heap.length && before(heap[left]!, heap[least]!)) least = left;
+      if (left + 1 < heap.length && before(heap[left + 1]!, heap[least]!)) least = left + 1;
+      if (least === at) return;
+      swap(at, least);
+      at = least;
+    }
+  }
+
+  return {
+    put(at, what) {
+      heap.push({ at, order: count++, what });
+      up(heap.length - 1);
+    },
+    nextAt: () => heap[0]?.at ?? Infinity,
+    take(now) {
+      const first = heap[0];
+      if (!first || first.at > now) return null;
+      const last = heap.pop()!;
+      if (heap.length > 0) {
+        heap[0] = last;
+        down(0);
+      }
+      return first.what;
+    },
+    drop(gone) {
+      const kept = heap.filter((entry) => !gone(entry.what));
+      if (kept.length === heap.length) return;
+      heap = [];
+      for (const entry of kept) {
+        heap.push(entry);
+        up(heap.length - 1);
+      }
+    },
+  };
+}

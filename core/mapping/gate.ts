@@ -1,0 +1,50 @@
+/** When a mapping heeds what it hears. */
+import type { When } from '../show/mapping.js';
+
+export interface Gate {
+  /** Whether a press, or a value, is heeded now. @param now monotonic ms, never falling */
+  passes(value: number, now: number): boolean;
+}
+
+/** @returns null where everything is heeded */
+export function createGate({ onceInMs, twiceInMs, changed, crossing }: When): Gate | null {
+  if (onceInMs === 0 && twiceInMs === 0 && !changed && crossing === null) return null;
+  let last: number | null = null;
+  let passedAt = -Infinity;
+  let firstAt = -Infinity;
+  // A fall is from somewhere: the first low value is none.
+  let ready = crossing?.way === 'rises';
+
+  function crosses(value: number): boolean {
+    const { way, at, back } = crossing!;
+    const beyond = way === 'rises' ? value >= at : value < at;
+    const returned = way === 'rises' ? value < at - back : value >= at + back;
+    if (beyond && ready) {
+      ready = false;
+      return true;
+    }
+    if (returned) ready = true;
+    return false;
+  }
+  function second(now: number): boolean {
+    if (now - firstAt <= twiceInMs) {
+      firstAt = -Infinity;
+      return true;
+    }
+    firstAt = now;
+    return false;
+  }
+
+  return {
+    passes(value, now) {
+      const same = value === last;
+      last = value;
+      if (changed && same) return false;
+      if (crossing && !crosses(value)) return false;
+      if (twiceInMs > 0 && !second(now)) return false;
+      if (now - passedAt < onceInMs) return false;
+      passedAt = now;
+      return true;
+    },
+  };
+}

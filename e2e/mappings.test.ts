@@ -1,0 +1,130 @@
+import { describe, expect, test } from '@jest/globals';
+import { By } from 'selenium-webdriver';
+import { until } from '../scripts/test-stage.js';
+import { setup, switchNamed } from './setup.js';
+
+const on = setup();
+
+const shown = async (css: string): Promise<boolean> => (await on.driver.findElements(By.css(css))).length > 0;
+const hold = async (pad: number): Promise<void> => {
+  const button = await on.driver.findElement(By.css(`[aria-label^="Pad ${pad}, "]`));
+  await on.driver.actions().move({ origin: button }).press().perform();
+};
+const letGo = (): Promise<void> => on.driver.actions().release().perform();
+/** A field of one of the three parts of the open mapping: some labels stand in two of them. */
+const inPart = async (part: string, label: string): Promise<void> => {
+  const field = By.xpath(`//section[@aria-label='${part}']//label[.='${label}']`);
+  const id = await (
+    await until(async () => (await on.driver.findElements(field))[0], label)
+  ).getAttribute('for');
+  await (await on.driver.findElement(By.id(id!))).click();
+};
+
+describe('a mapping that sends several things', () => {
+  test('drives another program too, from one press', async () => {
+    await on.page.go('mappings/storm-go');
+    await on.page.press('Send more');
+    await on.page.sees('2 /new/address');
+    await inPart('Send', 'Line');
+    await on.page.press('Lantern rig');
+    await on.page.type('Slot', '43');
+    await on.page.sees('/moment/storm/go and 1 more');
+    await on.page.go('stand-ins/lantern-rig');
+    await on.ready();
+    await on.page.pad(1);
+    await until(() => shown('[data-slot="43"]'), 'the strobe is up');
+    await on.page.press('Water screen');
+    await on.arrives('/moment/storm/go', String(Math.fround(100 / 127)));
+  });
+});
+
+test('a pad held repeats a key, and lets go', async () => {
+  await on.page.go('mappings/pan-left');
+  await on.page.type('Again every', '60 ms');
+  await on.page.sees('again every 60 ms while held');
+  await on.page.go('stand-ins/quay-stream');
+  await on.ready();
+  const downs = async (): Promise<number> =>
+    (
+      await on.driver.findElements(
+        By.xpath("//li[@data-got][contains(., 'ArrowLeft') and contains(., 'down')]"),
+      )
+    ).length;
+  await hold(9);
+  await until(async () => (await downs()) >= 4, 'it is pressed again and again');
+  await letGo();
+  await until(() => shown('[data-got]:first-child'), 'it received');
+  await until(
+    async () => (await on.driver.findElement(By.css('[data-got]')).getText()).includes('up'),
+    'the last is that it came up',
+  );
+});
+
+test('a fader that toggles switches with each press, and a list walks on', async () => {
+  await on.page.go('mappings/lamp');
+  await on.page.choose('Each makes', 'One end, then the other');
+  await on.page.sees('toggles 0–1');
+  await on.standIns();
+  await on.page.pad(3);
+  await on.arrives('/lantern/glow', '1');
+  await on.page.pad(3);
+  await on.arrives('/lantern/glow', '0');
+});
+
+test('a mapping is heeded only while a shift pad is held', async () => {
+  await on.page.go('mappings/bell-four');
+  await on.page.press('Only …');
+  await on.page.press('While a pad is held');
+  await on.page.type('While held', '51');
+  await on.page.sees('while note 51 (D#3) ch 10 is held');
+  await on.page.go('stand-ins/bell-player');
+  await on.ready();
+  const rung = async (): Promise<string> =>
+    (await (await on.driver.findElement(By.css('section [data-bell="4"]'))).getAttribute('data-rung')) ?? '';
+  const before = await rung();
+  await on.page.pad(6);
+  await until(async () => (await on.page.lastEvent()).includes('note 41'), 'it passed');
+  expect(await rung()).toBe(before);
+  await hold(16);
+  await on.page.pad(6);
+  await until(async () => (await rung()) !== before, 'the bell rings');
+  await letGo();
+});
+
+describe('why nothing was sent', () => {
+  test('a press on the wrong channel is explained, and mended from there', async () => {
+    await on.standIns();
+    await on.playElsewhere(0x98, 36, 90); // channel 9: counted from 0 somewhere
+    await until(async () => (await on.page.lastEvent()).includes('nothing sent'), 'nothing was sent');
+    await on.page.press('Why?');
+    await on.page.sees('wanted channel 10, got 9: are channels counted from 0 there?');
+    await on.page.press('Make Storm glass breaks hear this');
+    await until(async () => {
+      await on.playElsewhere(0x98, 36, 127);
+      return (await on.page.received('/moment/storm/go')) === '1';
+    }, 'now it fires');
+    await on.page.keys('\uE00C');
+    await on.page.press('Undo: Change Storm glass breaks');
+  });
+});
+
+test('the deadband that quiets a dusty fader is set from where it is found', async () => {
+  // The dusty slot is heard by a mapping of its own.
+  const response = await fetch(`${on.stage.address}api/mappings`, {
+    method: 'POST',
+    headers: { 'Content-Type': 'application/json' },
+    body: JSON.stringify({
+      hear: { message: 'slot', lineId: 'deck-desk', slots: [12, 12], values: 'any' },
+      name: 'Dusty',
+    }),
+  });
+  const { id } = (await response.json()) as { id: string };
+  await on.standIns();
+  await (await on.driver.findElement(switchNamed('Dust in fader 12'))).click();
+  await on.page.go('traffic/control/deck-desk/slot-12');
+  await on.page.sees('Restless');
+  await on.page.press('Set it for Dusty');
+  await on.page.sees('The mappings that hear it have it.');
+  await on.page.go(`mappings/${id}`);
+  await on.page.sees('deadband');
+});
