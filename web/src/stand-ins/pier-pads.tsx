@@ -83,13 +83,15 @@ function forceAt(event: PointerEvent<HTMLElement>): number {
 const KEY_FORCE = 100;
 
 function Pad({ note, name, press, release }: PadProps) {
-  const [down, setDown] = useState(false);
-  const start = (velocity: number): void => {
-    setDown(true);
+  /** What holds it down. */
+  const [by, setBy] = useState<'pointer' | 'key' | null>(null);
+  const down = by !== null;
+  const start = (velocity: number, holder: 'pointer' | 'key'): void => {
+    setBy(holder);
     press(note, velocity);
   };
   const stop = (): void => {
-    setDown(false);
+    setBy(null);
     release(note);
   };
   return (
@@ -100,17 +102,18 @@ function Pad({ note, name, press, release }: PadProps) {
       className={`flex h-12 touch-none flex-col justify-end rounded border p-1.5 text-left leading-4 select-none ${down ? 'border-dusk bg-dusk text-paper' : 'border-rule bg-bark text-ink hover:bg-bark-2'}`}
       onPointerDown={(event) => {
         event.currentTarget.setPointerCapture(event.pointerId);
-        start(forceAt(event));
+        start(forceAt(event), 'pointer');
       }}
       onPointerUp={stop}
       onPointerCancel={stop}
       onKeyDown={(event) => {
         if ((event.key !== ' ' && event.key !== 'Enter') || event.repeat) return;
         event.preventDefault();
-        start(KEY_FORCE);
+        start(KEY_FORCE, 'key');
       }}
       onKeyUp={(event) => (event.key === ' ' || event.key === 'Enter') && stop()}
-      onBlur={() => down && stop()}
+      // The release of a key that is let go elsewhere is never told; a pointer’s is.
+      onBlur={() => by === 'key' && stop()}
     >
       <b className="text-sm">{note - 35}</b>
       <span className={`font-mono text-xs ${down ? '' : 'text-ink-2'}`}>
