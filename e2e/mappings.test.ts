@@ -128,3 +128,44 @@ test('the deadband that quiets a dusty fader is set from where it is found', asy
   await on.page.go(`mappings/${id}`);
   await on.page.sees('deadband');
 });
+
+describe('Learn', () => {
+  /** Several messages, from another place that plays the pads. */
+  const play = (...bytes: number[]): Promise<void> => on.playElsewhere(...bytes);
+  const hears = (part: string): Promise<unknown> =>
+    until(() => on.page.says(part), `the mapping hears ${part}`);
+
+  test('takes the press of a pad, and offers the others a key away', async () => {
+    await on.page.go('mappings');
+    await on.page.press('Learn');
+    await play(0x99, 60, 11, 0xa9, 60, 50, 0x89, 60, 0, 0x99, 60, 118, 0x89, 60, 0);
+    await on.page.sees('pressed (force 11 to 118)');
+    await hears('Note 60 pressed');
+    await on.page.keys('2');
+    await hears('Note 60 held');
+    await on.page.keys('1');
+    await hears('Note 60 pressed');
+  });
+
+  test('makes a range of the first and the last pad', async () => {
+    await on.page.keys('r');
+    await on.page.sees('Touch the last one …');
+    await play(0x99, 67, 90, 0x89, 67, 0);
+    await hears('Note 60–67 pressed');
+    await on.page.press('Done');
+  });
+
+  test('knows a dial by what it sends, and goes on to the next control without the mouse', async () => {
+    await on.page.go('mappings');
+    await on.page.press('Learn');
+    await play(0xb0, ...[1, 1, 1, 127, 127, 127].flatMap((value) => [74, value]));
+    await on.page.sees('turns, a dial without ends (1 up, 127 down)');
+    await hears('a dial’s steps');
+    await on.page.keys('n');
+    await play(0xb0, 75, 127, 75, 0);
+    await on.page.sees('pressed: a button');
+    await hears('CC 75 moves');
+    await on.page.keys('\uE00C');
+    expect(await on.page.says('One after another (N)')).toBe(false);
+  });
+});

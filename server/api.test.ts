@@ -235,6 +235,15 @@ describe('bad input is said at its field, and changes nothing', () => {
       { fromId: 'quay-stream', toId: 'pier-pads' },
       'fromId: Keys are not passed on as they are',
     ],
+    ['a member that there is not', 'PATCH', 'mappings/fog', { send: {} }, 'Unrecognized key'],
+    [
+      'system-exclusive that is none',
+      'PATCH',
+      'mappings/fog',
+      { sends: [{ kind: 'sysex', lineId: 'fog-laser', template: 'F0 90 F7' }] },
+      'sends.0.template: 90 can’t be inside: data bytes go from 00 to 7F.',
+    ],
+    ['nothing to send', 'PATCH', 'mappings/fog', { sends: [] }, 'sends: A mapping sends something.'],
     ['a middle C of 7', 'PATCH', 'show/settings', { middleC: 7 }, 'middleC: '],
   ])('%s', async (_, method, path, body, said) => {
     const before = await call<{ rev: number }>('GET', 'show');
@@ -366,7 +375,7 @@ describe('when something dies', () => {
     const made = (
       await call<Mapping>('POST', 'mappings', {
         hear: { message: 'pressed', lineId: 'pier-pads', channels: 'any', numbers: [99, 99], values: 'any' },
-        send: { kind: 'osc', lineId: line.id, address: '/gull/cries', args: [] },
+        sends: [{ kind: 'osc', lineId: line.id, address: '/gull/cries', args: [] }],
       })
     ).body;
     const live = await listen();

@@ -74,8 +74,22 @@ export function seedOf(text: string, seed: number): number {
   return hash >>> 0;
 }
 
+/** How far a dial was turned: up is positive (common practice, the three usual codings). @param value 0–127 */
+export function stepsOf(coding: Shape['coding'], value: number): number {
+  switch (coding) {
+    case 'two':
+      return value < 64 ? value : value - 128;
+    case 'offset':
+      return value - 64;
+    case 'sign':
+      return value < 64 ? value : 64 - value;
+  }
+}
+
 export function createShaper(shape: Shape, seed: number): Shaper {
-  const { deadband, each, list, out } = shape;
+  const { deadband, each, list, out, coding } = shape;
+  const [low, high] = [Math.min(...shape.in), Math.max(...shape.in)];
+  let dialAt = low;
   const roll = each === 'dice' ? dice(seed) : null;
   let passed: number | null = null;
   let turn = 0;
@@ -89,6 +103,10 @@ export function createShaper(shape: Shape, seed: number): Shaper {
 
   return {
     take(heard) {
+      if (each === 'dial') {
+        dialAt = Math.max(low, Math.min(high, dialAt + stepsOf(coding, heard)));
+        return curveValue(shape, dialAt);
+      }
       if (each !== 'value') {
         // The low end is a button's release: only presses count.
         return heard === shape.in[0] ? null : next();

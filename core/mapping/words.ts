@@ -84,6 +84,7 @@ export function shapeWords(shape: Shape): string {
     toggle: `toggles ${writeScale(shape.out)}`,
     list: `next of ${shape.list.join(', ')}`,
     dice: `random in ${writeScale(shape.out)}`,
+    dial: `a dial’s steps · ${scale}`,
   };
   const parts = [made[shape.each]];
   if (shape.each === 'value') parts.push(CURVE_WORDS[shape.curve]);

@@ -81,10 +81,12 @@ export const shapeSchema = z.object({
   /** How long it takes to reach a new value, in ms. */
   glideMs: duration(60_000, 'A glide is a time from 0 to 60 000 ms.').default(0),
   /**
-   * What each press makes: its own value; one end of `out` and then the other; the next of `list`; or a random value within
-   * `out`.
+   * What each press makes: its own value; one end of `out` and then the other; the next of `list`; a random value within
+   * `out`; or, of a dial without ends, the place within `in` that its steps add up to.
    */
-  each: z.enum(['value', 'toggle', 'list', 'dice']).default('value'),
+  each: z.enum(['value', 'toggle', 'list', 'dice', 'dial']).default('value'),
+  /** Of a dial that says how far it was turned: how steps down are told from steps up. */
+  coding: z.enum(['two', 'offset', 'sign']).default('two'),
   list: z.array(finite).max(64, 'A list has at most 64 values.').default([]),
 });
 export type Shape = z.infer<typeof shapeSchema>;

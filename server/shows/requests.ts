@@ -13,7 +13,7 @@ export const lineChangeSchema = z.looseObject({
 export const newBankSchema = z.object({ name: z.string() });
 export const bankChangeSchema = z.object({ name: z.string(), on: z.boolean() }).partial();
 /** What is left out is filled in, so that the mapping works with the least said. `after`: the row it comes behind. */
-export const newMappingSchema = z.object({
+export const newMappingSchema = z.strictObject({
   after: rowId.nullable().optional(),
   name: z.string().optional(),
   hear: hearSchema.optional(),
@@ -23,7 +23,7 @@ export const newMappingSchema = z.object({
   bankId: rowId.nullable().optional(),
 });
 export const mappingChangeSchema = z
-  .object({
+  .strictObject({
     name: z.string(),
     on: z.boolean(),
     bankId: rowId.nullable(),

@@ -46,7 +46,7 @@ function turns(shape: Shape, width: number, height: number): string {
 }
 
 export function curvePath(shape: Shape, width: number, height: number): string {
-  if (shape.each !== 'value') return turns(shape, width, height);
+  if (shape.each !== 'value' && shape.each !== 'dial') return turns(shape, width, height);
   const [from, to] = ends(shape).x;
   const steps = shape.steps > 0 || shape.curve === 'table' ? FINE_STEPS : STEPS;
   const points = Array.from({ length: steps + 1 }, (_, step) => {

@@ -1,49 +1,181 @@
-/** Learn: the next control that is touched fills in what a mapping hears. */
-import { useEffect, useState } from 'react';
-import { learnFrom } from '@tawny-signal/core/mapping/learn';
+/**
+ * Learn: a control is touched, and a mapping hears it at once as it is meant most often. What else it sent is gathered
+ * meanwhile and offered, and more controls can be learned in a row, without touching the mouse.
+ */
+import { useCallback, useEffect, useRef, useState } from 'react';
+import { gather, type LearnControl, type LearnOption, type Touch } from '@tawny-signal/core/learn/gather';
 import type { Hear } from '@tawny-signal/core/show/mapping';
 import { useLive } from '../live/live';
 import { useShow } from '../show/show';
+import { movingNow, type Moving } from '../traffic/moving';
 import { signalsIn } from '../traffic/words';
 
+/** `listening`: for the first touch. `taken`: a mapping hears the control; what more it sends is gathered. */
+export type LearnPhase = 'off' | 'listening' | 'taken';
+
 export interface Learn {
-  listening: boolean;
+  phase: LearnPhase;
+  /** The control that was taken, as it is known by now. */
+  control: LearnControl | null;
+  /** Which of its options is chosen. */
+  chosen: number;
+  /** What moved by itself before anything was touched, and is not learned; empty for nothing. */
+  passedOver: string;
+  /** The next control that is touched is learned too. */
+  series: boolean;
+  /** The next control that is touched is the other end of a range. */
+  ranging: boolean;
   start(): void;
   stop(): void;
+  choose(at: number): void;
+  setSeries(series: boolean): void;
+  range(): void;
 }
 
-/** @param learned is given what the touched control sends, once */
-export function useLearn(learned: (hear: Hear) => void): Learn {
-  const [listening, setListening] = useState(false);
+export interface LearnTaker {
+  /** Has a mapping hear this. @param fresh a new one, whatever is open. @returns the mapping's id; null if it could not be */
+  take(option: LearnOption, fresh: boolean): Promise<string | null>;
+  /** Has that mapping hear something else. */
+  retake(mappingId: string, option: LearnOption): void;
+}
+
+const MOST_TOUCHES = 400;
+interface LearnState {
+  phase: LearnPhase;
+  control: LearnControl | null;
+  chosen: number;
+  ranging: boolean;
+  passedOver: string;
+}
+const OFF: LearnState = { phase: 'off', control: null, chosen: 0, ranging: false, passedOver: '' };
+
+interface Taken {
+  key: string;
+  /** Null until the mapping is made. */
+  mappingId: string | null;
+  chosen: number;
+  /** What the mapping hears and how it shapes, as text. */
+  heard: string;
+}
+
+const textOf = ({ hear, shape }: LearnOption): string => JSON.stringify([hear, shape]);
+
+/** One range from the numbers, or slots, of two controls of the same sort; null where they are not. */
+export function rangeOf(from: Hear, to: Hear): Hear | null {
+  if (from.message !== to.message || from.lineId !== to.lineId) return null;
+  const join = (a: unknown, b: unknown): [number, number] | null =>
+    Array.isArray(a) && Array.isArray(b)
+      ? [Math.min(...(a as number[]), ...(b as number[])), Math.max(...(a as number[]), ...(b as number[]))]
+      : null;
+  if ('numbers' in from && 'numbers' in to) {
+    const numbers = join(from.numbers, to.numbers);
+    return numbers && String(from.channels) === String(to.channels) ? { ...from, numbers } : null;
+  }
+  if ('slots' in from && 'slots' in to) {
+    const slots = join(from.slots, to.slots);
+    return slots && { ...from, slots };
+  }
+  return null;
+}
+
+export function useLearn({ take, retake }: LearnTaker): Learn {
   const { store } = useLive();
   const show = useShow();
+  const [state, setState] = useState(OFF);
+  const [series, setSeries] = useState(false);
+  const touches = useRef<Touch[]>([]);
+  const taken = useRef<Taken | null>(null);
+  const known = useRef(new Set<string>());
+  const moving = useRef<Moving | null>(null);
+  const { phase, ranging } = state;
+
+  const stop = useCallback(() => setState(OFF), []);
+
+  const takeControl = useCallback(
+    async (control: LearnControl, fresh: boolean) => {
+      const [likely] = control.options;
+      const now: Taken = { key: control.key, mappingId: null, chosen: 0, heard: textOf(likely!) };
+      taken.current = now;
+      known.current.add(control.key);
+      setState((before) => ({ ...before, phase: 'taken', control, chosen: 0, ranging: false }));
+      now.mappingId = await take(likely!, fresh);
+      if (now.mappingId === null && taken.current === now) stop();
+    },
+    [take, stop],
+  );
+
+  /** What the taken control sent since may show that it is meant otherwise. */
+  const follow = useCallback(
+    (control: LearnControl) => {
+      const now = taken.current!;
+      setState((before) => ({ ...before, control }));
+      const option = control.options[now.chosen];
+      if (now.chosen !== 0 || !option || now.mappingId === null || textOf(option) === now.heard) return;
+      now.heard = textOf(option);
+      retake(now.mappingId, option);
+    },
+    [retake],
+  );
+
+  const joinRange = useCallback(
+    (other: LearnControl, mine: LearnControl): boolean => {
+      const now = taken.current!;
+      const option = mine.options[now.chosen];
+      const hear =
+        option && rangeOf(option.hear, { ...other.options[0]!.hear, message: option.hear.message } as Hear);
+      if (!hear || now.mappingId === null) return false;
+      known.current.add(other.key);
+      now.heard = '';
+      now.chosen = -1; // it is another one now, and stays so
+      retake(now.mappingId, { ...option, hear });
+      setState((before) => ({ ...before, ranging: false }));
+      return true;
+    },
+    [retake],
+  );
 
   useEffect(() => {
-    if (!listening) return;
+    if (phase === 'off') return;
     return store.onTraffic((records) => {
       for (const record of records) {
         if (record.direction !== 'in') continue;
-        const hear = signalsIn(record, show)
-          .map((signal) => learnFrom(signal, record.lineId))
-          .find((candidate) => candidate !== null);
-        if (!hear) continue;
-        setListening(false);
-        learned(hear);
+        for (const signal of signalsIn(record, show)) {
+          if (moving.current?.has(record.lineId, signal)) continue;
+          touches.current.push({ lineId: record.lineId, signal });
+        }
+      }
+      if (touches.current.length > MOST_TOUCHES)
+        touches.current.splice(0, touches.current.length - MOST_TOUCHES);
+      const controls = gather(touches.current, show.settings.middleC);
+      if (!taken.current) {
+        if (controls[0]) void takeControl(controls[0], false);
         return;
       }
+      const mine = controls.find(({ key }) => key === taken.current!.key);
+      const other = controls.find(({ key }) => !known.current.has(key));
+      if (mine && other && ranging && joinRange(other, mine)) return;
+      if (other && series && taken.current.mappingId !== null) void takeControl(other, true);
+      else if (mine) follow(mine);
     });
-  }, [listening, learned, show, store]);
+  }, [phase, ranging, series, store, show, takeControl, follow, joinRange]);
 
-  useEffect(() => {
-    if (!listening) return;
-    function onKey(event: KeyboardEvent): void {
-      if (event.key !== 'Escape') return;
-      event.stopPropagation();
-      setListening(false);
-    }
-    window.addEventListener('keydown', onKey, true);
-    return () => window.removeEventListener('keydown', onKey, true);
-  }, [listening]);
+  const choose = (at: number): void => {
+    const now = taken.current;
+    const option = state.control?.options[at];
+    if (!now || !option || now.mappingId === null) return;
+    now.chosen = at;
+    now.heard = textOf(option);
+    retake(now.mappingId, option);
+    setState((before) => ({ ...before, chosen: at }));
+  };
+  const start = (): void => {
+    touches.current = [];
+    taken.current = null;
+    known.current = new Set();
+    moving.current = movingNow(store.traffic(), show, performance.timeOrigin + performance.now());
+    setState({ ...OFF, phase: 'listening', passedOver: moving.current.words });
+  };
+  const range = (): void => setState((before) => ({ ...before, ranging: !before.ranging }));
 
-  return { listening, start: () => setListening(true), stop: () => setListening(false) };
+  return { ...state, series, start, stop, choose, setSeries, range };
 }

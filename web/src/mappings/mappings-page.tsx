@@ -4,6 +4,7 @@ import { useNavigate, useParams } from 'react-router';
 import { shapeFor } from '@tawny-signal/core/mapping/defaults';
 import { hearDetail, hearTitle, mappingName, sendTitle } from '@tawny-signal/core/mapping/words';
 import type { Show } from '@tawny-signal/core/show';
+import type { LearnOption } from '@tawny-signal/core/learn/gather';
 import type { Hear, Mapping } from '@tawny-signal/core/show/mapping';
 import { useAddMapping, useChangeMapping, useShow } from '../show/show';
 import { lineName } from '../traffic/words';
@@ -11,7 +12,8 @@ import { Button } from '../ui/button';
 import { FindField } from '../ui/find-field';
 import { Empty, Page } from '../ui/page';
 import { BankBar } from './bank-bar';
-import { useLearn } from './learn';
+import { useLearn, type LearnTaker } from './learn';
+import { LearnBar } from './learn-bar';
 import { Sheet } from './sheet';
 
 function matches(mapping: Mapping, show: Show, text: string): boolean {
@@ -28,33 +30,59 @@ function matches(mapping: Mapping, show: Show, text: string): boolean {
   return all.join(' ').toLowerCase().includes(text);
 }
 
+/** What a learned option changes of a mapping. Another sort of message has other values, so its shape begins anew. */
+function changeFor(mapping: Mapping, { hear, shape }: LearnOption): Partial<Mapping> {
+  const plain = shapeFor(hear.message, mapping.sends[0]!.kind);
+  const base = hear.message === mapping.hear.message ? { ...mapping.shape, each: plain.each } : plain;
+  return { hear, shape: { ...base, ...shape } };
+}
+
+/** Has the open mapping, or a new one, hear what is learned. */
+function useLearnTaker(open: Mapping | undefined): LearnTaker {
+  const { mappings } = useShow();
+  const { mutateAsync: add } = useAddMapping();
+  const { mutateAsync: change } = useChangeMapping();
+  const go = useNavigate();
+  const take = useCallback(
+    async (option: LearnOption, fresh: boolean) => {
+      try {
+        if (open && !fresh) {
+          // Where presses were held, a press that is learned is held too.
+          const held = open.hear.message === 'held' && option.hear.message === 'pressed';
+          const hear: Hear = held ? ({ ...option.hear, message: 'held' } as Hear) : option.hear;
+          await change({ id: open.id, change: changeFor(open, { ...option, hear }) });
+          return open.id;
+        }
+        const made = await add({ hear: option.hear });
+        if (Object.keys(option.shape).length > 0)
+          await change({ id: made.id, change: changeFor(made, option) });
+        void go(`/mappings/${made.id}`);
+        return made.id;
+      } catch {
+        return null; // said aloud already
+      }
+    },
+    [open, add, change, go],
+  );
+  const retake = useCallback(
+    (id: string, option: LearnOption) => {
+      const mapping = mappings.find((candidate) => candidate.id === id);
+      if (mapping) void change({ id, change: changeFor(mapping, option) }).catch(() => undefined);
+    },
+    [mappings, change],
+  );
+  return { take, retake };
+}
+
 export function MappingsPage() {
   const show = useShow();
   const { mappingId } = useParams();
   const go = useNavigate();
   const [find, setFind] = useState('');
   const add = useAddMapping();
-  const change = useChangeMapping();
   const open = show.mappings.find((mapping) => mapping.id === mappingId);
 
-  const learned = useCallback(
-    (hear: Hear) => {
-      if (open) {
-        const same =
-          open.hear.message === hear.message || (open.hear.message === 'held' && hear.message === 'pressed');
-        const kept =
-          open.hear.message === 'held' && hear.message === 'pressed'
-            ? { ...hear, message: 'held' as const }
-            : hear;
-        change.mutate({
-          id: open.id,
-          change: same ? { hear: kept } : { hear, shape: shapeFor(hear.message, open.sends[0]!.kind) },
-        });
-      } else add.mutate({ hear }, { onSuccess: (made) => void go(`/mappings/${made.id}`) });
-    },
-    [open, change, add, go],
-  );
-  const learn = useLearn(learned);
+  const learn = useLearn(useLearnTaker(open));
   const text = find.trim().toLowerCase();
   const shown = useMemo(
     () => (text === '' ? show.mappings : show.mappings.filter((mapping) => matches(mapping, show, text))),
@@ -79,20 +107,16 @@ export function MappingsPage() {
           </Button>
           <Button
             look="main"
-            aria-pressed={learn.listening}
-            onClick={learn.listening ? learn.stop : learn.start}
+            data-learn
+            aria-pressed={learn.phase !== 'off'}
+            onClick={learn.phase === 'off' ? learn.start : learn.stop}
           >
-            <Radio size={15} aria-hidden /> {learn.listening ? 'Listening …' : 'Learn'}
+            <Radio size={15} aria-hidden /> {learn.phase === 'listening' ? 'Listening …' : 'Learn'}
           </Button>
         </>
       }
     >
-      {learn.listening && (
-        <p role="status" className="mb-2 border-l-3 border-dusk bg-bark px-3 py-2 text-sm">
-          Press a pad or move a fader.{' '}
-          {open ? 'The open mapping will hear it.' : 'A new mapping will hear it.'} Esc stops listening.
-        </p>
-      )}
+      <LearnBar learn={learn} show={show} open={open !== undefined} />
       {show.mappings.length === 0 ? (
         <Empty words="There are no mappings yet. Press Learn, then a pad: a mapping that hears it is made.">
           <Button look="main" onClick={learn.start}>

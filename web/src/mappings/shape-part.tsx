@@ -33,6 +33,12 @@ const EACH: Option<Shape['each']>[] = [
   { value: 'toggle', words: 'One end, then the other' },
   { value: 'list', words: 'The next of a list' },
   { value: 'dice', words: 'A random value' },
+  { value: 'dial', words: 'Steps of a dial, added up' },
+];
+const CODINGS: Option<Shape['coding']>[] = [
+  { value: 'two', words: '1 up, 127 down' },
+  { value: 'offset', words: '65 up, 63 down' },
+  { value: 'sign', words: '1 up, 65 down' },
 ];
 const WIDTH = 286;
 const HEIGHT = 76;
@@ -52,6 +58,7 @@ function fromsOf(hear: Hear): Option<Shape['from']>[] {
 
 export function ShapePart({ mapping, save }: PartProps) {
   const { hear, shape } = mapping;
+  const curved = shape.each === 'value' || shape.each === 'dial';
   const change: Change = (values) => save({ shape: { ...shape, ...values } });
   return (
     <>
@@ -63,7 +70,15 @@ export function ShapePart({ mapping, save }: PartProps) {
         options={EACH}
         choose={(each) => change(startOf(shape, each))}
       />
-      {shape.each === 'value' && <ValueFields shape={shape} change={change} />}
+      {shape.each === 'dial' && (
+        <Choice
+          label="Its steps"
+          value={shape.coding}
+          options={CODINGS}
+          choose={(coding) => change({ coding })}
+        />
+      )}
+      {curved && <ValueFields shape={shape} change={change} />}
       {shape.each === 'list' && (
         <TypedField
           label="List"
@@ -71,9 +86,9 @@ export function ShapePart({ mapping, save }: PartProps) {
           commit={(text) => change({ list: orThrow(readList(text)) })}
         />
       )}
-      {shape.each !== 'list' && !(shape.each === 'value' && shape.curve === 'table') && (
+      {shape.each !== 'list' && !(curved && shape.curve === 'table') && (
         <TypedField
-          label={shape.each === 'value' ? 'Becomes' : shape.each === 'toggle' ? 'Ends' : 'Within'}
+          label={curved ? 'Becomes' : shape.each === 'toggle' ? 'Ends' : 'Within'}
           value={writeScale(shape.out)}
           commit={(text) => change({ out: orThrow(readScale(text)) })}
         />

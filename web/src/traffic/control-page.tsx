@@ -24,6 +24,7 @@ import { useCanvas } from '../ui/use-canvas';
 import { paintControl } from './control-painter';
 import { Tabs } from './tabs';
 import { useControlWatch } from './use-control-watch';
+import { movingNow } from './moving';
 import { lineName, signalsIn } from './words';
 
 export function ControlPage() {
@@ -85,47 +86,38 @@ function lately(view: TrafficView, show: ReturnType<typeof useShow>): Found[] {
   return [...found.values()];
 }
 
-/** A line on which something came so lately plays by itself: it would be chosen before anybody touches anything. */
-const PLAYS_MS = 2000;
-
-function playing(view: TrafficView, now: number): Set<string> {
-  const lines = new Set<string>();
-  for (let n = view.end - 1; n >= view.first; n--) {
-    const record = view.at(n);
-    if (record.at < now - PLAYS_MS) break;
-    if (record.direction === 'in') lines.add(record.lineId);
-  }
-  return lines;
-}
-
 /** Waits for a control to be touched, or chosen from those that moved lately. */
 function Touch({ chosen }: { chosen: (lineId: string, control: Control) => void }) {
   const show = useShow();
   const { store } = useLive();
   const traffic = useLiveValue('traffic', (live) => live.traffic(), 500);
-  const [passedOver] = useState(() => playing(store.traffic(), performance.timeOrigin + performance.now()));
+  const [moving] = useState(() =>
+    movingNow(store.traffic(), show, performance.timeOrigin + performance.now()),
+  );
   const listed = lately(traffic, show);
   useEffect(
     () =>
       store.onTraffic((records) => {
         for (const record of records) {
-          if (record.direction !== 'in' || passedOver.has(record.lineId)) continue;
-          const control = signalsIn(record, show).map(controlOf).find(Boolean)?.control;
+          if (record.direction !== 'in') continue;
+          const control = signalsIn(record, show)
+            .filter((signal) => !moving.has(record.lineId, signal))
+            .map(controlOf)
+            .find(Boolean)?.control;
           if (control) return chosen(record.lineId, control);
         }
       }),
-    [store, show, passedOver, chosen],
+    [store, show, moving, chosen],
   );
   return (
     <div className="border-t border-rule px-4 py-10 text-center">
       <p className="pb-1 text-lg font-semibold">Touch a control.</p>
       <p className="pb-5 text-ink-2">
         The next pad, fader or wheel that moves is looked at closely.
-        {passedOver.size > 0 && (
+        {moving.words && (
           <>
             <br />
-            Passed over, since something plays there already:{' '}
-            {[...passedOver].map((id) => lineName(show, id)).join(', ')}.
+            Passed over, since it moves already: {moving.words}.
           </>
         )}
       </p>

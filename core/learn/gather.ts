@@ -1,0 +1,226 @@
+/**
+ * What a control that is touched really sends, gathered: one pad is a press, pressure and a release, and people mean the
+ * press. Each control comes with the ways in which it can be heard, the one that is meant most often first.
+ */
+import { controlOf, controlWords, writeControl } from '../control/control.js';
+import type { MiddleC } from '../midi/words.js';
+import { learnFrom } from '../mapping/learn.js';
+import type { ChannelSignal, Signal } from '../signal.js';
+import type { Hear, Shape } from '../show/mapping.js';
+
+export interface Touch {
+  lineId: string;
+  signal: Signal;
+}
+
+export interface LearnOption {
+  /** `pressed (force 11 to 118)` */
+  words: string;
+  hear: Hear;
+  /** How it is shaped where its values are not what they seem, as those of a dial. */
+  shape: Partial<Shape>;
+}
+
+export interface LearnControl {
+  /** Tells controls apart: the line and the control. */
+  key: string;
+  lineId: string;
+  /** `note 40 (E2) ch 10` */
+  words: string;
+  /** The first is what is meant most often; none for what cannot be heard by itself. */
+  options: LearnOption[];
+}
+
+type Dial = Shape['coding'];
+
+/** The usual codings of a dial that says how far it was turned: steps up, and steps down (common practice). */
+const DIALS: Record<Dial, { up: [number, number]; down: [number, number]; words: string }> = {
+  two: { up: [1, 20], down: [108, 127], words: '1 up, 127 down' },
+  offset: { up: [65, 84], down: [44, 63], words: '65 up, 63 down' },
+  sign: { up: [1, 20], down: [65, 84], words: '1 up, 65 down' },
+};
+const DIAL_NAMES = Object.keys(DIALS) as Dial[];
+
+const within = (value: number, [from, to]: [number, number]): boolean => value >= from && value <= to;
+
+/** A dial says the same step again and again; a fader hardly ever says a value twice. Both ways are needed to be sure of the coding. */
+function dialOf(values: readonly number[]): Dial | null {
+  const repeats = values.slice(1).filter((value, at) => value === values[at]).length;
+  if (values.length < 4 || repeats < (values.length - 1) / 2) return null;
+  return (
+    DIAL_NAMES.find((name) => {
+      const { up, down } = DIALS[name];
+      const ups = values.filter((value) => within(value, up)).length;
+      const downs = values.filter((value) => within(value, down)).length;
+      return ups > 0 && downs > 0 && ups + downs === values.length;
+    }) ?? null
+  );
+}
+
+const spanWords = (values: readonly number[]): string => {
+  const [low, high] = [Math.min(...values), Math.max(...values)];
+  return low === high ? String(low) : `${low} to ${high}`;
+};
+
+type Midi = Extract<Hear, { channels: unknown }>;
+
+const hearOf = (lineId: string, message: Midi['message'], { channel, number }: ChannelSignal): Hear => {
+  const channels: [number, number] = [channel, channel];
+  const numbers: [number, number] = [number, number];
+  switch (message) {
+    case 'pressure':
+    case 'bend':
+      return { message, lineId, channels, values: 'any' };
+    case 'program':
+      return { message, lineId, channels, numbers };
+    default:
+      return { message, lineId, channels, numbers, values: 'any' };
+  }
+};
+
+const option = (words: string, hear: Hear, shape: Partial<Shape> = {}): LearnOption => ({
+  words,
+  hear,
+  shape,
+});
+
+function noteOptions(lineId: string, signals: readonly ChannelSignal[]): LearnOption[] {
+  const [first] = signals;
+  const of = (kind: ChannelSignal['kind']): number[] =>
+    signals.filter((signal) => signal.kind === kind).map(({ value }) => value);
+  const forces = of('noteOn');
+  const force = forces.length > 0 ? ` (force ${spanWords(forces)})` : '';
+  const options = [
+    option(`pressed${force}`, hearOf(lineId, 'pressed', first!)),
+    option('held: down and up', hearOf(lineId, 'held', first!)),
+    option('released', hearOf(lineId, 'released', first!)),
+  ];
+  const pressures = of('polyPressure');
+  if (pressures.length > 0)
+    options.push(option(`pressure (${spanWords(pressures)})`, hearOf(lineId, 'notePressure', first!)));
+  const channelPressures = of('channelPressure');
+  if (channelPressures.length > 0)
+    options.push(option(`pressure (${spanWords(channelPressures)})`, hearOf(lineId, 'pressure', first!)));
+  return options;
+}
+
+function controllerOptions(lineId: string, signals: readonly ChannelSignal[]): LearnOption[] {
+  const values = signals.map(({ value }) => value);
+  const hear = hearOf(lineId, 'control', signals[0]!);
+  const moves = option(`moves (${spanWords(values)})`, hear);
+  const dial = dialOf(values);
+  if (dial) {
+    const turned = option(`turns, a dial without ends (${DIALS[dial].words})`, hear, {
+      each: 'dial',
+      coding: dial,
+    });
+    return [turned, moves];
+  }
+  // A button sends 0 and one other value, and nothing between.
+  const others = new Set(values.filter((value) => value !== 0));
+  const isButton = others.size === 1 && others.has(127) && values.length <= 12;
+  if (!isButton) return [moves];
+  const pressed = option('pressed: a button', { ...hear, values: [1, 127] } as Hear);
+  return [
+    pressed,
+    option('down and up: a button', hear),
+    option('toggles with each press', { ...hear, values: [1, 127] } as Hear, { each: 'toggle' }),
+  ];
+}
+
+/** Controllers that only say which parameter the data entry after them sets, and its fine part (MIDI 1.0, RPN and NRPN). */
+const PARAMETER_HEADS = [98, 99, 100, 101, 38];
+
+/** Whether this controller is a part of another one's message: the fine part of a pair, or the head of a parameter. */
+function isPart(signal: ChannelSignal, all: ReadonlySet<string>, lineId: string): boolean {
+  const has = (number: number): boolean => all.has(`${lineId} cc-${signal.channel + 1}-${number}`);
+  if (PARAMETER_HEADS.includes(signal.number) && has(6)) return true;
+  return signal.number >= 32 && signal.number < 64 && has(signal.number - 32);
+}
+
+function optionsOf(lineId: string, signals: readonly Signal[]): LearnOption[] {
+  const [first] = signals;
+  if (!first) return [];
+  if ('channel' in first) {
+    const channelled = signals as ChannelSignal[];
+    switch (first.kind) {
+      case 'noteOn':
+      case 'noteOff':
+      case 'polyPressure':
+        return noteOptions(lineId, channelled);
+      case 'controlChange':
+        return controllerOptions(lineId, channelled);
+      case 'pitchBend':
+        return [
+          option(`moves (${spanWords(channelled.map(({ value }) => value))})`, hearOf(lineId, 'bend', first)),
+        ];
+      case 'channelPressure':
+        return [option('pressure', hearOf(lineId, 'pressure', first))];
+      case 'programChange':
+        return [
+          option(
+            `program ${spanWords(channelled.map(({ number }) => number))}`,
+            hearOf(lineId, 'program', first),
+          ),
+        ];
+    }
+  }
+  const hear = learnFrom(first, lineId);
+  if (!hear) return [];
+  if (hear.message === 'keyPressed')
+    return [option('pressed', hear), option('held: down and up', { ...hear, message: 'keyHeld' })];
+  return [option(hear.message === 'slot' ? 'changes' : 'comes', hear)];
+}
+
+/**
+ * @param touches in the order in which they came. @returns the controls that were touched, the first one first; without what
+ * nobody means: clock, releases alone, the fine part of a pair
+ */
+export function gather(touches: readonly Touch[], middleC: MiddleC): LearnControl[] {
+  const groups = new Map<string, { lineId: string; words: string; signals: Signal[] }>();
+  for (const { lineId, signal } of touches) {
+    const control = keyControl(signal, touches, lineId);
+    if (!control) continue;
+    const key = `${lineId} ${control.key}`;
+    const group = groups.get(key) ?? { lineId, words: control.words(middleC), signals: [] };
+    group.signals.push(signal);
+    groups.set(key, group);
+  }
+  const keys = new Set(groups.keys());
+  return [...groups].flatMap(([key, { lineId, words, signals }]) => {
+    const [first] = signals;
+    if (first?.kind === 'controlChange' && isPart(first as ChannelSignal, keys, lineId)) return [];
+    // A release or pressure of something that was down before it was touched is no touch.
+    if (
+      signals.every(({ kind }) => kind === 'noteOff' || kind === 'polyPressure' || kind === 'channelPressure')
+    )
+      return [];
+    const options = optionsOf(lineId, startingWithPress(signals));
+    return options.length > 0 ? [{ key, lineId, words, options }] : [];
+  });
+}
+
+const startingWithPress = (signals: readonly Signal[]): Signal[] =>
+  signals.toSorted((a, b) => Number(b.kind === 'noteOn') - Number(a.kind === 'noteOn'));
+
+interface Keyed {
+  key: string;
+  words: (middleC: MiddleC) => string;
+}
+
+/** Which control a signal is of. Pressure on a channel belongs to the pad that was pressed on it. */
+function keyControl(signal: Signal, touches: readonly Touch[], lineId: string): Keyed | null {
+  if (signal.kind === 'channelPressure') {
+    const pad = touches.find(
+      (touch) =>
+        touch.lineId === lineId && touch.signal.kind === 'noteOn' && touch.signal.channel === signal.channel,
+    );
+    if (pad) return keyControl(pad.signal, touches, lineId);
+  }
+  if (signal.kind === 'osc') return { key: `osc-${signal.address}`, words: () => signal.address };
+  const found = controlOf(signal);
+  if (!found) return null;
+  const control =
+    found.control.kind === 'touch' ? { ...found.control, kind: 'note' as const } : found.control;
+  return { key: writeControl(control), words: (middleC) => controlWords(control, middleC) };
+}

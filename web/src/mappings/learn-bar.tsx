@@ -1,0 +1,114 @@
+/** What Learn heard: the control, the ways in which it can be heard, and what to do next, each a key away. */
+import { useEffect, type ReactNode } from 'react';
+import type { Show } from '@tawny-signal/core/show';
+import { lineName } from '../traffic/words';
+import { Button } from '../ui/button';
+import { Switch } from '../ui/switch';
+import type { Learn } from './learn';
+
+interface LearnBarProps {
+  learn: Learn;
+  show: Show;
+  /** A mapping is open, which will hear what is touched. */
+  open: boolean;
+}
+
+const isWriting = (target: EventTarget | null): boolean =>
+  target instanceof HTMLElement && target.matches('input, textarea, [role="combobox"]');
+
+export function LearnBar({ learn, show, open }: LearnBarProps) {
+  useLearnKeys(learn);
+  if (learn.phase === 'off') return null;
+  if (learn.phase === 'listening' || !learn.control) {
+    return (
+      <Bar>
+        <p>
+          Press a pad or move a fader.{' '}
+          {open ? 'The open mapping will hear it.' : 'A new mapping will hear it.'} Esc stops listening.
+          {learn.passedOver && (
+            <span className="text-straw"> Passed over, since it moves already: {learn.passedOver}.</span>
+          )}
+        </p>
+      </Bar>
+    );
+  }
+  const { control, chosen, ranging, series } = learn;
+  const ranged = control.options.some(({ hear }) => 'numbers' in hear || 'slots' in hear);
+  return (
+    <Bar>
+      <div className="flex flex-wrap items-center gap-x-2 gap-y-1">
+        <p className="mr-1">
+          <b>{control.words}</b> <span className="text-ink-2">on {lineName(show, control.lineId)}</span>
+        </p>
+        {control.options.map((option, at) => (
+          <Button
+            key={option.words.replace(/\d+/g, '#')}
+            aria-pressed={at === chosen}
+            className={at === chosen ? 'border-tawny! font-semibold' : ''}
+            onClick={() => learn.choose(at)}
+          >
+            <kbd className="font-mono text-xs text-ink-2">{at + 1}</kbd> {option.words}
+          </Button>
+        ))}
+        <span className="ml-auto flex items-center gap-2">
+          {ranged && (
+            <Button aria-pressed={ranging} className={ranging ? 'border-tawny!' : ''} onClick={learn.range}>
+              <kbd className="font-mono text-xs text-ink-2">R</kbd>
+              {ranging ? 'Touch the last one …' : 'A range: to …'}
+            </Button>
+          )}
+          <Switch label="One after another (N)" on={series} change={learn.setSeries} />
+          <Button look="main" onClick={learn.stop}>
+            Done
+          </Button>
+        </span>
+      </div>
+    </Bar>
+  );
+}
+
+const Bar = ({ children }: { children: ReactNode }) => (
+  <div role="status" data-learn className="mb-2 border-l-3 border-dusk bg-bark px-3 py-2 text-sm">
+    {children}
+  </div>
+);
+
+/** 1 to 9 choose, R makes a range, N goes on to the next one, Enter and Esc end it. */
+function useLearnKeys(learn: Learn): void {
+  useEffect(() => {
+    if (learn.phase === 'off') return;
+    function onKey(event: KeyboardEvent): void {
+      if (event.key === 'Escape') {
+        event.stopPropagation();
+        return learn.stop();
+      }
+      if (
+        learn.phase !== 'taken' ||
+        isWriting(event.target) ||
+        event.ctrlKey ||
+        event.metaKey ||
+        event.altKey
+      )
+        return;
+      if (/^[1-9]$/.test(event.key)) learn.choose(Number(event.key) - 1);
+      else if (event.key.toLowerCase() === 'r') learn.range();
+      else if (event.key.toLowerCase() === 'n') learn.setSeries(!learn.series);
+      else return;
+      event.stopPropagation();
+      event.preventDefault();
+    }
+    /** Whoever goes on with something else has done with learning, unless more is to be learned. */
+    function onElsewhere(event: Event): void {
+      const inside = event.target instanceof Element && event.target.closest('[data-learn]') !== null;
+      if (learn.phase === 'taken' && !learn.series && !learn.ranging && !inside) learn.stop();
+    }
+    window.addEventListener('keydown', onKey, true);
+    window.addEventListener('pointerdown', onElsewhere, true);
+    window.addEventListener('focusin', onElsewhere, true);
+    return () => {
+      window.removeEventListener('keydown', onKey, true);
+      window.removeEventListener('pointerdown', onElsewhere, true);
+      window.removeEventListener('focusin', onElsewhere, true);
+    };
+  }, [learn]);
+}
