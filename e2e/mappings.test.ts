@@ -169,3 +169,45 @@ describe('Learn', () => {
     expect(await on.page.says('One after another (N)')).toBe(false);
   });
 });
+
+describe('Spread', () => {
+  test('types an octave into the quay stream, by the notes F2 to F3', async () => {
+    await on.page.go('mappings');
+    await on.page.press('Spread a range');
+    await on.page.type('Notes', 'F2-F3');
+    await on.page.choose('To line', 'Quay stream');
+    await on.page.sees('13 controls want 13 keys; 0 are chosen.');
+    await on.page.press('Type the keys here, one after another');
+    await on.page.keys(...'qwertyuiopasd');
+    await on.page.press('Make 13 mappings');
+    await on.page.sees('key D');
+    await on.page.go('stand-ins/quay-stream');
+    await on.ready();
+    // F2 is note 41: pad 6 to pad 16 are the first eleven of them.
+    for (const pad of [11, 12, 13]) await on.page.pad(pad);
+    await until(
+      async () => (await on.driver.findElements(By.css('section [data-caption$="YUI"]'))).length > 0,
+      'the caption is typed',
+    );
+    await on.page.press('Undo: Spread over 13 mappings');
+  });
+
+  test('plays the fog laser with slots, and marks what gets in the way', async () => {
+    await on.page.go('mappings');
+    await on.page.press('Spread a range');
+    await on.page.choose('From line', 'Deck desk');
+    await on.page.choose('To line', 'Fog laser');
+    await on.page.type('From channel', '6');
+    await on.page.type('First', '28');
+    await on.page.sees('! Beam while held sends that too');
+    await on.page.type('First', '40');
+    await until(async () => !(await on.page.says('sends that too')), 'nothing is in the way');
+    await on.page.press('Make 12 mappings');
+    await on.page.go('stand-ins/fog-laser');
+    await on.ready();
+    await (await on.driver.findElement(By.css('[aria-label="Deck fader 3"]'))).sendKeys('\uE010');
+    await until(() => shown('section [data-beam="42"]'), 'the beam stands');
+    await (await on.driver.findElement(By.css('[aria-label="Deck fader 3"]'))).sendKeys('\uE011');
+    await until(async () => !(await shown('section [data-beam="42"]')), 'the beam is gone');
+  });
+});

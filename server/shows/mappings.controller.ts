@@ -6,8 +6,8 @@ import { mappingName } from '@tawny-signal/core/mapping/words';
 import { CARRIES } from '@tawny-signal/core/show/line';
 import { mappingSchema, type Mapping } from '@tawny-signal/core/show/mapping';
 import { Gives, Takes } from '../http/json-schema.js';
-import { mappingChangeSchema, moveSchema, newMappingSchema } from './requests.js';
-import { addRow, changeRow, findRow, moveRow, newId, removeRow } from './rows.js';
+import { mappingChangeSchema, moveSchema, newMappingSchema, newMappingsSchema } from './requests.js';
+import { addRow, addRows, changeRow, findRow, moveRow, newId, removeRow } from './rows.js';
 import { ShowService } from './show.service.js';
 
 @ApiTags('mappings')
@@ -26,6 +26,22 @@ export class MappingsController {
       const row = { ...start, shape: shapeFor(start.hear.message), ...given };
       return addRow(placed, 'mappings', row, after);
     });
+  }
+
+  /** Many at once: one edit, which Undo takes back whole. */
+  @Post('spread')
+  @Takes(newMappingsSchema)
+  @Gives(z.array(mappingSchema), 'The mappings that were made')
+  addMany(@Body({ schema: newMappingsSchema }) body: z.infer<typeof newMappingsSchema>): Promise<Mapping[]> {
+    const { after, mappings } = body;
+    return this.show.edit(`Spread over ${mappings.length} mappings`, (placed) =>
+      addRows(
+        placed,
+        'mappings',
+        mappings.map((mapping) => ({ ...mapping, id: newId() })),
+        after,
+      ),
+    );
   }
 
   @Patch(':id')

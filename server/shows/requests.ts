@@ -22,6 +22,14 @@ export const newMappingSchema = z.strictObject({
   sends: sendsSchema.optional(),
   bankId: rowId.nullable().optional(),
 });
+/** Many at once, as a spread makes them; undone as one. */
+export const newMappingsSchema = z.strictObject({
+  after: rowId.nullable().optional(),
+  mappings: z
+    .array(mappingSchema.omit({ id: true }))
+    .min(1)
+    .max(512, 'At most 512 mappings at once.'),
+});
 export const mappingChangeSchema = z
   .strictObject({
     name: z.string(),

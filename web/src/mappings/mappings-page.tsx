@@ -13,6 +13,7 @@ import { FindField } from '../ui/find-field';
 import { Empty, Page } from '../ui/page';
 import { BankBar } from './bank-bar';
 import { useLearn, type LearnTaker } from './learn';
+import { SpreadPanel } from '../spread/spread-panel';
 import { LearnBar } from './learn-bar';
 import { Sheet } from './sheet';
 
@@ -80,6 +81,7 @@ export function MappingsPage() {
   const go = useNavigate();
   const [find, setFind] = useState('');
   const add = useAddMapping();
+  const [spreading, setSpreading] = useState(false);
   const open = show.mappings.find((mapping) => mapping.id === mappingId);
 
   const learn = useLearn(useLearnTaker(open));
@@ -105,6 +107,9 @@ export function MappingsPage() {
           >
             <Plus size={15} aria-hidden /> Add
           </Button>
+          <Button aria-pressed={spreading} onClick={() => setSpreading(!spreading)}>
+            Spread a range
+          </Button>
           <Button
             look="main"
             data-learn
@@ -117,6 +122,7 @@ export function MappingsPage() {
       }
     >
       <LearnBar learn={learn} show={show} open={open !== undefined} />
+      {spreading && <SpreadPanel close={() => setSpreading(false)} />}
       {show.mappings.length === 0 ? (
         <Empty words="There are no mappings yet. Press Learn, then a pad: a mapping that hears it is made.">
           <Button look="main" onClick={learn.start}>

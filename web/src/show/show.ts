@@ -59,6 +59,8 @@ export const useAddMapping = () =>
   useEdit((given: { hear?: Hear; after?: string | null; bankId?: string | null }) =>
     call<Mapping>('POST', 'mappings', given),
   );
+export const useAddMappings = () =>
+  useEdit((mappings: Omit<Mapping, 'id'>[]) => call<Mapping[]>('POST', 'mappings/spread', { mappings }));
 export const useChangeMapping = () =>
   useEdit(({ id, change }: { id: string; change: Partial<Mapping> }) =>
     call<Mapping>('PATCH', `mappings/${id}`, change),
