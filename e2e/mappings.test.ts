@@ -211,3 +211,31 @@ describe('Spread', () => {
     await until(async () => !(await shown('section [data-beam="42"]')), 'the beam is gone');
   });
 });
+
+test('Preflight finds a press without a release, leads to its row, and is content once it is mended', async () => {
+  await on.page.go('mappings');
+  const response = await fetch(`${on.stage.address}api/mappings`, {
+    method: 'POST',
+    headers: { 'Content-Type': 'application/json' },
+    body: JSON.stringify({
+      name: 'Hanging beam',
+      hear: {
+        message: 'pressed',
+        lineId: 'pier-pads',
+        channels: [9, 9],
+        numbers: [50, 50],
+        values: [97, 97],
+      },
+      sends: [{ kind: 'note', lineId: 'fog-laser', channel: 5, number: 90 }],
+    }),
+  });
+  expect(response.status).toBe(201);
+  await on.page.press('Preflight');
+  await on.page.sees('Hanging beam presses note 90 and never releases it');
+  await on.page.sees('Hanging beam wants force exactly 97: nobody hits that twice.');
+  await on.page.press('Hanging beam');
+  await on.page.type('Length', '500 ms');
+  await on.page.type('Force', 'any');
+  await on.page.press('Preflight');
+  await until(async () => !(await on.page.says('Hanging beam')), 'nothing of it is found any more');
+});

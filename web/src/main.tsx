@@ -6,6 +6,7 @@ import { LinesPage } from './lines/lines-page';
 import { LiveProvider } from './live/live';
 import { MappingsPage } from './mappings/mappings-page';
 import { Lost } from './shell/lost';
+import { PreflightPage } from './preflight/preflight-page';
 import { RoutesPage } from './routes/routes-page';
 import { Shell } from './shell/shell';
 import { StandInsPage } from './stand-ins/stand-ins-page';
@@ -27,6 +28,7 @@ const router = createBrowserRouter([
     children: [
       { index: true, element: <Navigate to="/mappings" replace /> },
       { path: 'lines/:lineId?', element: <LinesPage /> },
+      { path: 'mappings/preflight', element: <PreflightPage /> },
       { path: 'mappings/:mappingId?', element: <MappingsPage /> },
       { path: 'lines/routes/:routeId?', element: <RoutesPage /> },
       { path: 'traffic', element: <TrafficPage /> },

@@ -16,6 +16,7 @@ import { useLearn, type LearnTaker } from './learn';
 import { SpreadPanel } from '../spread/spread-panel';
 import { LearnBar } from './learn-bar';
 import { Sheet } from './sheet';
+import { Tabs } from './tabs';
 
 function matches(mapping: Mapping, show: Show, text: string): boolean {
   const all = [
@@ -94,7 +95,12 @@ export function MappingsPage() {
   return (
     <Page
       title="Mappings"
-      aside={<BankBar />}
+      aside={
+        <>
+          <Tabs at="Sheet" />
+          <BankBar />
+        </>
+      }
       actions={
         <>
           <FindField label="Find a mapping" text={find} find={setFind} />

@@ -35,7 +35,7 @@ export function Palette({ open, setOpen }: { open: boolean; setOpen: (open: bool
             />
             <Command.List className="max-h-90 overflow-y-auto pt-2">
               <Command.Empty className="px-2 py-3 text-ink-2">Nothing is called that.</Command.Empty>
-              {PLACES.map(({ path, words }) => (
+              {[...PLACES, { path: '/mappings/preflight', words: 'Preflight' }].map(({ path, words }) => (
                 <Command.Item
                   key={path}
                   value={`place ${words}`}

@@ -1,0 +1,301 @@
+/**
+ * Preflight: the show read for faults before anyone hears them. One rule a function; each finding leads to its rows.
+ */
+import { writeControl, type Control } from '../control/control.js';
+import { channelsOf, HEAR_MESSAGES, numbersOf, slotsOf } from '../mapping/hear.js';
+import { hearTitle, mappingName, sendTitle } from '../mapping/words.js';
+import type { Signal } from '../signal.js';
+import type { Show } from '../show.js';
+import type { Hear, Mapping, Send } from '../show/mapping.js';
+
+/** A row that a finding leads to. */
+export interface Place {
+  table: 'mappings' | 'routes' | 'lines';
+  id: string;
+  name: string;
+}
+
+export interface Finding {
+  rule: string;
+  /** A fault will go wrong; a warning may be meant. */
+  weight: 'fault' | 'warning';
+  words: string;
+  places: Place[];
+}
+
+/** What is known from what passed, beside the show. */
+export interface SeenLately {
+  heard: readonly { lineId: string; signal: Signal }[];
+  /** Bytes a second that leave each line. */
+  outBytes: Readonly<Record<string, number>>;
+}
+
+export const NOTHING_SEEN: SeenLately = { heard: [], outBytes: {} };
+/** Bytes a second on a 5-pin cable: 31,250 baud, ten bits a byte (MIDI 1.0). */
+const FIVE_PIN_BYTES = 3125;
+/** A mapping that hears more controls than this is meant to. */
+const BROAD = 256;
+
+const placeOf = (mapping: Mapping): Place => ({
+  table: 'mappings',
+  id: mapping.id,
+  name: mappingName(mapping),
+});
+
+/** Mappings that are on; a bank that is off may be switched on in the show, so its mappings count. */
+const active = (show: Show): Mapping[] => show.mappings.filter(({ on }) => on);
+
+/** What is heard as single controls, as texts; none where it hears broadly. A press and its release are one control. */
+function controlsOf(hear: Hear): string[] {
+  const { lineId } = hear;
+  if (hear.message === 'osc') return [`${lineId} osc ${hear.address}`];
+  if ('code' in hear) return [`${lineId} key ${hear.code}`];
+  if (hear.message === 'slot') {
+    const [from, to] = slotsOf(hear);
+    return to - from >= BROAD ? [] : range(from, to).map((slot) => `${lineId} slot ${slot}`);
+  }
+  const [fromChannel, toChannel] = channelsOf(hear);
+  const [from, to] = numbersOf(hear);
+  if ((toChannel - fromChannel + 1) * (to - from + 1) > BROAD) return [];
+  const sort = ['pressed', 'released', 'held'].includes(hear.message) ? 'note' : hear.message;
+  return range(fromChannel, toChannel).flatMap((channel) =>
+    range(from, to).map((number) => `${lineId} ${sort} ${channel} ${number}`),
+  );
+}
+
+const range = (from: number, to: number): number[] =>
+  Array.from({ length: to - from + 1 }, (_, at) => from + at);
+
+/** Groups of at least two that share a text, each group once. */
+function shared<T>(items: readonly T[], textsOf: (item: T) => string[]): { items: T[]; text: string }[] {
+  const byText = new Map<string, T[]>();
+  const order = new Map(items.map((item, at) => [item, at]));
+  for (const item of items) {
+    for (const text of new Set(textsOf(item))) {
+      const list = byText.get(text);
+      if (list) list.push(item);
+      else byText.set(text, [item]);
+    }
+  }
+  const groups = new Map<string, { items: T[]; text: string }>();
+  for (const [text, list] of byText) {
+    if (list.length < 2) continue;
+    const key = list.map((item) => order.get(item)).join();
+    if (!groups.has(key)) groups.set(key, { items: list, text });
+  }
+  return [...groups.values()];
+}
+
+const namesOf = (mappings: readonly Mapping[]): string => mappings.map(mappingName).join(' and ');
+
+function sameControl(show: Show): Finding[] {
+  // Conditions may keep them apart, and a press beside a release is meant.
+  const plain = active(show).filter(
+    ({ when }) => when.shift === null && when.heldForMs === 0 && when.twiceInMs === 0,
+  );
+  const presses = (mappings: Mapping[]): Mapping[] =>
+    mappings.filter(({ hear }) => hear.message !== 'released');
+  return shared(plain, ({ hear }) => controlsOf(hear))
+    .filter(({ items }) => presses(items).length > 1 && new Set(items.map((one) => one.bankId)).size === 1)
+    .map(({ items }) => ({
+      rule: 'one control, several mappings',
+      weight: 'warning',
+      words: `${namesOf(items)} hear the same control (${hearTitle(items[0]!.hear)}): all of them fire, in this order.`,
+      places: items.map(placeOf),
+    }));
+}
+
+function noRelease(show: Show): Finding[] {
+  return active(show).flatMap((mapping) => {
+    const { hear, sends } = mapping;
+    const never = hear.message === 'pressed' || hear.message === 'keyPressed' || hear.message === 'program';
+    if (!never) return [];
+    return sends.flatMap((send): Finding[] => {
+      if (send.kind === 'note' && send.lengthMs === null) {
+        const words = `${mappingName(mapping)} presses note ${send.number} and never releases it: have it hear the control held, or give the note a length.`;
+        return [{ rule: 'a press without a release', weight: 'fault', words, places: [placeOf(mapping)] }];
+      }
+      if (send.kind === 'key' && send.repeatMs > 0) {
+        const words = `${mappingName(mapping)} would repeat a key, and never hears the control let go: it is tapped once. Have it hear the control held.`;
+        return [{ rule: 'a repeat without an end', weight: 'fault', words, places: [placeOf(mapping)] }];
+      }
+      return [];
+    });
+  });
+}
+
+function exactForce(show: Show): Finding[] {
+  return active(show).flatMap((mapping): Finding[] => {
+    const { hear } = mapping;
+    if (!(hear.message === 'pressed' || hear.message === 'held') || hear.values === 'any') return [];
+    if (hear.values[0] !== hear.values[1]) return [];
+    const words = `${mappingName(mapping)} wants force exactly ${hear.values[0]}: nobody hits that twice. Any force is usual.`;
+    return [{ rule: 'an exact force', weight: 'warning', words, places: [placeOf(mapping)] }];
+  });
+}
+
+function missingLines(show: Show): Finding[] {
+  const there = new Set(show.lines.map(({ id }) => id));
+  const gone = (id: string | null): boolean => id === null || !there.has(id);
+  const findings = active(show).flatMap((mapping): Finding[] => {
+    const name = mappingName(mapping);
+    const ends = [
+      ...(gone(mapping.hear.lineId) ? [`${name} hears on no line: choose one.`] : []),
+      ...(mapping.sends.some(({ lineId }) => gone(lineId)) ? [`${name} sends on no line: choose one.`] : []),
+    ];
+    return ends.map((words) => ({
+      rule: 'a line that isn’t there',
+      weight: 'fault',
+      words,
+      places: [placeOf(mapping)],
+    }));
+  });
+  const routes = show.routes.filter(({ on, fromId, toId }) => on && (gone(fromId) || gone(toId)));
+  const muted = show.lines.filter((line) => line.muted);
+  return [
+    ...findings,
+    ...routes.map(({ id }): Finding => ({
+      rule: 'a line that isn’t there',
+      weight: 'fault',
+      words: 'A route has no line at one end: choose it, or remove the route.',
+      places: [{ table: 'routes', id, name: 'The route' }],
+    })),
+    ...muted.map(({ id, name }): Finding => ({
+      rule: 'a muted line',
+      weight: 'warning',
+      words: `${name} is muted: nothing is heard or sent on it.`,
+      places: [{ table: 'lines', id, name }],
+    })),
+  ];
+}
+
+/** The OSC address or DMX slot that a send goes to, as text; null for the rest, which several may well send. */
+function targetOf(send: Send): string | null {
+  if (send.kind === 'osc') return `${send.lineId} ${send.address}`;
+  return send.kind === 'slot' ? `${send.lineId} slot ${send.slot}` : null;
+}
+
+function sameTarget(show: Show): Finding[] {
+  return shared(active(show), ({ sends }) => sends.flatMap((send) => targetOf(send) ?? [])).map(
+    ({ items, text }) => {
+      const send = items[0]!.sends.find((one) => targetOf(one) === text)!;
+      return {
+        rule: 'sent from two places',
+        weight: 'warning',
+        words: `${namesOf(items)} send to ${sendTitle(send, show.settings.middleC)}: whichever comes last is what it shows.`,
+        places: items.map(placeOf),
+      };
+    },
+  );
+}
+
+/** What hears, on the line that it is sent on, the message that a send makes. */
+function hearsSend(hear: Hear, send: Send): boolean {
+  if (hear.lineId === null || hear.lineId !== send.lineId) return false;
+  if (send.kind === 'osc') return hear.message === 'osc' && hear.address === send.address;
+  const control: Record<string, string> = { note: 'note', control: 'control', slot: 'slot', key: 'key' };
+  const sort = control[send.kind];
+  if (send.kind === 'slot') return controlsOf(hear).includes(`${send.lineId} slot ${send.slot}`);
+  if (send.kind === 'key') return controlsOf(hear).includes(`${send.lineId} key ${send.code}`);
+  if (!(send.kind === 'note' || send.kind === 'control')) return false;
+  return controlsOf(hear).includes(`${send.lineId} ${sort} ${send.channel} ${send.number}`);
+}
+
+function loops(show: Show): Finding[] {
+  const mappings = active(show);
+  const hearing = new Map<string, Mapping[]>();
+  for (const mapping of mappings) {
+    const { lineId } = mapping.hear;
+    if (lineId === null) continue;
+    const list = hearing.get(lineId);
+    if (list) list.push(mapping);
+    else hearing.set(lineId, [mapping]);
+  }
+  const next = (mapping: Mapping): Mapping[] =>
+    mapping.sends.flatMap((send) =>
+      (hearing.get(send.lineId ?? '') ?? []).filter(({ hear }) => hearsSend(hear, send)),
+    );
+  const done = new Set<Mapping>();
+  const found: Finding[] = [];
+  function walk(path: Mapping[]): void {
+    const last = path.at(-1)!;
+    for (const one of next(last)) {
+      const from = path.indexOf(one);
+      if (from >= 0) {
+        const ring = path.slice(from);
+        found.push({
+          rule: 'a loop',
+          weight: 'warning',
+          words: `${[...ring, one].map(mappingName).join(' → ')}: each sends what the next one hears on the same line. Where that line gives back what it gets, it never ends.`,
+          places: ring.map(placeOf),
+        });
+      } else if (!done.has(one)) walk([...path, one]);
+    }
+    done.add(last);
+  }
+  for (const mapping of mappings) if (!done.has(mapping)) walk([mapping]);
+  return found;
+}
+
+/** A control that comes on the channel beside the one that is wanted. */
+function channelOffByOne(show: Show, { heard }: SeenLately): Finding[] {
+  const seen = new Set<string>();
+  for (const { lineId, signal } of heard) {
+    if (!('channel' in signal)) continue;
+    const sort = signal.kind === 'controlChange' ? 'cc' : signal.kind === 'noteOn' ? 'note' : null;
+    if (!sort) continue;
+    const control: Control = { kind: sort, channel: signal.channel, number: signal.number };
+    seen.add(`${lineId} ${writeControl(control)}`);
+  }
+  return active(show).flatMap((mapping): Finding[] => {
+    const { hear } = mapping;
+    const [channel, lastChannel] = channelsOf(hear);
+    const [number, lastNumber] = numbersOf(hear);
+    const kinds = HEAR_MESSAGES[hear.message].kinds;
+    if (channel !== lastChannel || number !== lastNumber || !('numbers' in hear)) return [];
+    const kind = kinds.includes('controlChange') ? 'cc' : kinds.includes('noteOn') ? 'note' : null;
+    if (!kind) return [];
+    const came = (on: number): boolean =>
+      on >= 0 && on < 16 && seen.has(`${hear.lineId} ${writeControl({ kind, channel: on, number })}`);
+    const beside = [channel - 1, channel + 1].find(came);
+    if (came(channel) || beside === undefined) return [];
+    const words = `${mappingName(mapping)} wants channel ${channel + 1}; what came was on channel ${beside + 1}. Channels are counted from 0 in some programs.`;
+    return [{ rule: 'a channel off by one', weight: 'fault', words, places: [placeOf(mapping)] }];
+  });
+}
+
+function tooMuch(show: Show, { outBytes }: SeenLately): Finding[] {
+  return show.lines.flatMap((line): Finding[] => {
+    const bytes = outBytes[line.id] ?? 0;
+    if (!('fivePin' in line) || !line.fivePin || bytes <= FIVE_PIN_BYTES) return [];
+    const words = `${line.name} is asked to carry ${bytes} bytes a second; a 5-pin cable carries ${FIVE_PIN_BYTES}: it will be late.`;
+    return [
+      {
+        rule: 'more than a cable carries',
+        weight: 'fault',
+        words,
+        places: [{ table: 'lines', id: line.id, name: line.name }],
+      },
+    ];
+  });
+}
+
+const RULES: ((show: Show, seen: SeenLately) => Finding[])[] = [
+  missingLines,
+  noRelease,
+  channelOffByOne,
+  tooMuch,
+  exactForce,
+  sameControl,
+  sameTarget,
+  loops,
+];
+
+/** All that was found, faults first. */
+export function preflight(show: Show, seen: SeenLately = NOTHING_SEEN): Finding[] {
+  const found = RULES.flatMap((rule) => rule(show, seen));
+  return [
+    ...found.filter(({ weight }) => weight === 'fault'),
+    ...found.filter(({ weight }) => weight === 'warning'),
+  ];
+}
