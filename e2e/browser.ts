@@ -22,6 +22,8 @@ const QUIET = [
   '--disable-dev-shm-usage',
   '--force-color-profile=srgb',
   '--hide-scrollbars',
+  // The water is painted calmly: tests share two cores with the browser that paints it by software.
+  '--force-prefers-reduced-motion',
 ];
 
 export async function openBrowser(width = 1280, height = 800): Promise<Browser> {

@@ -39,8 +39,12 @@ describe('learning and making mappings', () => {
           (one) => one.getText(),
         ),
       );
-    const place = async (name: string): Promise<number> =>
-      (await names()).filter((one) => !one.startsWith('/')).indexOf(name);
+    // Rows that are drawn anew while they are read are read again.
+    const place = (name: string): Promise<number> =>
+      until(
+        async () => (await names()).filter((one) => !one.startsWith('/')).indexOf(name),
+        'the rows can be read',
+      );
     const before = await place('Gull cries copy');
     await on.page.press('Move up');
     await until(async () => (await place('Gull cries copy')) === before - 1, 'it moved up');
@@ -76,8 +80,10 @@ describe('the keyboard', () => {
       async () => (await on.driver.getCurrentUrl()).endsWith('/mappings/lamp'),
       'the third row is open',
     );
-    await on.page.keys(Key.ESCAPE);
-    await until(async () => (await on.driver.getCurrentUrl()).endsWith('/mappings'), 'it is closed');
+    await until(async () => {
+      await on.page.keys(Key.ESCAPE);
+      return (await on.driver.getCurrentUrl()).endsWith('/mappings');
+    }, 'it is closed');
   });
 
   test('/ finds in the sheet, Ctrl+K finds anything', async () => {

@@ -134,14 +134,18 @@ describe('one control, looked at closely', () => {
     }, 'the dusty fader is listed');
     await on.page.sees('Restless');
     await on.page.sees('goes nowhere');
-    expect(await on.page.says('A deadband of 4 would quiet it')).toBe(true);
+    await on.page.sees('A deadband of 4 would quiet it');
   });
 
   test('and comes to rest when the dust is gone', async () => {
     await on.page.press('Stand-ins');
     await (await on.driver.findElement(switchNamed('Dust in fader 12'))).click();
     await on.page.go('traffic/control/deck-desk/slot-12');
-    await on.page.sees('Nothing has come from it since it is watched. Move it.');
+    const still = ['Nothing has come from it since it is watched.', 'It is at rest'];
+    await until(
+      async () => (await Promise.all(still.map((words) => on.page.says(words)))).includes(true),
+      'it is at rest',
+    );
   });
 });
 

@@ -39,7 +39,7 @@ export function Account({ show, heard }: { show: Show; heard: Passing }) {
                 >
                   {account.name}
                 </Link>
-                <span className="text-ink-2">: {reasonOf(account)}.</span>
+                <span className="text-ink-2">: {reasonOf(account)}</span>
               </span>
               <MendButton account={account} />
             </li>
@@ -58,8 +58,11 @@ export function Account({ show, heard }: { show: Show; heard: Passing }) {
 }
 
 function reasonOf({ missed, only }: MappingAccount): string {
-  if (missed.length > 0) return missed.join('; ');
-  return only ? `it hears this, but only ${only}` : 'it fired, or has nothing to release';
+  if (missed.length > 0) {
+    const words = missed.join('; ');
+    return words.endsWith('?') ? words : `${words}.`;
+  }
+  return only ? `it hears this, but only ${only}.` : 'it fired, or has nothing to release.';
 }
 
 /** Makes the change that would have fired it; Undo takes it back. */

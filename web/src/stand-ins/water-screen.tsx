@@ -21,6 +21,8 @@ interface WaterState {
 
 /** How often and how finely it is painted; it must not cost the rest of the page its frames. */
 const PACE = { large: { everyMs: 33, scale: 0.75 }, small: { everyMs: 120, scale: 0.2 } };
+/** For people who want little motion. */
+const CALM_MS = 300;
 /** A picture whose frames come slower than this is painted less often. */
 const SLOW_MS = 40;
 
@@ -34,7 +36,10 @@ export function WaterPicture({ small }: { small: boolean }) {
   }, [scene]);
   useEffect(() => {
     const element = canvas.current!;
-    const { everyMs, scale } = small ? PACE.small : PACE.large;
+    const pace = small ? PACE.small : PACE.large;
+    const calm = window.matchMedia('(prefers-reduced-motion: reduce)').matches;
+    const everyMs = calm ? CALM_MS : pace.everyMs;
+    const { scale } = pace;
     const painter = createPainter(element, scale);
     let lastFrame = 0;
     let lastPaint = 0;
