@@ -1,5 +1,5 @@
 /** A mapping made ready for the way of a signal: nothing is looked up, parsed or allocated when it fires. */
-import type { Mapping } from '../show/mapping.js';
+import type { Mapping, Send } from '../show/mapping.js';
 import { createGate, type Gate } from './gate.js';
 import { HEAR_MESSAGES } from './hear.js';
 import { compileSend, type CompiledSend } from './sends.js';
@@ -70,15 +70,39 @@ export interface MappingLines {
   outs: { line: number; muted: boolean }[];
 }
 
+const asItIs = (shaped: number): number => shaped;
+
 /** Lays one range over another; where the first has no width, its value is the second's upper end. */
 export function ownRange(
   [from, to]: [number, number],
   range: [number, number] | null,
 ): (shaped: number) => number {
-  if (!range) return (shaped) => shaped;
+  if (!range) return asItIs;
   const [low, high] = range;
   if (to === from) return () => high;
   return (shaped) => (shaped === to ? high : low + ((shaped - from) / (to - from)) * (high - low));
+}
+
+/** All members in one literal: objects of one shape are what the way of a signal is fast with. */
+function activate(
+  send: Send,
+  { line, muted }: MappingLines['outs'][number],
+  out: [number, number],
+): ActiveSend {
+  const { signals, fill, release } = compileSend(send);
+  return {
+    signals,
+    fill,
+    release,
+    line,
+    muted,
+    delayMs: send.delayMs,
+    own: ownRange(out, send.range),
+    lengthMs: send.kind === 'note' ? send.lengthMs : null,
+    repeatMs: send.kind === 'key' ? send.repeatMs : 0,
+    sounding: false,
+    turn: 0,
+  };
 }
 
 export function compileMapping(
@@ -97,16 +121,7 @@ export function compileMapping(
     gate: createGate(source.when),
     shift: shift ? (inLine << 11) | (shift.channel << 7) | shift.number : -1,
     shaper: createShaper(source.shape, seedOf(source.id, seed)),
-    sends: source.sends.map((send, at) => ({
-      ...compileSend(send),
-      ...outs[at]!,
-      delayMs: send.delayMs,
-      own: ownRange(source.shape.out, send.range),
-      lengthMs: send.kind === 'note' ? send.lengthMs : null,
-      repeatMs: send.kind === 'key' ? send.repeatMs : 0,
-      sounding: false,
-      turn: 0,
-    })),
+    sends: source.sends.map((send, at) => activate(send, outs[at]!, source.shape.out)),
     glide: null,
     held: new Set(),
     waiting: false,
