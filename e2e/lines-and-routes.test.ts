@@ -161,6 +161,25 @@ test('the keyboard lights, and says what is held', async () => {
   await on.page.sees('Nothing is held.');
 });
 
+test('this browser’s keyboard is a line: its keys come in while it is switched on', async () => {
+  const made = await call('POST', 'lines', { kind: 'keys-browser', name: 'Keypad' });
+  await on.page.go(`lines/${made.id}`);
+  await on.page.sees('No browser tab plays its keyboard here.');
+  await (
+    await until(
+      async () => (await on.driver.findElements(switchNamed('Play with the keys of this tab')))[0],
+      'the switch',
+    )
+  ).click();
+  await until(async () => !(await on.page.says('No browser tab plays')), 'the line is open');
+  await on.driver.executeScript('document.activeElement.blur()');
+  await on.page.keys('g');
+  await until(async () => (await on.page.lastEvent()).includes('key G'), 'the key came in');
+  await on.page.press('Why?');
+  await on.page.sees('key G');
+  await remove([made]);
+});
+
 test.each([
   ['lines/lantern-rig', 'Universe', '64000', 'An sACN universe is a number from 1 to 63999.'],
   ['lines/deck-desk', 'Universe', '40000', 'An Art-Net universe is a number from 0 to 32767.'],

@@ -104,6 +104,32 @@ test('a mapping that is changed sends the new message from then on', async () =>
   expect(received).toEqual(['/moment/fog/go 1']);
 });
 
+describe('a line with a delay', () => {
+  const delay = (delayMs: number): void => {
+    const row = { ...placed.show.lines.find(({ id }) => id === 'water-screen')!, delayMs };
+    tell({ t: 'ops', ops: [{ op: 'put', table: 'lines', row, position: placed.position['water-screen']! }] });
+  };
+
+  test('sends that much later, in order, and is not opened anew for it', async () => {
+    delay(60);
+    midi(0x99, 36, 127);
+    midi(0x99, 37, 127);
+    expect(received).toEqual([]);
+    await until(() => received.length === 2, 'both arrived');
+    expect(received).toEqual(['/moment/storm/go 1', '/tide/swell 1']);
+  });
+
+  test('forgets what waits on Panic, and releases at once', async () => {
+    midi(0x99, 37, 127);
+    await until(() => received.includes('/tide/swell 1'), 'the swell is held');
+    delay(10_000);
+    midi(0x99, 36, 127);
+    tell({ t: 'panic' });
+    await until(() => received.includes('/tide/swell 0'), 'it was released at once');
+    expect(received).not.toContain('/moment/storm/go 1');
+  });
+});
+
 describe('nothing hangs', () => {
   beforeEach(async () => {
     midi(0x99, 37, 127);
