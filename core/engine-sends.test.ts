@@ -153,6 +153,62 @@ describe('a key', () => {
   });
 });
 
+describe('nothing hangs', () => {
+  test('a key pressed while the show was safe is not repeated once it is armed, though its pad is still down', () => {
+    const engine = loaded([made({ hear: held, sends: [key(50)] })]);
+    engine.setArmed(false, 0);
+    expect(said(engine.step(PADS, press(53), 1))).toEqual(['[key ← down]']);
+    engine.setArmed(true, 10);
+    expect(until(engine, 1000)).toEqual([]);
+    expect(said(engine.step(PADS, release(53), 1001))).toEqual([]);
+    expect(said(engine.panic(1002))).toEqual([]);
+  });
+
+  test('what was to leave later while the show was safe does not leave once it is armed', () => {
+    const engine = loaded([made({ sends: [cc(1, 100)] })]);
+    engine.setArmed(false, 0);
+    engine.step(PADS, press(36), 1);
+    engine.setArmed(true, 50);
+    expect(until(engine, 1000)).toEqual([]);
+  });
+
+  test('a note on its way when the tab with its pad is closed never sounds', () => {
+    const engine = loaded([made({ hear: held, sends: [note(null, 500)] })]);
+    engine.step(PADS, press(36), 0);
+    engine.lineGone(PADS, 100);
+    expect(until(engine, 5000)).toEqual([]);
+  });
+
+  test('a glide that was stopped on its way glides again from where it was', () => {
+    const stops: ((engine: Engine) => unknown)[] = [
+      (engine) => engine.panic(1050),
+      (engine) => (engine.setArmed(false, 1050), engine.setArmed(true, 1051)),
+    ];
+    for (const stop of stops) {
+      const engine = loaded([
+        made({ hear: { message: 'control' }, sends: [cc(1)], shape: { glideMs: 100 } }),
+      ]);
+      engine.step(PADS, control(21, 0), 0);
+      engine.step(PADS, control(21, 100), 1000);
+      until(engine, 1049);
+      stop(engine);
+      expect(until(engine, 1999)).toEqual([]);
+      engine.step(PADS, control(21, 10), 2000);
+      expect(until(engine, 5000).at(-1)).toBe('2100: CC 1 ch 1 = 10');
+    }
+  });
+
+  test('a note with a delay that is tried by hand is released as much later', () => {
+    const engine = loaded([made({ sends: [note(null, 500)] })]);
+    engine.tryMapping('m', true, 0);
+    engine.tryMapping('m', false, 100);
+    expect(until(engine, 5000)).toEqual([
+      '500: note 28 (E1) ch 6 pressed, force 127',
+      '600: note 28 (E1) ch 6 released',
+    ]);
+  });
+});
+
 // MIDI 1.0 Detailed Specification: controllers 0–31 and 32–63 are the high and low seven bits; RPN 101/100, NRPN 99/98, data entry 6/38 (from memory).
 describe('fourteen bits', () => {
   const at = (send: Send, value: number): string[] => {

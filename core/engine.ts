@@ -130,7 +130,8 @@ export function createEngine(seed = 1): Engine {
     if (send.sounding && send.lengthMs !== null) stop(mapping, send);
     for (const signal of send.signals)
       put(send.line, copied ? copySignal(signal) : signal, mapping.source.id, send.muted);
-    if (!send.release) return;
+    // What is held back sounds nowhere.
+    if (!send.release || !armed || send.muted) return;
     send.sounding = isDown(send.signals[0]!);
     send.turn++;
     if (!send.sounding) return;
@@ -184,6 +185,15 @@ export function createEngine(seed = 1): Engine {
     goTo(mapping, wished, now);
   }
 
+  /** Releases what sounds as long as its control is held, each with its own delay. */
+  function releaseSends(mapping: CompiledMapping, now: number): void {
+    for (const send of mapping.sends) {
+      if (!send.release || send.lengthMs !== null) continue;
+      if (send.delayMs > 0) agenda.put(now + send.delayMs, { do: 'release', mapping, send, turn: null });
+      else if (send.sounding) stop(mapping, send);
+    }
+  }
+
   /** What was heard is let go: what sounds is released, and the rest sends what the low end is shaped into. */
   function letGo(mapping: CompiledMapping, now: number): void {
     mapping.held.clear();
@@ -193,11 +203,7 @@ export function createEngine(seed = 1): Engine {
     }
     mapping.lastAt = now;
     report(mapping);
-    for (const send of mapping.sends) {
-      if (!send.release || send.lengthMs !== null) continue;
-      if (send.delayMs > 0) agenda.put(now + send.delayMs, { do: 'release', mapping, send, turn: null });
-      else if (send.sounding) stop(mapping, send);
-    }
+    releaseSends(mapping, now);
     if (mapping.source.shape.each !== 'value' || !mapping.sends.some((send) => !send.release)) return;
     mapping.fired++;
     [mapping.lastHeard] = mapping.source.shape.in;
@@ -294,10 +300,15 @@ export function createEngine(seed = 1): Engine {
   const isHeld = (mapping: CompiledMapping): boolean =>
     mapping.held.size > 0 || mapping.sends.some((send) => send.sounding);
 
+  /** What these mappings, or all, have planned is forgotten, and what glides stays where it is. */
+  function forget(whose: ReadonlySet<CompiledMapping> | null): void {
+    agenda.drop(({ mapping }) => whose === null || whose.has(mapping));
+    for (const { glide } of whose ?? byId.values()) if (glide) glide.to = glide.at;
+  }
+
   function endAll(now: number): void {
-    agenda.drop(() => true);
+    forget(null);
     for (const mapping of holders) end(mapping, now);
-    for (const mapping of byId.values()) if (mapping.glide) mapping.glide.to = mapping.glide.at;
     routes.releaseAll(put);
   }
 
@@ -388,7 +399,7 @@ export function createEngine(seed = 1): Engine {
         gone.add(mapping);
         takeOver(mapping, after, now);
       }
-      if (gone.size > 0) agenda.drop(({ mapping }) => gone.has(mapping));
+      if (gone.size > 0) forget(gone);
       fired = fired.filter((mapping) => byId.get(mapping.source.id) === mapping);
       holders = compiled.filter((mapping) => mapping.holds || mapping.sends.some((send) => send.release));
       shifts = compiled.some((mapping) => mapping.shift >= 0);
@@ -426,7 +437,7 @@ export function createEngine(seed = 1): Engine {
       const { shape } = mapping.source;
       if (mapping.holds) hold(mapping, BY_HAND, pressed, shape.in[1], now);
       else if (pressed) emit(mapping, shape.in[1], now);
-      else for (const send of mapping.sends) if (send.sounding && send.lengthMs === null) stop(mapping, send);
+      else releaseSends(mapping, now);
       return outs;
     },
 
@@ -439,8 +450,9 @@ export function createEngine(seed = 1): Engine {
     lineGone(line, now) {
       clear();
       for (const key of down) if (key >> 11 === line) down.delete(key);
-      for (const mapping of holders) {
-        if (mapping.inLine !== line || !isHeld(mapping)) continue;
+      const gone = new Set(holders.filter((mapping) => mapping.inLine === line && isHeld(mapping)));
+      if (gone.size > 0) forget(gone);
+      for (const mapping of gone) {
         const byHand = mapping.held.has(BY_HAND);
         mapping.held.clear();
         if (byHand) mapping.held.add(BY_HAND);
@@ -455,6 +467,8 @@ export function createEngine(seed = 1): Engine {
 
     setArmed(next, now) {
       clear();
+      // What was planned while the show was safe does not leave when it is armed.
+      if (next && !armed) forget(null);
       if (!next) endAll(now);
       armed = next;
       return outs;

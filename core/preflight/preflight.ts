@@ -4,6 +4,7 @@
 import { writeControl, type Control } from '../control/control.js';
 import { channelsOf, HEAR_MESSAGES, numbersOf, slotsOf } from '../mapping/hear.js';
 import { hearTitle, mappingName, sendTitle } from '../mapping/words.js';
+import { FIVE_PIN_BYTES } from '../show/line.js';
 import type { Signal } from '../signal.js';
 import type { Show } from '../show.js';
 import type { Hear, Mapping, Send } from '../show/mapping.js';
@@ -31,8 +32,6 @@ export interface SeenLately {
 }
 
 export const NOTHING_SEEN: SeenLately = { heard: [], outBytes: {} };
-/** Bytes a second on a 5-pin cable: 31,250 baud, ten bits a byte (MIDI 1.0). */
-const FIVE_PIN_BYTES = 3125;
 /** A mapping that hears more controls than this is meant to. */
 const BROAD = 256;
 

@@ -34,6 +34,9 @@ const hearing = {
   hearFrom: z.array(sender, SENDER).max(32).default([]),
 };
 
+/** Bytes a second on a 5-pin cable: 31,250 baud, ten bits a byte (MIDI 1.0). */
+export const FIVE_PIN_BYTES = 3125;
+
 export const SACN_SOURCE_NAME = 'Tawny Signal';
 
 export const lineSchema = z.discriminatedUnion('kind', [

@@ -81,6 +81,36 @@ test('a target that is not there is said, and so is its coming', async () => {
   await until(() => state().state === 'open', 'the line is well again');
 });
 
+test('an answer goes to whoever sent last, where that was chosen', async () => {
+  const [fixed, listenPort, asker] = [
+    await listener(await free()),
+    await free(),
+    await listener(await free()),
+  ];
+  const telling = recorded();
+  const line = {
+    id: 'water',
+    kind: 'osc-udp',
+    name: 'Water screen',
+    host: '127.0.0.1',
+    listenPort,
+    answer: true,
+  } as const;
+  const driver = openOscUdp(makeLine({ ...line, port: fixed.socket.address().port }), telling.listener);
+  ending.push(() => driver.close());
+  await until(
+    () => driver.send(storm) && fixed.packets.length > 0,
+    'before anybody has sent it goes to the target',
+  );
+  await until(() => {
+    asker.socket.send(encodeOsc(storm), listenPort, '127.0.0.1');
+    return telling.heard.length > 0;
+  }, 'the asker is heard');
+  driver.send(storm);
+  await until(() => asker.packets.length > 0, 'the answer came');
+  expect(fromBuffer(asker.packets[0]!)).toMatchObject({ address: '/moment/storm/go' });
+});
+
 test('a host that no name server knows is said', async () => {
   const { state } = open(9000, null, 'no-such-machine.invalid');
   await until(() => state().state === 'trouble', 'the trouble is said');

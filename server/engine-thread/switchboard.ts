@@ -175,8 +175,9 @@ export function createSwitchboard(
 
   function wake(): void {
     wakesAt = Infinity;
+    const cut = engine.cutRoutes().size;
     act(engine.wake(performance.now()));
-    reports.routesChanged();
+    if (engine.cutRoutes().size !== cut) reports.routesChanged();
   }
 
   function load(next: PlacedShow): void {

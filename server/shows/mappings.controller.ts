@@ -33,13 +33,12 @@ export class MappingsController {
   @Takes(newMappingsSchema)
   @Gives(z.array(mappingSchema), 'The mappings that were made')
   addMany(@Body({ schema: newMappingsSchema }) body: z.infer<typeof newMappingsSchema>): Promise<Mapping[]> {
-    const { after, mappings } = body;
+    const { mappings } = body;
     return this.show.edit(`Spread over ${mappings.length} mappings`, (placed) =>
       addRows(
         placed,
         'mappings',
         mappings.map((mapping) => ({ ...mapping, id: newId() })),
-        after,
       ),
     );
   }

@@ -24,7 +24,6 @@ export const newMappingSchema = z.strictObject({
 });
 /** Many at once, as a spread makes them; undone as one. */
 export const newMappingsSchema = z.strictObject({
-  after: rowId.nullable().optional(),
   mappings: z
     .array(mappingSchema.omit({ id: true }))
     .min(1)

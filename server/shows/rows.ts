@@ -68,21 +68,15 @@ export function addRow<T extends TableName>(
   return { ops: [put(table, checked, placeAfter(placed, table, after))], result: checked };
 }
 
-/** Adds rows behind one another, in one go. */
+/** Adds rows at the end, in one go. */
 export function addRows<T extends TableName>(
   placed: PlacedShow,
   table: T,
   rows: readonly unknown[],
-  after?: string | null,
 ): { ops: Op[]; result: RowOf[T][] } {
-  const first = placeAfter(placed, table, after);
-  const others = Object.values(placed.position).filter((position) => position > first);
-  const room = Math.min(1, ...others.map((position) => position - first));
+  const first = placeAfter(placed, table, undefined);
   const result = rows.map((row) => check(placed, table, row));
-  return {
-    ops: result.map((row, at) => put(table, row, first + (room * at) / rows.length)),
-    result,
-  };
+  return { ops: result.map((row, at) => put(table, row, first + at)), result };
 }
 
 /** Changes the named members of a row; the others stay. */

@@ -5,7 +5,7 @@ import { useNavigate } from 'react-router';
 import type { LineState } from '@tawny-signal/core/live/messages';
 import { sendAs, SENDS } from '@tawny-signal/core/mapping/sends';
 import { noteName } from '@tawny-signal/core/midi/words';
-import type { Line } from '@tawny-signal/core/show/line';
+import { FIVE_PIN_BYTES, type Line } from '@tawny-signal/core/show/line';
 import type { Send, SendKind } from '@tawny-signal/core/show/mapping';
 import { useLive, useLiveValue } from '../live/live';
 import { SendFields } from '../mappings/send-fields';
@@ -20,9 +20,6 @@ import { Countdown } from './countdown';
 import { protocolOf } from './kinds';
 import { LineFields } from './line-fields';
 import type { LineView } from './line-view';
-
-/** Bytes a second of MIDI 1.0 on a 5-pin cable: 31,250 baud, ten bits a byte. */
-const FIVE_PIN_BYTES = 3125;
 
 export function LineDetail({ line, view }: { line: Line; view: LineView }) {
   const change = useChangeLine();

@@ -1,6 +1,6 @@
 /** One control, looked at closely: its value over time, and whether it is restless. */
 import { Crosshair } from 'lucide-react';
-import { useEffect, useState, type ReactNode } from 'react';
+import { useEffect, useMemo, useState, type ReactNode } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import {
   controlOf,
@@ -254,12 +254,16 @@ interface QuietProps {
 function QuietButton({ lineId, control, seen: { restless, last } }: QuietProps) {
   const show = useShow();
   const change = useChangeMapping();
-  const signal = signalOf(control, last ?? 0);
-  const all = explain(show, lineId, signal, show.mappings.length);
-  const hearing = show.mappings.filter(({ id, shape }) => {
-    const heard = all.some(({ mappingId, missed }) => mappingId === id && missed.length === 0);
-    return heard && shape.from === 'value' && shape.each === 'value';
-  });
+  // Which mappings hear it is a matter of the show, and not of each of its values.
+  const written = writeControl(control);
+  const hearing = useMemo(() => {
+    const all = explain(show, lineId, signalOf(control, last ?? 0), show.mappings.length);
+    const heard = new Set(all.flatMap(({ mappingId, missed }) => (missed.length === 0 ? [mappingId] : [])));
+    return show.mappings.filter(
+      ({ id, shape }) => heard.has(id) && shape.from === 'value' && shape.each === 'value',
+    );
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- a control is what it is written as
+  }, [show, lineId, written]);
   const loud = hearing.filter(({ shape }) => shape.deadband < restless!.deadband);
   if (hearing.length === 0) return <>No mapping hears it; a route passes on all that comes.</>;
   if (loud.length === 0) return <>The mappings that hear it have it.</>;
