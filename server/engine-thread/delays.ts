@@ -1,4 +1,5 @@
 /** What leaves a line later than now, since the line has a delay: in order, and never after the line was cleared. */
+import { createAgenda } from '@tawny-signal/core/agenda';
 import { copySignal, type Signal } from '@tawny-signal/core/signal';
 
 export interface Delayed {
@@ -21,30 +22,27 @@ const MOST = 20_000;
 
 /** @param leave called when one is due, in the order of their times */
 export function createDelays(leave: (delayed: Delayed) => void): Delays {
-  /** By line: its delay is the same for all, so that each list is in order. */
-  const waiting = new Map<number, Delayed[]>();
+  const agenda = createAgenda<Delayed>();
+  /** When the last that waits on a line is due: a delay that was made shorter does not overtake. */
+  const lastAt = new Map<number, number>();
   let count = 0;
   let timer: NodeJS.Timeout | null = null;
   let timerAt = Infinity;
 
   function plan(): void {
-    let first = Infinity;
-    for (const [head] of waiting.values()) if (head) first = Math.min(first, head.dueAt);
-    if (first >= timerAt && timer) return;
+    const first = agenda.nextAt();
+    if (first === timerAt) return;
     if (timer) clearTimeout(timer);
     timerAt = first;
     timer = first === Infinity ? null : setTimeout(due, Math.max(0, first - performance.now()));
   }
 
   function due(): void {
-    timer = null;
     timerAt = Infinity;
     const now = performance.now() + 0.5;
-    for (const list of waiting.values()) {
-      let done = 0;
-      while (done < list.length && list[done]!.dueAt <= now) leave(list[done++]!);
-      list.splice(0, done);
-      count -= done;
+    for (let delayed = agenda.take(now); delayed; delayed = agenda.take(now)) {
+      count--;
+      leave(delayed);
     }
     plan();
   }
@@ -52,21 +50,21 @@ export function createDelays(leave: (delayed: Delayed) => void): Delays {
   return {
     keep(delayed) {
       if (count >= MOST) return false;
-      const list = waiting.get(delayed.slot) ?? [];
-      // A delay that was made shorter does not overtake.
-      const dueAt = Math.max(delayed.dueAt, list.at(-1)?.dueAt ?? -Infinity);
-      list.push({ ...delayed, dueAt, signal: copySignal(delayed.signal) });
-      waiting.set(delayed.slot, list);
+      const dueAt = Math.max(delayed.dueAt, lastAt.get(delayed.slot) ?? -Infinity);
+      lastAt.set(delayed.slot, dueAt);
+      agenda.put(dueAt, { ...delayed, dueAt, signal: copySignal(delayed.signal) });
       count++;
       plan();
       return true;
     },
     clear(slot) {
-      for (const [at, list] of waiting) {
-        if (slot !== undefined && at !== slot) continue;
-        count -= list.length;
-        list.length = 0;
-      }
+      agenda.drop((delayed) => {
+        const gone = slot === undefined || delayed.slot === slot;
+        if (gone) count--;
+        return gone;
+      });
+      if (slot === undefined) lastAt.clear();
+      else lastAt.delete(slot);
       plan();
     },
   };
