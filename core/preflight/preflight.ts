@@ -2,12 +2,13 @@
  * Preflight: the show read for faults before anyone hears them. One rule a function; each finding leads to its rows.
  */
 import { writeControl, type Control } from '../control/control.js';
-import { channelsOf, HEAR_MESSAGES, numbersOf, slotsOf } from '../mapping/hear.js';
+import { channelsOf, HEAR_MESSAGES, numbersOf } from '../mapping/hear.js';
+import { byText, controlsOf, targetOf } from '../mapping/overlap.js';
 import { hearTitle, mappingName, sendTitle } from '../mapping/words.js';
 import { FIVE_PIN_BYTES } from '../show/line.js';
 import type { Signal } from '../signal.js';
 import type { Show } from '../show.js';
-import type { Hear, Mapping, Send } from '../show/mapping.js';
+import type { Mapping, Send } from '../show/mapping.js';
 
 /** A row that a finding leads to. */
 export interface Place {
@@ -32,9 +33,6 @@ export interface SeenLately {
 }
 
 export const NOTHING_SEEN: SeenLately = { heard: [], outBytes: {} };
-/** A mapping that hears more controls than this is meant to. */
-const BROAD = 256;
-
 const placeOf = (mapping: Mapping): Place => ({
   table: 'mappings',
   id: mapping.id,
@@ -44,40 +42,11 @@ const placeOf = (mapping: Mapping): Place => ({
 /** Mappings that are on; a bank that is off may be switched on in the show, so its mappings count. */
 const active = (show: Show): Mapping[] => show.mappings.filter(({ on }) => on);
 
-/** What is heard as single controls, as texts; none where it hears broadly. A press and its release are one control. */
-function controlsOf(hear: Hear): string[] {
-  const { lineId } = hear;
-  if (hear.message === 'osc') return [`${lineId} osc ${hear.address}`];
-  if ('code' in hear) return [`${lineId} key ${hear.code}`];
-  if (hear.message === 'slot') {
-    const [from, to] = slotsOf(hear);
-    return to - from >= BROAD ? [] : range(from, to).map((slot) => `${lineId} slot ${slot}`);
-  }
-  const [fromChannel, toChannel] = channelsOf(hear);
-  const [from, to] = numbersOf(hear);
-  if ((toChannel - fromChannel + 1) * (to - from + 1) > BROAD) return [];
-  const sort = ['pressed', 'released', 'held'].includes(hear.message) ? 'note' : hear.message;
-  return range(fromChannel, toChannel).flatMap((channel) =>
-    range(from, to).map((number) => `${lineId} ${sort} ${channel} ${number}`),
-  );
-}
-
-const range = (from: number, to: number): number[] =>
-  Array.from({ length: to - from + 1 }, (_, at) => from + at);
-
 /** Groups of at least two that share a text, each group once. */
 function shared<T>(items: readonly T[], textsOf: (item: T) => string[]): { items: T[]; text: string }[] {
-  const byText = new Map<string, T[]>();
   const order = new Map(items.map((item, at) => [item, at]));
-  for (const item of items) {
-    for (const text of new Set(textsOf(item))) {
-      const list = byText.get(text);
-      if (list) list.push(item);
-      else byText.set(text, [item]);
-    }
-  }
   const groups = new Map<string, { items: T[]; text: string }>();
-  for (const [text, list] of byText) {
+  for (const [text, list] of byText(items, textsOf)) {
     if (list.length < 2) continue;
     const key = list.map((item) => order.get(item)).join();
     if (!groups.has(key)) groups.set(key, { items: list, text });
@@ -168,16 +137,14 @@ function missingLines(show: Show): Finding[] {
   ];
 }
 
-/** The OSC address or DMX slot that a send goes to, as text; null for the rest, which several may well send. */
-function targetOf(send: Send): string | null {
-  if (send.kind === 'osc') return `${send.lineId} ${send.address}`;
-  return send.kind === 'slot' ? `${send.lineId} slot ${send.slot}` : null;
-}
+/** Of the places that sends go to, those that show one value: several may well send notes. */
+const shownAt = (send: Send): string | null =>
+  send.kind === 'osc' || send.kind === 'slot' ? targetOf(send) : null;
 
 function sameTarget(show: Show): Finding[] {
-  return shared(active(show), ({ sends }) => sends.flatMap((send) => targetOf(send) ?? [])).map(
+  return shared(active(show), ({ sends }) => sends.flatMap((send) => shownAt(send) ?? [])).map(
     ({ items, text }) => {
-      const send = items[0]!.sends.find((one) => targetOf(one) === text)!;
+      const send = items[0]!.sends.find((one) => shownAt(one) === text)!;
       return {
         rule: 'sent from two places',
         weight: 'warning',
@@ -188,32 +155,11 @@ function sameTarget(show: Show): Finding[] {
   );
 }
 
-/** What hears, on the line that it is sent on, the message that a send makes. */
-function hearsSend(hear: Hear, send: Send): boolean {
-  if (hear.lineId === null || hear.lineId !== send.lineId) return false;
-  if (send.kind === 'osc') return hear.message === 'osc' && hear.address === send.address;
-  const control: Record<string, string> = { note: 'note', control: 'control', slot: 'slot', key: 'key' };
-  const sort = control[send.kind];
-  if (send.kind === 'slot') return controlsOf(hear).includes(`${send.lineId} slot ${send.slot}`);
-  if (send.kind === 'key') return controlsOf(hear).includes(`${send.lineId} key ${send.code}`);
-  if (!(send.kind === 'note' || send.kind === 'control')) return false;
-  return controlsOf(hear).includes(`${send.lineId} ${sort} ${send.channel} ${send.number}`);
-}
-
 function loops(show: Show): Finding[] {
   const mappings = active(show);
-  const hearing = new Map<string, Mapping[]>();
-  for (const mapping of mappings) {
-    const { lineId } = mapping.hear;
-    if (lineId === null) continue;
-    const list = hearing.get(lineId);
-    if (list) list.push(mapping);
-    else hearing.set(lineId, [mapping]);
-  }
+  const hearing = byText(mappings, ({ hear }) => (hear.lineId === null ? [] : controlsOf(hear)));
   const next = (mapping: Mapping): Mapping[] =>
-    mapping.sends.flatMap((send) =>
-      (hearing.get(send.lineId ?? '') ?? []).filter(({ hear }) => hearsSend(hear, send)),
-    );
+    mapping.sends.flatMap((send) => hearing.get(targetOf(send) ?? '') ?? []);
   const done = new Set<Mapping>();
   const found: Finding[] = [];
   function walk(path: Mapping[]): void {

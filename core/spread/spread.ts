@@ -3,6 +3,7 @@
  * at the next MIDI channel after the 128th (common practice).
  */
 import { shapeFor } from '../mapping/defaults.js';
+import { byText, controlsOf, targetOf } from '../mapping/overlap.js';
 import { hearTitle, mappingName, sendTitle } from '../mapping/words.js';
 import type { KeyCode } from '../keys/codes.js';
 import type { MiddleC } from '../midi/words.js';
@@ -86,53 +87,21 @@ function sendOf(to: SpreadTo, at: number): Send | null {
   }
 }
 
-/** The one place that a send goes to, as text, to find others that go there too. */
-function targetOf(send: Send): string | null {
-  switch (send.kind) {
-    case 'osc':
-      return `${send.lineId} ${send.address}`;
-    case 'note':
-    case 'control':
-      return `${send.lineId} ${send.kind} ${send.channel} ${send.number}`;
-    case 'slot':
-      return `${send.lineId} slot ${send.slot}`;
-    case 'key':
-      return `${send.lineId} key ${send.code}`;
-    default:
-      return null;
-  }
-}
-
-const takesIn = (span: 'any' | [number, number], value: number): boolean =>
-  span === 'any' || (value >= span[0] && value <= span[1]);
-
-/** Whether two mappings hear the same control; a press and its release are one control. */
-function sameControl(a: Hear, b: Hear): boolean {
-  if (a.lineId !== b.lineId) return false;
-  const noteLike = (hear: Hear): boolean => ['pressed', 'released', 'held'].includes(hear.message);
-  if (a.message !== b.message && !(noteLike(a) && noteLike(b))) return false;
-  if ('slots' in a && 'slots' in b) return a.slots !== 'any' && takesIn(b.slots, a.slots[0]);
-  if (!('numbers' in a && 'numbers' in b) || a.numbers === 'any' || a.channels === 'any') return false;
-  return takesIn(b.numbers, a.numbers[0]) && takesIn(b.channels, a.channels[0]);
-}
-
-/** Whether a mapping hears, on the line that this is sent on, just the note that is sent: the controller's own pads use it. */
-function hearsNote(hear: Hear, send: Send): boolean {
-  if (send.kind !== 'note' || hear.lineId !== send.lineId) return false;
-  if (!('numbers' in hear) || !['pressed', 'released', 'held'].includes(hear.message)) return false;
-  return hear.numbers !== 'any' && takesIn(hear.numbers, send.number) && takesIn(hear.channels, send.channel);
-}
-
-function collisions(show: Show, hear: Hear, send: Send): string[] {
-  const found: string[] = [];
-  const target = targetOf(send);
-  for (const other of show.mappings) {
-    if (sameControl(hear, other.hear)) found.push(`${mappingName(other)} hears this too`);
-    if (target !== null && other.sends.some((one) => targetOf(one) === target))
-      found.push(`${mappingName(other)} sends that too`);
-    if (hearsNote(other.hear, send)) found.push(`the note is ${mappingName(other)}’s own`);
-  }
-  return found;
+/** Says what a row gets in the way of: what each mapping hears and sends is looked up, however many there are. */
+function createCollisions(show: Show): (hear: Hear, send: Send) => string[] {
+  const hearing = byText(show.mappings, ({ hear }) => controlsOf(hear));
+  const sending = byText(show.mappings, ({ sends }) => sends.flatMap((send) => targetOf(send) ?? []));
+  return (hear, send) => {
+    const target = targetOf(send) ?? '';
+    const say = (list: Mapping[] | undefined, words: (name: string) => string): string[] =>
+      (list ?? []).map((mapping) => words(mappingName(mapping)));
+    return [
+      ...controlsOf(hear).flatMap((control) => say(hearing.get(control), (name) => `${name} hears this too`)),
+      ...say(sending.get(target), (name) => `${name} sends that too`),
+      // On the line that it is sent on, the note is one that the controller's own pads use.
+      ...(send.kind === 'note' ? say(hearing.get(target), (name) => `the note is ${name}’s own`) : []),
+    ];
+  };
 }
 
 /**
@@ -158,13 +127,15 @@ export function spread(show: Show, { from, to, held }: Spread): Spreaded {
       reason: `There is room for ${sends.length} of the ${count}: begin lower, or take fewer.`,
     };
   const { middleC } = show.settings;
-  return {
-    ok: true,
-    rows: sends.map((send, at) => rowOf(show, hearOf(from, low + at, held), send, middleC)),
-  };
+  const collisions = createCollisions(show);
+  const rows = sends.map((send, at): SpreadRow => {
+    const hear = hearOf(from, low + at, held);
+    return { ...rowOf(hear, send, middleC), collides: collisions(hear, send) };
+  });
+  return { ok: true, rows };
 }
 
-function rowOf(show: Show, hear: Hear, send: Send, middleC: MiddleC): SpreadRow {
+function rowOf(hear: Hear, send: Send, middleC: MiddleC): Omit<SpreadRow, 'collides'> {
   return {
     mapping: {
       name: '',
@@ -177,6 +148,5 @@ function rowOf(show: Show, hear: Hear, send: Send, middleC: MiddleC): SpreadRow 
     },
     heard: hearTitle(hear),
     sent: sendTitle(send, middleC),
-    collides: collisions(show, hear, send),
   };
 }
