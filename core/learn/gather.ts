@@ -4,8 +4,8 @@
  */
 import { controlOf, controlWords, writeControl } from '../control/control.js';
 import type { MiddleC } from '../midi/words.js';
-import { learnFrom } from '../mapping/learn.js';
-import type { ChannelSignal, Signal } from '../signal.js';
+import { parseKey } from '../keys/codes.js';
+import type { ChannelSignal, KeySignal, Signal } from '../signal.js';
 import type { Hear, Shape } from '../show/mapping.js';
 
 export interface Touch {
@@ -165,11 +165,26 @@ function optionsOf(lineId: string, signals: readonly Signal[]): LearnOption[] {
         ];
     }
   }
-  const hear = learnFrom(first, lineId);
-  if (!hear) return [];
-  if (hear.message === 'keyPressed')
-    return [option('pressed', hear), option('held: down and up', { ...hear, message: 'keyHeld' })];
-  return [option(hear.message === 'slot' ? 'changes' : 'comes', hear)];
+  switch (first.kind) {
+    case 'osc':
+      return [option('comes', { message: 'osc', lineId, address: first.address })];
+    case 'slot':
+      return [option('changes', { message: 'slot', lineId, slots: [first.slot, first.slot], values: 'any' })];
+    case 'key':
+      return keyOptions(lineId, first);
+    default:
+      return [];
+  }
+}
+
+/** A key that only came up was down before it was touched. */
+function keyOptions(lineId: string, { code: text, down }: KeySignal): LearnOption[] {
+  const code = parseKey(text);
+  if (!down || !code) return [];
+  return [
+    option('pressed', { message: 'keyPressed', lineId, code }),
+    option('held: down and up', { message: 'keyHeld', lineId, code }),
+  ];
 }
 
 /**

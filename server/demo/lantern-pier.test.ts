@@ -1,8 +1,9 @@
 import { describe, expect, test } from '@jest/globals';
 import { lanternPier } from './lantern-pier.js';
 import { newMapping } from '@tawny-signal/core/mapping/defaults';
-import { learnFrom } from '@tawny-signal/core/mapping/learn';
-import type { ChannelSignal } from '@tawny-signal/core/signal';
+import { gather } from '@tawny-signal/core/learn/gather';
+import type { ChannelSignal, Signal } from '@tawny-signal/core/signal';
+import type { Hear } from '@tawny-signal/core/show/mapping';
 import { showSchema } from '@tawny-signal/core/show';
 import { lineSchema } from '@tawny-signal/core/show/line';
 import { mappingSchema } from '@tawny-signal/core/show/mapping';
@@ -67,6 +68,10 @@ const note = (kind: 'noteOn' | 'noteOff', number: number, channel = 9, value = 9
   number,
   value,
 });
+
+/** What a mapping hears after one touch; null where nothing is learned from it. */
+const learnFrom = (signal: Signal, lineId: string): Hear | null =>
+  gather([{ lineId, signal }], 4)[0]?.options[0]?.hear ?? null;
 
 describe('learning', () => {
   test('a pad is its press, at any force', () => {
