@@ -2,7 +2,7 @@ import { useNavigate } from 'react-router';
 import type { Line } from '@tawny-signal/core/show/line';
 import { useLiveValue } from '../live/live';
 import { Eyes } from '../ui/eyes';
-import { useInView } from '../ui/use-in-view';
+import { OpenRow } from '../ui/open-row';
 import { lineKindWords } from './kinds';
 import { LineDetail } from './line-detail';
 import { useLineView, type LineView } from './line-view';
@@ -16,40 +16,27 @@ export interface LineRowProps {
 export function LineRow({ line, number, open }: LineRowProps) {
   const view = useLineView(line);
   const go = useNavigate();
-  const row = useInView<HTMLLIElement>(open);
   const toggle = (): void => void go(open ? '/lines' : `/lines/${line.id}`);
   return (
-    <li
-      ref={row}
-      data-line={line.name}
-      className={`border-b border-l-3 border-rule ${open ? 'border-l-tawny bg-bark' : 'border-l-transparent'}`}
-      onKeyDown={(event) => {
-        if (event.key !== 'Escape' || !open) return;
-        toggle();
-        event.currentTarget.querySelector<HTMLElement>('[data-row]')?.focus();
-      }}
+    <OpenRow
+      number={number}
+      open={open}
+      toggle={toggle}
+      columns="36px 200px 170px minmax(0, 1fr)"
+      data={{ 'data-line': line.name }}
+      summary={
+        <>
+          <span className="pl-2.5">
+            <Eyes state={view.eyes} inLit={view.inLit} outLit={view.outLit} />
+          </span>
+          <span className="truncate pl-2 font-semibold">{line.name}</span>
+          <span className="truncate text-sm text-ink-2">{lineKindWords(line)}</span>
+          <LineTraffic line={line} view={view} />
+        </>
+      }
     >
-      <button
-        type="button"
-        data-row
-        aria-expanded={open}
-        onClick={toggle}
-        className="grid min-h-12 w-full grid-cols-[44px_36px_200px_170px_minmax(0,1fr)] items-center text-left hover:bg-bark"
-      >
-        <span
-          className={`self-stretch border-r border-rule pr-2.5 text-right font-mono ${open ? 'text-tawny' : 'text-ink-3'}`}
-        >
-          <span className="inline-flex h-full items-center">{number}</span>
-        </span>
-        <span className="pl-2.5">
-          <Eyes state={view.eyes} inLit={view.inLit} outLit={view.outLit} />
-        </span>
-        <span className="truncate pl-2 font-semibold">{line.name}</span>
-        <span className="truncate text-sm text-ink-2">{lineKindWords(line)}</span>
-        <LineTraffic line={line} view={view} />
-      </button>
-      {open && <LineDetail line={line} view={view} />}
-    </li>
+      <LineDetail line={line} view={view} />
+    </OpenRow>
   );
 }
 

@@ -8,7 +8,7 @@ import { useChangeRoute, useRemoveRoute, useRestoreRoute } from '../show/show';
 import { clockWords } from '../traffic/words';
 import { Button } from '../ui/button';
 import { Switch } from '../ui/switch';
-import { useInView } from '../ui/use-in-view';
+import { OpenRow } from '../ui/open-row';
 import { RouteFields } from './route-fields';
 
 interface RouteRowProps {
@@ -20,47 +20,34 @@ interface RouteRowProps {
 
 export function RouteRow({ route, show, number, open }: RouteRowProps) {
   const go = useNavigate();
-  const row = useInView<HTMLLIElement>(open);
   const cutAt = useLiveValue('routes', (store) => store.cutAt(route.id));
   const toggle = (): void => void go(open ? '/lines/routes' : `/lines/routes/${route.id}`);
   const name = (id: string | null): string | null => show.lines.find((line) => line.id === id)?.name ?? null;
   const off = !route.on;
   return (
-    <li
-      ref={row}
-      data-route={route.id}
-      className={`border-b border-l-3 border-rule ${open ? 'border-l-tawny bg-bark' : 'border-l-transparent'}`}
-      onKeyDown={(event) => {
-        if (event.key !== 'Escape' || !open) return;
-        toggle();
-        event.currentTarget.querySelector<HTMLElement>('[data-row]')?.focus();
-      }}
+    <OpenRow
+      number={number}
+      open={open}
+      toggle={toggle}
+      columns="180px 24px 180px minmax(0, 1fr)"
+      data={{ 'data-route': route.id }}
+      summary={
+        <>
+          <End name={name(route.fromId)} missing="No line: choose where from" off={off} />
+          <span aria-label="to" className="text-ink-3">
+            →
+          </span>
+          <End name={name(route.toId)} missing="No line: choose where to" off={off} />
+          <span className="truncate pr-3 text-sm text-ink-2">
+            {off && <span className="text-straw">off · </span>}
+            {cutAt !== null && <span className="text-brick">cut: what it sent came back · </span>}
+            {routeWords(route)}
+          </span>
+        </>
+      }
     >
-      <button
-        type="button"
-        data-row
-        aria-expanded={open}
-        onClick={toggle}
-        className="grid min-h-12 w-full grid-cols-[44px_180px_24px_180px_minmax(0,1fr)] items-center text-left hover:bg-bark"
-      >
-        <span
-          className={`self-stretch border-r border-rule pr-2.5 text-right font-mono ${open ? 'text-tawny' : 'text-ink-3'}`}
-        >
-          <span className="inline-flex h-full items-center">{number}</span>
-        </span>
-        <End name={name(route.fromId)} missing="No line: choose where from" off={off} />
-        <span aria-label="to" className="text-ink-3">
-          →
-        </span>
-        <End name={name(route.toId)} missing="No line: choose where to" off={off} />
-        <span className="truncate pr-3 text-sm text-ink-2">
-          {off && <span className="text-straw">off · </span>}
-          {cutAt !== null && <span className="text-brick">cut: what it sent came back · </span>}
-          {routeWords(route)}
-        </span>
-      </button>
-      {open && <RouteDetail route={route} show={show} cutAt={cutAt} />}
-    </li>
+      <RouteDetail route={route} show={show} cutAt={cutAt} />
+    </OpenRow>
   );
 }
 

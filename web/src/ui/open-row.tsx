@@ -1,0 +1,49 @@
+/** A ruled row with its number in the margin, which opens where it stands: Enter or a press opens it, Escape closes it. */
+import type { ReactNode } from 'react';
+import { useInView } from './use-in-view';
+
+interface OpenRowProps {
+  number: number;
+  open: boolean;
+  toggle: () => void;
+  /** Widths of the columns after the number, as a grid template. */
+  columns: string;
+  /** Names of the data attributes that it is found by, with their values. */
+  data: Record<`data-${string}`, string>;
+  summary: ReactNode;
+  /** What stands under it while it is open. */
+  children: ReactNode;
+}
+
+export function OpenRow({ number, open, toggle, columns, data, summary, children }: OpenRowProps) {
+  const row = useInView<HTMLLIElement>(open);
+  return (
+    <li
+      ref={row}
+      {...data}
+      className={`border-b border-l-3 border-rule ${open ? 'border-l-tawny bg-bark' : 'border-l-transparent'}`}
+      onKeyDown={(event) => {
+        if (event.key !== 'Escape' || !open) return;
+        toggle();
+        event.currentTarget.querySelector<HTMLElement>('[data-row]')?.focus();
+      }}
+    >
+      <button
+        type="button"
+        data-row
+        aria-expanded={open}
+        onClick={toggle}
+        style={{ gridTemplateColumns: `44px ${columns}` }}
+        className="grid min-h-12 w-full items-center text-left hover:bg-bark"
+      >
+        <span
+          className={`self-stretch border-r border-rule pr-2.5 text-right font-mono ${open ? 'text-tawny' : 'text-ink-3'}`}
+        >
+          <span className="inline-flex h-full items-center">{number}</span>
+        </span>
+        {summary}
+      </button>
+      {open && children}
+    </li>
+  );
+}
