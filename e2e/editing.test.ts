@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import { describe, expect, test } from '@jest/globals';
 import { By, Key } from 'selenium-webdriver';
 import { until } from '../scripts/test-stage.js';
-import { setup, switchNamed } from './setup.js';
+import { setup } from './setup.js';
 
 const on = setup();
 
@@ -48,7 +48,7 @@ describe('learning and making mappings', () => {
     const before = await place('Gull cries copy');
     await on.page.press('Move up');
     await until(async () => (await place('Gull cries copy')) === before - 1, 'it moved up');
-    await (await on.driver.findElement(switchNamed('On'))).click();
+    await on.flip('On');
     await on.page.sees('Switched off');
     await on.page.press('Remove');
     await until(async () => (await place('Gull cries copy')) < 0, 'it is removed');

@@ -1,7 +1,7 @@
 import { afterEach, describe, expect, test } from '@jest/globals';
 import { By, Key } from 'selenium-webdriver';
 import { until } from '../scripts/test-stage.js';
-import { float, setup, switchNamed } from './setup.js';
+import { float, setup } from './setup.js';
 
 const on = setup();
 /** A pad pressed with the keyboard has force 100. */
@@ -194,7 +194,7 @@ test('traffic is decoded, raw on demand, and frozen on demand', async () => {
   await on.page.sees('note 36 (C2) ch 10 pressed, force 97');
   await on.page.sees('/moment/storm/go 0.7638');
   expect(await on.page.says('99 24 61')).toBe(false);
-  await (await on.driver.findElement(switchNamed('Raw bytes'))).click();
+  await on.flip('Raw bytes');
   await on.page.sees('99 24 61');
   await on.page.press('Freeze');
   await on.playElsewhere(0x99, 40, 55);

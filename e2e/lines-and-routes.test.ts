@@ -2,7 +2,7 @@ import { describe, expect, test } from '@jest/globals';
 import { By } from 'selenium-webdriver';
 import { until } from '../scripts/test-stage.js';
 import { carryPorts, type Carried } from './carried.js';
-import { setup, switchNamed } from './setup.js';
+import { setup } from './setup.js';
 
 const on = setup();
 
@@ -124,7 +124,7 @@ describe('a loop', () => {
 describe('one control, looked at closely', () => {
   test('a fader with dust in it is found restless, with a deadband that would quiet it', async () => {
     await on.standIns();
-    await (await on.driver.findElement(switchNamed('Dust in fader 12'))).click();
+    await on.flip('Dust in fader 12');
     await on.page.press('Traffic');
     await on.page.press('One control');
     await until(async () => {
@@ -139,7 +139,7 @@ describe('one control, looked at closely', () => {
 
   test('and comes to rest when the dust is gone', async () => {
     await on.page.press('Stand-ins');
-    await (await on.driver.findElement(switchNamed('Dust in fader 12'))).click();
+    await on.flip('Dust in fader 12');
     await on.page.go('traffic/control/deck-desk/slot-12');
     const still = ['Nothing has come from it since it is watched.', 'It is at rest'];
     await until(
@@ -165,12 +165,7 @@ test('this browser’s keyboard is a line: its keys come in while it is switched
   const made = await call('POST', 'lines', { kind: 'keys-browser', name: 'Keypad' });
   await on.page.go(`lines/${made.id}`);
   await on.page.sees('No browser tab plays its keyboard here.');
-  await (
-    await until(
-      async () => (await on.driver.findElements(switchNamed('Play with the keys of this tab')))[0],
-      'the switch',
-    )
-  ).click();
+  await on.flip('Play with the keys of this tab');
   await until(async () => !(await on.page.says('No browser tab plays')), 'the line is open');
   await on.driver.executeScript('document.activeElement.blur()');
   await on.page.keys('g');

@@ -1,7 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import { By } from 'selenium-webdriver';
 import { until } from '../scripts/test-stage.js';
-import { setup, switchNamed } from './setup.js';
+import { setup } from './setup.js';
 
 const on = setup();
 
@@ -120,7 +120,7 @@ test('the deadband that quiets a dusty fader is set from where it is found', asy
   });
   const { id } = (await response.json()) as { id: string };
   await on.standIns();
-  await (await on.driver.findElement(switchNamed('Dust in fader 12'))).click();
+  await on.flip('Dust in fader 12');
   await on.page.go('traffic/control/deck-desk/slot-12');
   await on.page.sees('Restless');
   await on.page.press('Set it for Dusty');
@@ -180,7 +180,10 @@ describe('Spread', () => {
     await on.page.press('Type the keys here, one after another');
     await on.page.keys(...'qwertyuiopasd');
     await on.page.press('Make 13 mappings');
-    await on.page.sees('key D');
+    await on.page.button('Undo: Spread over 13 mappings'); // made, though the sheet shows its first rows
+    await on.page.keys('/');
+    await on.page.keys('key D');
+    await on.page.sees('Note 53 held');
     await on.page.go('stand-ins/quay-stream');
     await on.ready();
     // F2 is note 41: pad 6 to pad 16 are the first eleven of them.

@@ -18,6 +18,8 @@ export interface Setup {
   arrives(address: string, value: string): Promise<void>;
   /** Plays the pads from another connection, as another tab would. */
   playElsewhere(...bytes: number[]): Promise<void>;
+  /** Presses a switch, once it is there. */
+  flip(words: string): Promise<void>;
   /** Gives the page a script that runs before its own. */
   before(script: string): Promise<void>;
 }
@@ -79,6 +81,10 @@ export function setup(): Setup {
         socket.close();
       });
     },
+    async flip(words) {
+      const found = async () => (await made.driver.findElements(switchNamed(words)))[0];
+      await (await until(found, `a switch “${words}”`)).click();
+    },
     async before(script) {
       const tools = made.driver as unknown as DevTools;
       await tools.sendDevToolsCommand('Page.addScriptToEvaluateOnNewDocument', { source: script });
@@ -88,7 +94,7 @@ export function setup(): Setup {
 }
 
 /** A switch by its words. */
-export const switchNamed = (words: string): By => By.css(`[role="switch"][aria-label="${words}"]`);
+const switchNamed = (words: string): By => By.css(`[role="switch"][aria-label="${words}"]`);
 
 /** What a float argument is after its four bytes on the wire. */
 export const float = (value: number): string => String(Math.fround(value));
