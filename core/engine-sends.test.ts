@@ -15,16 +15,10 @@ import {
 } from './engine.test-helper.js';
 import { createEngine, type Engine } from './engine.js';
 import { migrateRow } from './show/migrate.js';
-import {
-  ALWAYS,
-  makeSend,
-  makeShape,
-  mappingSchema,
-  type Mapping,
-  type Send,
-  type Shape,
-  type When,
-} from './show/mapping.js';
+import { ALWAYS, type When } from './show/when.js';
+import { makeSend, type Send } from './show/send.js';
+import { makeShape, type Shape } from './show/shape.js';
+import { mappingSchema, type Mapping } from './show/mapping.js';
 import { SENDS } from './mapping/sends.js';
 
 interface Given {

@@ -5,7 +5,8 @@ import { newMapping } from './mapping/defaults.js';
 import type { ChannelSignal, Signal } from './signal.js';
 import { emptyShow, type Show } from './show.js';
 import { makeLine } from './show/line.js';
-import type { Hear, Mapping } from './show/mapping.js';
+import type { Hear } from './show/hear.js';
+import type { Mapping } from './show/mapping.js';
 import { describeSignal } from './words.js';
 
 export const PADS = 0;

@@ -16,7 +16,8 @@ import {
 import type { ChannelSignal, OscSignal } from './signal.js';
 import { newMapping } from './mapping/defaults.js';
 import type { Show } from './show.js';
-import { makeShape, type Mapping } from './show/mapping.js';
+import { makeShape } from './show/shape.js';
+import type { Mapping } from './show/mapping.js';
 import { sendAs } from './mapping/sends.js';
 
 describe('a pad that is pressed', () => {

@@ -6,7 +6,9 @@ import { explain, explainRoutes, type Account } from './explain.js';
 import { newRoute } from './routes/words.js';
 import type { Signal } from './signal.js';
 import type { Show } from './show.js';
-import { ALWAYS, type Hear, type Mapping } from './show/mapping.js';
+import { ALWAYS } from './show/when.js';
+import type { Hear } from './show/hear.js';
+import type { Mapping } from './show/mapping.js';
 import type { Route } from './show/route.js';
 
 const about = (hear: Partial<Hear>, signal: Signal, change?: (made: Show) => void): Account =>

@@ -8,7 +8,8 @@ import { compilePass } from './routes/compiled.js';
 import { routeWords } from './routes/words.js';
 import type { ChannelSignal, Signal } from './signal.js';
 import type { Show } from './show.js';
-import type { Hear, Mapping } from './show/mapping.js';
+import type { Hear } from './show/hear.js';
+import type { Mapping } from './show/mapping.js';
 import { writeChannels, writeSpan } from './typed/range.js';
 
 /** The change that would have made a mapping fire. */

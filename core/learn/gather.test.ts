@@ -3,7 +3,8 @@ import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { createMidiParser } from '../midi/parser.js';
 import { createShaper, stepsOf } from '../mapping/shape.js';
-import { hearSchema, makeShape } from '../show/mapping.js';
+import { hearSchema } from '../show/hear.js';
+import { makeShape } from '../show/shape.js';
 import type { Signal } from '../signal.js';
 import { gather, type LearnControl, type Touch } from './gather.js';
 

@@ -6,7 +6,8 @@ import { controlOf, controlWords, writeControl } from '../control/control.js';
 import type { MiddleC } from '../midi/words.js';
 import { parseKey } from '../keys/codes.js';
 import type { ChannelSignal, KeySignal, Signal } from '../signal.js';
-import type { Hear, Shape } from '../show/mapping.js';
+import type { Hear } from '../show/hear.js';
+import type { Shape } from '../show/shape.js';
 
 export interface Touch {
   lineId: string;

@@ -1,7 +1,7 @@
 /** What goes over the live connection as text: JSON, one message each way described here. */
 import { z } from 'zod';
 import type { Op } from '../edits.js';
-import { sendSchema } from '../show/mapping.js';
+import { sendSchema } from '../show/send.js';
 
 export const portSchema = z.object({
   name: z.string().min(1).max(200),

@@ -1,5 +1,6 @@
 /** A mapping made ready for the way of a signal: nothing is looked up, parsed or allocated when it fires. */
-import type { Mapping, Send } from '../show/mapping.js';
+import type { Mapping } from '../show/mapping.js';
+import type { Send } from '../show/send.js';
 import { createGate, type Gate } from './gate.js';
 import { HEAR_MESSAGES } from './hear.js';
 import { compileSend, type CompiledSend } from './sends.js';

@@ -1,15 +1,10 @@
 /** What a new mapping starts with, so that it works with the least said. */
 import type { Protocol } from '../show/line.js';
-import {
-  ALWAYS,
-  makeShape,
-  type Hear,
-  type HearMessage,
-  type Mapping,
-  type SendKind,
-  type SendOf,
-  type Shape,
-} from '../show/mapping.js';
+import { ALWAYS } from '../show/when.js';
+import { makeShape, type Shape } from '../show/shape.js';
+import type { Hear, HearMessage } from '../show/hear.js';
+import type { Mapping } from '../show/mapping.js';
+import type { SendKind, SendOf } from '../show/send.js';
 import { HEAR_MESSAGES, highOf } from './hear.js';
 import { sendAs, SENDS } from './sends.js';
 

@@ -1,5 +1,5 @@
 import { expect, test } from '@jest/globals';
-import { ALWAYS, type When } from '../show/mapping.js';
+import { ALWAYS, type When } from '../show/when.js';
 import { createGate } from './gate.js';
 
 /** Which of these values, at these times, are heeded. */

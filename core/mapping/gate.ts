@@ -1,5 +1,5 @@
 /** When a mapping heeds what it hears. */
-import type { When } from '../show/mapping.js';
+import type { When } from '../show/when.js';
 
 export interface Gate {
   /** Whether a press, or a value, is heeded now. @param now monotonic ms, never falling */

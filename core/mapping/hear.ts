@@ -1,5 +1,5 @@
 /** Which signals a mapping hears. One row for each message of `Hear`: the kinds of signal that it wants. */
-import type { Hear, HearMessage } from '../show/mapping.js';
+import type { Hear, HearMessage } from '../show/hear.js';
 import type { Protocol } from '../show/line.js';
 import type { ChannelKind } from '../signal.js';
 

@@ -1,5 +1,6 @@
 /** Which single controls a mapping hears and to which single places it sends, as texts by which others are found that do the same. */
-import type { Hear, Send } from '../show/mapping.js';
+import type { Hear } from '../show/hear.js';
+import type { Send } from '../show/send.js';
 import { channelsOf, numbersOf, slotsOf } from './hear.js';
 
 /** A mapping that hears more controls than this is meant to. */

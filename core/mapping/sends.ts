@@ -4,7 +4,7 @@
  */
 import { encodeShowControl, SHOW_COMMANDS } from '../midi/show-control.js';
 import { fillSysex, readSysexTemplate } from '../midi/sysex-template.js';
-import { makeSend, type OscArg, type Send, type SendKind, type SendOf } from '../show/mapping.js';
+import { makeSend, type OscArg, type Send, type SendKind, type SendOf } from '../show/send.js';
 import type { Protocol } from '../show/line.js';
 import type { ChannelSignal, OscArgument, Signal, SlotSignal } from '../signal.js';
 

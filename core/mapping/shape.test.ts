@@ -1,6 +1,6 @@
 import { expect, test } from '@jest/globals';
 import fc from 'fast-check';
-import { makeShape, type Shape } from '../show/mapping.js';
+import { makeShape, type Shape } from '../show/shape.js';
 import { shapeValue } from './shape.js';
 
 const shape = (given: Partial<Shape>): Shape =>

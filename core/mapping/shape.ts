@@ -1,5 +1,5 @@
 /** How a heard value becomes the value that is sent. */
-import type { Shape } from '../show/mapping.js';
+import type { Shape } from '../show/shape.js';
 
 const CURVES: Record<Exclude<Shape['curve'], 'table'>, (x: number) => number> = {
   straight: (x) => x,

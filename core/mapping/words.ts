@@ -2,7 +2,11 @@
 import { keyWords } from '../keys/codes.js';
 import { ALL_DEVICES, COMMAND_WORDS, SHOW_FORMATS } from '../midi/show-control.js';
 import { noteName, type MiddleC } from '../midi/words.js';
-import type { Hear, Mapping, OscArg, Send, Shape, When } from '../show/mapping.js';
+import type { Hear } from '../show/hear.js';
+import type { Mapping } from '../show/mapping.js';
+import type { OscArg, Send } from '../show/send.js';
+import type { Shape } from '../show/shape.js';
+import type { When } from '../show/when.js';
 import { writeChannels, writeNotes, writeScale, writeSpan } from '../typed/range.js';
 
 /** What is heard, without its line: `Note 36 pressed`, `CC 21 moves`. */

@@ -1,7 +1,10 @@
 import { describe, expect, test } from '@jest/globals';
 import { control, mapping, press, show } from '../engine.test-helper.js';
 import { newRoute } from '../routes/words.js';
-import { ALWAYS, makeSend, type Hear, type Mapping, type Send } from '../show/mapping.js';
+import { ALWAYS } from '../show/when.js';
+import { makeSend, type Send } from '../show/send.js';
+import type { Hear } from '../show/hear.js';
+import type { Mapping } from '../show/mapping.js';
 import type { Route } from '../show/route.js';
 import type { Show } from '../show.js';
 import { NOTHING_SEEN, preflight, type SeenLately } from './preflight.js';

@@ -8,7 +8,8 @@ import { hearTitle, mappingName, sendTitle } from '../mapping/words.js';
 import { FIVE_PIN_BYTES } from '../show/line.js';
 import type { Signal } from '../signal.js';
 import type { Show } from '../show.js';
-import type { Mapping, Send } from '../show/mapping.js';
+import type { Mapping } from '../show/mapping.js';
+import type { Send } from '../show/send.js';
 
 /** A row that a finding leads to. */
 export interface Place {

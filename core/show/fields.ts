@@ -1,5 +1,6 @@
 /** Small schemas that rows of the show are made of. Their messages say what may be written. */
 import { z } from 'zod';
+import { KEY_CODES } from '../keys/codes.js';
 
 export const id = z.string().min(1).max(64);
 
@@ -67,3 +68,7 @@ export const sentAddress = oscAddress.regex(/^[^?*[\]{}#,]*$/, {
 });
 
 export const finite = z.number('Write a number.').min(-1e9).max(1e9);
+export const scale = z.tuple([finite, finite]);
+
+export const lineId = id.nullable();
+export const keyCode = z.enum(KEY_CODES, 'Press the key, or write its code, like KeyG, Space or ArrowRight.');

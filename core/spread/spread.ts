@@ -7,7 +7,10 @@ import { byText, controlsOf, targetOf } from '../mapping/overlap.js';
 import { hearTitle, mappingName, sendTitle } from '../mapping/words.js';
 import type { KeyCode } from '../keys/codes.js';
 import type { MiddleC } from '../midi/words.js';
-import { ALWAYS, makeSend, type Hear, type Mapping, type Send } from '../show/mapping.js';
+import { ALWAYS } from '../show/when.js';
+import { makeSend, type Send } from '../show/send.js';
+import type { Hear } from '../show/hear.js';
+import type { Mapping } from '../show/mapping.js';
 import type { Show } from '../show.js';
 
 /** What is heard, one control after another, both ends included. `channel` 0–15. */

@@ -4,15 +4,11 @@ import { makeLine } from '@tawny-signal/core/show/line';
 import { emptyShow, type Show } from '@tawny-signal/core/show';
 import { SENDS } from '@tawny-signal/core/mapping/sends';
 import { newRoute } from '@tawny-signal/core/routes/words';
-import {
-  ALWAYS,
-  makeSend,
-  makeShape,
-  type Hear,
-  type Mapping,
-  type Send,
-  type Shape,
-} from '@tawny-signal/core/show/mapping';
+import { ALWAYS } from '@tawny-signal/core/show/when';
+import { makeSend, type Send } from '@tawny-signal/core/show/send';
+import { makeShape, type Shape } from '@tawny-signal/core/show/shape';
+import type { Hear } from '@tawny-signal/core/show/hear';
+import type { Mapping } from '@tawny-signal/core/show/mapping';
 import type { Route } from '@tawny-signal/core/show/route';
 import type { DemoPorts } from '../config.js';
 

@@ -3,7 +3,7 @@ import { Worker } from 'node:worker_threads';
 import { Injectable, Logger, type OnApplicationShutdown } from '@nestjs/common';
 import type { Op, PlacedShow } from '@tawny-signal/core/edits';
 import type { LineHeld, LineState, Slots } from '@tawny-signal/core/live/messages';
-import type { Send } from '@tawny-signal/core/show/mapping';
+import type { Send } from '@tawny-signal/core/show/send';
 import type { OfferedPort } from '../engine-thread/carriers.js';
 import type { FromThread, ToThread } from '../engine-thread/messages.js';
 

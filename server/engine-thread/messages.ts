@@ -1,7 +1,7 @@
 /** What the main thread and the engine thread say to each other. */
 import type { Op, PlacedShow } from '@tawny-signal/core/edits';
 import type { LineHeld, LineState, Slots } from '@tawny-signal/core/live/messages';
-import type { Send } from '@tawny-signal/core/show/mapping';
+import type { Send } from '@tawny-signal/core/show/send';
 import type { OfferedPort } from './carriers.js';
 
 export type ToThread =

@@ -5,7 +5,7 @@ import { readBatch, type TrafficRecord } from '@tawny-signal/core/live/batch';
 import type { LineState } from '@tawny-signal/core/live/messages';
 import type { Op, PlacedShow } from '@tawny-signal/core/edits';
 import { makeLine } from '@tawny-signal/core/show/line';
-import type { SendOf } from '@tawny-signal/core/show/mapping';
+import type { SendOf } from '@tawny-signal/core/show/send';
 import { randomPorts } from '../../scripts/stand-in-ports.js';
 import { until } from '../../scripts/test-stage.js';
 import { lanternPier } from '../demo/lantern-pier.js';

@@ -6,7 +6,7 @@ import { encodeSignal } from '@tawny-signal/core/bytes';
 import { applyOps, type PlacedShow } from '@tawny-signal/core/edits';
 import { createEngine, type Outs } from '@tawny-signal/core/engine';
 import { compileSend, rangeOf } from '@tawny-signal/core/mapping/sends';
-import type { Send } from '@tawny-signal/core/show/mapping';
+import type { Send } from '@tawny-signal/core/show/send';
 import { emptyShow } from '@tawny-signal/core/show';
 import type { Signal } from '@tawny-signal/core/signal';
 import { createCarriers } from './carriers.js';

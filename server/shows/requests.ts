@@ -1,6 +1,9 @@
 /** What the calls that edit a show take. The rows themselves are checked whole, by core's schemas, in rows.ts. */
 import { z } from 'zod';
-import { hearSchema, mappingSchema, shapeSchema, whenSchema } from '@tawny-signal/core/show/mapping';
+import { hearSchema } from '@tawny-signal/core/show/hear';
+import { mappingSchema } from '@tawny-signal/core/show/mapping';
+import { shapeSchema } from '@tawny-signal/core/show/shape';
+import { whenSchema } from '@tawny-signal/core/show/when';
 
 const sendsSchema = mappingSchema.shape.sends;
 const rowId = z.string().min(1).max(64);

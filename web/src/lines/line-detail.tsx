@@ -6,7 +6,7 @@ import type { LineState } from '@tawny-signal/core/live/messages';
 import { sendAs, SENDS } from '@tawny-signal/core/mapping/sends';
 import { noteName } from '@tawny-signal/core/midi/words';
 import { FIVE_PIN_BYTES, type Line } from '@tawny-signal/core/show/line';
-import type { Send, SendKind } from '@tawny-signal/core/show/mapping';
+import type { Send, SendKind } from '@tawny-signal/core/show/send';
 import { useLive, useLiveValue } from '../live/live';
 import { SendFields } from '../mappings/send-fields';
 import { useChangeLine, useRemoveLine, useShow } from '../show/show';

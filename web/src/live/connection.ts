@@ -1,7 +1,7 @@
 /** The live connection to the server: made again whenever it breaks. */
 import { BATCH, PORT_BYTES } from '@tawny-signal/core/live/batch';
 import type { CARRIED_KINDS, FromClient, FromServer, Port } from '@tawny-signal/core/live/messages';
-import type { Send } from '@tawny-signal/core/show/mapping';
+import type { Send } from '@tawny-signal/core/show/send';
 import type { LiveStore } from './store';
 
 export type CarriedPort = Port & { kind: (typeof CARRIED_KINDS)[number] };

@@ -1,5 +1,5 @@
 import { expect, test } from '@jest/globals';
-import { makeShape, type Shape } from '@tawny-signal/core/show/mapping';
+import { makeShape, type Shape } from '@tawny-signal/core/show/shape';
 import { placeOf } from './curve';
 
 const shape = (given: Partial<Shape>): Shape =>

@@ -1,6 +1,6 @@
 /** A shape drawn: what comes in along the bottom, what goes out upwards. */
 import { shapeValue } from '@tawny-signal/core/mapping/shape';
-import type { Shape } from '@tawny-signal/core/show/mapping';
+import type { Shape } from '@tawny-signal/core/show/shape';
 
 const STEPS = 24;
 /** Steps and points of a table have edges between. */

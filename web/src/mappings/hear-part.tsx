@@ -1,7 +1,7 @@
 import { FIRST_MESSAGE, hearAs, shapeFor } from '@tawny-signal/core/mapping/defaults';
 import { HEAR_MESSAGES, messagesOf } from '@tawny-signal/core/mapping/hear';
 import type { Show } from '@tawny-signal/core/show';
-import type { Hear, HearMessage } from '@tawny-signal/core/show/mapping';
+import type { Hear, HearMessage } from '@tawny-signal/core/show/hear';
 import {
   readChannels,
   readNotes,

@@ -1,7 +1,7 @@
 /** The address and arguments of an OSC message that is sent. */
 import { X } from 'lucide-react';
 import { OSC_TYPE_WORDS } from '@tawny-signal/core/mapping/words';
-import type { OscArg, SendOf } from '@tawny-signal/core/show/mapping';
+import type { OscArg, SendOf } from '@tawny-signal/core/show/send';
 import { Button, IconButton } from '../ui/button';
 import { Choice } from '../ui/choice';
 import type { Option } from '../ui/select';

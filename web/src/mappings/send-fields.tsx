@@ -1,6 +1,6 @@
 /** What there is to set of a message that is sent; also used where a line is tried. */
 import { COMMAND_WORDS, SHOW_FORMATS, type ShowCommand } from '@tawny-signal/core/midi/show-control';
-import type { Send, SendOf } from '@tawny-signal/core/show/mapping';
+import type { Send, SendOf } from '@tawny-signal/core/show/send';
 import type { Show } from '@tawny-signal/core/show';
 import { readMs, readNote, readWhole, writeNotes } from '@tawny-signal/core/typed/range';
 import { Choice } from '../ui/choice';

@@ -4,13 +4,9 @@ import { useState } from 'react';
 import { rangeOf, sendAs, SENDS } from '@tawny-signal/core/mapping/sends';
 import { sendTitle } from '@tawny-signal/core/mapping/words';
 import type { Protocol } from '@tawny-signal/core/show/line';
-import {
-  MOST_SENDS,
-  type Hear,
-  type Mapping,
-  type Send,
-  type SendKind,
-} from '@tawny-signal/core/show/mapping';
+import { MOST_SENDS, type Send, type SendKind } from '@tawny-signal/core/show/send';
+import type { Hear } from '@tawny-signal/core/show/hear';
+import type { Mapping } from '@tawny-signal/core/show/mapping';
 import { readMs, readScale, writeScale } from '@tawny-signal/core/typed/range';
 import { protocolOf } from '../lines/kinds';
 import { useLive } from '../live/live';

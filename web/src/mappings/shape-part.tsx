@@ -1,7 +1,8 @@
 import { useState } from 'react';
 import { HEAR_MESSAGES } from '@tawny-signal/core/mapping/hear';
 import { curveValue } from '@tawny-signal/core/mapping/shape';
-import type { Hear, Shape } from '@tawny-signal/core/show/mapping';
+import type { Hear } from '@tawny-signal/core/show/hear';
+import type { Shape } from '@tawny-signal/core/show/shape';
 import {
   readList,
   readMs,

@@ -2,7 +2,7 @@
 import { Plus, X } from 'lucide-react';
 import { useState, type ReactNode } from 'react';
 import { HEAR_MESSAGES } from '@tawny-signal/core/mapping/hear';
-import { ALWAYS, type When } from '@tawny-signal/core/show/mapping';
+import { ALWAYS, type When } from '@tawny-signal/core/show/when';
 import { readMs, readNote, readWhole, writeNotes } from '@tawny-signal/core/typed/range';
 import { Button, IconButton } from '../ui/button';
 import { orThrow } from '../ui/or-throw';

@@ -4,7 +4,8 @@ import { toast } from 'sonner';
 import type { Bank, Settings, Show } from '@tawny-signal/core/show';
 import type { Line, NewLine } from '@tawny-signal/core/show/line';
 import type { Route } from '@tawny-signal/core/show/route';
-import type { Hear, Mapping } from '@tawny-signal/core/show/mapping';
+import type { Hear } from '@tawny-signal/core/show/hear';
+import type { Mapping } from '@tawny-signal/core/show/mapping';
 import { call, Refused } from './api';
 import { EDITS, SHOW, UNDO, type ReadShow } from './show-cache';
 
