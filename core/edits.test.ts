@@ -1,9 +1,10 @@
 import { expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { applyOps, inverseOf, undoState, type EditMark, type Op, type PlacedShow } from './edits.js';
-import { emptyShow, type Bank } from './show.js';
+import { emptyShow } from './show.js';
+import type { Bank } from './show/bank.js';
 
-const bank = (id: string, name = id): Bank => ({ id, name, on: true });
+const bank = (id: string, name = id): Bank => ({ id, name, on: true, group: '' });
 const empty: PlacedShow = { show: emptyShow('The Lantern Pier'), position: {} };
 
 test('rows stand in the order of their positions', () => {
@@ -32,9 +33,10 @@ const ops = fc.array(
         position: position + id.charCodeAt(0) / 1000,
       })),
     ids.map((id): Op => ({ op: 'remove', table: 'banks', id })),
-    fc
-      .constantFrom(3, 4, 5)
-      .map((middleC): Op => ({ op: 'settings', settings: { name: 'x', middleC: middleC as 3 | 4 | 5 } })),
+    fc.constantFrom(3, 4, 5).map((middleC): Op => ({
+      op: 'settings',
+      settings: { name: 'x', middleC: middleC as 3 | 4 | 5, tempo: 120 },
+    })),
   ),
   { maxLength: 8 },
 );

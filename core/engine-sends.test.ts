@@ -6,33 +6,20 @@ import {
   control,
   LINES,
   loaded,
-  mapping,
+  made,
   PADS,
   press,
   release,
   said,
   show,
+  until,
 } from './engine.test-helper.js';
 import { createEngine, type Engine } from './engine.js';
 import { migrateRow } from './show/migrate.js';
-import { ALWAYS, type When } from './show/when.js';
 import { makeSend, type Send } from './show/send.js';
-import { makeShape, type Shape } from './show/shape.js';
-import { mappingSchema, type Mapping } from './show/mapping.js';
-import { SENDS } from './mapping/sends.js';
+import type { Shape } from './show/shape.js';
+import { mappingSchema } from './show/mapping.js';
 
-interface Given {
-  hear?: Partial<Mapping['hear']>;
-  sends: Send[];
-  shape?: Partial<Shape>;
-  when?: Partial<When>;
-}
-
-function made({ hear = {}, sends, shape = {}, when = {} }: Given): Mapping {
-  const start = mapping('m', hear);
-  const whole = makeShape({ from: 'value', in: [0, 127], out: SENDS[sends[0]!.kind].out, curve: 'straight' });
-  return { ...start, when: { ...ALWAYS, ...when }, shape: { ...whole, ...shape }, sends };
-}
 const held = anyNote('held');
 const note = (lengthMs: number | null = null, delayMs = 0): Send =>
   makeSend({ kind: 'note', lineId: 'laser', channel: 5, number: 28, lengthMs, delayMs });
@@ -40,14 +27,6 @@ const key = (repeatMs = 0, delayMs = 0): Send =>
   makeSend({ kind: 'key', lineId: 'stream', code: 'ArrowLeft', repeatMs, delayMs });
 const cc = (number: number, delayMs = 0): Send =>
   makeSend({ kind: 'control', lineId: 'laser', channel: 0, number, delayMs });
-
-/** Everything that leaves until then, each with its time. */
-function until(engine: Engine, end: number): string[] {
-  const lines: string[] = [];
-  for (let at = engine.wakeAt(); at <= end; at = engine.wakeAt())
-    lines.push(...said(engine.wake(at)).map((words) => `${at}: ${words}`));
-  return lines;
-}
 
 describe('one message that is heard', () => {
   test('sends several things, each with its own delay, in the order of their times', () => {

@@ -5,7 +5,11 @@ import { newMapping } from './mapping/defaults.js';
 import type { ChannelSignal, Signal } from './signal.js';
 import { emptyShow, type Show } from './show.js';
 import { makeLine } from './show/line.js';
+import { SENDS } from './mapping/sends.js';
 import type { Hear } from './show/hear.js';
+import type { Send } from './show/send.js';
+import { makeShape, type Shape } from './show/shape.js';
+import { ALWAYS, type When } from './show/when.js';
 import type { Mapping } from './show/mapping.js';
 import { describeSignal } from './words.js';
 
@@ -101,4 +105,37 @@ export function said(outs: Outs): string[] {
   return outs.signal
     .slice(0, outs.count)
     .map((signal, at) => (outs.heldBack[at] ? `[${words(signal)}]` : words(signal)));
+}
+
+/** What of a mapping matters to a test. */
+interface Given {
+  id?: string;
+  answer?: Mapping['answer'];
+  bankId?: string | null;
+  hear?: Partial<Mapping['hear']>;
+  sends: Send[];
+  shape?: Partial<Shape>;
+  when?: Partial<When>;
+}
+
+/** A mapping of notes on the pads, with this of its own. */
+export function made({
+  id = 'm',
+  hear = {},
+  sends,
+  shape = {},
+  when = {},
+  answer = null,
+  bankId = null,
+}: Given): Mapping {
+  const start = mapping(id, hear);
+  const whole = makeShape({ from: 'value', in: [0, 127], out: SENDS[sends[0]!.kind].out, curve: 'straight' });
+  return { ...start, when: { ...ALWAYS, ...when }, shape: { ...whole, ...shape }, sends, answer, bankId };
+}
+/** Everything that leaves until then, each with its time. */
+export function until(engine: Engine, end: number): string[] {
+  const lines: string[] = [];
+  for (let at = engine.wakeAt(); at <= end; at = engine.wakeAt())
+    lines.push(...said(engine.wake(at)).map((words) => `${at}: ${words}`));
+  return lines;
 }

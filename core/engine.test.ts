@@ -165,7 +165,7 @@ describe('what is held', () => {
     [
       'in a bank that is switched off',
       (s) => {
-        s.banks = [{ id: 'b', name: 'Storm glass', on: false }];
+        s.banks = [{ id: 'b', name: 'Storm glass', on: false, group: '' }];
         s.mappings = s.mappings.map((m) => ({ ...m, bankId: 'b' }));
       },
     ],
@@ -271,7 +271,7 @@ describe('what fired', () => {
     engine.step(PADS, press(36, 100), 1);
     engine.load(show([{ ...storm, name: 'Storm glass breaks' }]), LINES, 2);
     engine.tellAll();
-    expect(engine.drainFired()).toMatchObject([{ fired: 1, lastHeard: 100, lastAt: 1 }]);
+    expect(engine.drainFired()).toMatchObject([{ tally: { fired: 1, lastHeard: 100, lastAt: 1 } }]);
   });
 });
 
@@ -302,8 +302,8 @@ function slowFind(mappings: Mapping[], signal: ChannelSignal): string[] {
   return mappings
     .filter(({ hear }) => {
       if (hear.message !== 'pressed' && hear.message !== 'control') return false;
-      const within = (span: 'any' | [number, number], value: number): boolean =>
-        span === 'any' || (value >= span[0] && value <= span[1]);
+      const within = (span: 'any' | [number, number] | { of: number[] }, value: number): boolean =>
+        span === 'any' || ('of' in span ? span.of.includes(value) : value >= span[0] && value <= span[1]);
       const kind = hear.message === 'pressed' ? 'noteOn' : 'controlChange';
       return (
         signal.kind === kind &&

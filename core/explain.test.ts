@@ -38,7 +38,7 @@ describe('what kept a mapping from firing is said as what was wanted and what ca
   test('what is off, muted or in a bank that is off is said too', () => {
     const { missed, mend } = about({}, press(36), (made) => {
       made.lines = made.lines.map((line) => ({ ...line, muted: line.id === 'pads' }));
-      made.banks = [{ id: 'lit', name: 'Lamp lit', on: false }];
+      made.banks = [{ id: 'lit', name: 'Lamp lit', on: false, group: '' }];
       made.mappings = made.mappings.map((one) => ({ ...one, on: false, bankId: 'lit' }));
     });
     expect(missed).toEqual(['Pier pads is muted', 'it is switched off', 'bank Lamp lit is off']);

@@ -2,6 +2,8 @@
 import { keyWords } from './keys/codes.js';
 import { channelsOf, HEAR_MESSAGES, numbersOf, slotsOf, wantsValue } from './mapping/hear.js';
 import { mappingName, whenWords } from './mapping/words.js';
+import { COMMAND_WORDS, decodeShowControl, SHOW_COMMANDS, type ShowCommand } from './midi/show-control.js';
+import { matchSysex, readSysexTemplate } from './midi/sysex-template.js';
 import { noteName, type MiddleC } from './midi/words.js';
 import { compilePattern } from './osc/pattern.js';
 import { compilePass } from './routes/compiled.js';
@@ -59,6 +61,10 @@ const WANTED: Record<Hear['message'], string> = {
   program: 'a program change',
   pressure: 'channel pressure',
   bend: 'pitch bend',
+  control14: 'a 14-bit control change',
+  parameter: 'a parameter (RPN or NRPN)',
+  sysex: 'other system-exclusive',
+  showControl: 'show control',
   osc: 'OSC',
   slot: 'a DMX slot',
   keyPressed: 'a key going down',
@@ -116,13 +122,18 @@ function numberMiss(hear: Hear, number: number, middleC: MiddleC): Miss[] {
 }
 
 function channelMiss(hear: Hear, channel: number): Miss[] {
-  const [from, to] = channelsOf(hear);
-  if (!('channels' in hear) || (channel >= from && channel <= to)) return [];
-  const byOne = from === to && Math.abs(channel - from) === 1;
+  const wanted = channelsOf(hear);
+  if (!('channels' in hear) || wanted.includes(channel)) return [];
+  const byOne = wanted.length === 1 && Math.abs(channel - wanted[0]!) === 1;
+  const { channels } = hear;
+  const one = channels === 'any' || 'of' in channels ? null : channels;
   return [
     {
-      words: `wanted channel ${writeChannels([from, to])}, got ${channel + 1}${byOne ? ': are channels counted from 0 there?' : ''}`,
-      hear: { ...hear, channels: taking([from, to], channel) },
+      words: `wanted channel ${writeChannels(hear.channels)}, got ${channel + 1}${byOne ? ': are channels counted from 0 there?' : ''}`,
+      hear: {
+        ...hear,
+        channels: one ? taking(one, channel) : { of: [...wanted, channel].sort((a, b) => a - b) },
+      },
     },
   ];
 }
@@ -134,6 +145,59 @@ function slotMisses(hear: Extract<Hear, { message: 'slot' }>, slot: number, leve
     hear: { ...hear, slots: taking([from, to], slot) },
   };
   return [...(slot < from || slot > to ? [other] : []), ...valueMiss(hear, 'a level of', level)];
+}
+
+function sysexMisses(hear: Extract<Hear, { message: 'sysex' | 'showControl' }>, signal: Signal): Miss[] {
+  if (signal.kind !== 'sysex') return [another(hear, signal)];
+  if (hear.message === 'sysex') {
+    const read = readSysexTemplate(hear.template, true);
+    if (read.ok && matchSysex(read.value, signal.bytes) !== null) return [];
+    return [{ words: `wanted the bytes ${hear.template}, got others`, hear: null }];
+  }
+  const said = decodeShowControl(signal.bytes);
+  if (!said) return [another(hear, signal)];
+  const misses: Miss[] = [];
+  const miss = (what: string, wanted: string, got: string, change: Partial<typeof hear>): void => {
+    misses.push({ words: `wanted ${what} ${wanted}, got ${got}`, hear: { ...hear, ...change } });
+  };
+  const command = (Object.keys(SHOW_COMMANDS) as ShowCommand[]).find(
+    (name) => SHOW_COMMANDS[name] === said.command,
+  );
+  if (command !== hear.command)
+    misses.push({
+      words: `wanted ${COMMAND_WORDS[hear.command]}, got ${command ? COMMAND_WORDS[command] : `command ${said.command}`}`,
+      hear: null,
+    });
+  if (hear.cue !== '' && hear.cue !== said.cue) miss('cue', hear.cue, said.cue || 'none', { cue: said.cue });
+  if (hear.list !== '' && hear.list !== said.list)
+    miss('list', hear.list, said.list || 'none', { list: said.list });
+  if (hear.device !== null && said.device !== 127 && hear.device !== said.device)
+    miss('device', String(hear.device), String(said.device), { device: said.device });
+  return misses;
+}
+
+/** One of the controllers that say it together: whether the others said it too is known to the engine alone. */
+function assembledMisses(
+  hear: Extract<Hear, { message: 'control14' | 'parameter' }>,
+  signal: Signal,
+): Miss[] {
+  if (signal.kind !== 'controlChange') return [another(hear, signal)];
+  const channels = channelMiss(hear, signal.channel);
+  if (hear.message === 'parameter')
+    return [6, 38, 96, 97, 98, 99, 100, 101].includes(signal.number)
+      ? channels
+      : [another(hear, signal), ...channels];
+  const [from, to] = hear.numbers === 'any' ? [0, 31] : hear.numbers;
+  const number = signal.number & 31;
+  if (signal.number >= 64) return [another(hear, signal), ...channels];
+  if (number >= from && number <= to) return channels;
+  return [
+    {
+      words: `wanted controller ${writeSpan([from, to])}, got ${number}`,
+      hear: { ...hear, numbers: taking([from, to], number) },
+    },
+    ...channels,
+  ];
 }
 
 /** What of a signal a mapping wanted otherwise, without its line. */
@@ -156,6 +220,12 @@ function missesOf(hear: Hear, signal: Signal, middleC: MiddleC): Miss[] {
       if (signal.code !== hear.code)
         return [{ words: `wanted the key ${keyWords(hear.code)}, got ${keyWords(signal.code)}`, hear: null }];
       return signal.down || hear.message === 'keyHeld' ? [] : [another(hear, signal)];
+    case 'sysex':
+    case 'showControl':
+      return sysexMisses(hear, signal);
+    case 'control14':
+    case 'parameter':
+      return assembledMisses(hear, signal);
     default: {
       if (!('channel' in signal)) return [another(hear, signal)];
       const misses = HEAR_MESSAGES[hear.message].kinds.includes(signal.kind) ? [] : [another(hear, signal)];
@@ -197,6 +267,11 @@ function accountOf(show: Show, mapping: Mapping, lineId: string, signal: Signal)
   if (bank && !bank.on) {
     missed.push(`bank ${bank.name} is off`);
     mend.bankId = bank.id;
+  }
+  const wanted = show.banks.find((candidate) => candidate.id === mapping.when.bankId);
+  if (wanted && !wanted.on) {
+    missed.push(`it wants bank ${wanted.name} on, which is off`);
+    mend.bankId ??= wanted.id;
   }
   if (hear && hear !== mapping.hear) mend.hear = hear;
   return {

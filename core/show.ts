@@ -3,18 +3,19 @@
  * browser, the server and (later) the file. A schema's messages say what may be written.
  */
 import { z } from 'zod';
-import { id, name } from './show/fields.js';
+import { bankSchema } from './show/bank.js';
+import { fileVersion, name, tempo } from './show/fields.js';
+import { layoutSchema } from './show/layout.js';
 import { lineSchema } from './show/line.js';
 import { mappingSchema } from './show/mapping.js';
 import { routeSchema } from './show/route.js';
-
-export const bankSchema = z.object({ id, name, on: z.boolean() });
-export type Bank = z.infer<typeof bankSchema>;
 
 export const settingsSchema = z.object({
   name,
   /** The octave that note 60 is said to be in. */
   middleC: z.union([z.literal(3), z.literal(4), z.literal(5)]),
+  /** Beats a minute. */
+  tempo: tempo.default(120),
 });
 export type Settings = z.infer<typeof settingsSchema>;
 
@@ -24,25 +25,28 @@ export const ROW_SCHEMAS = {
   banks: bankSchema,
   mappings: mappingSchema,
   routes: routeSchema,
+  layouts: layoutSchema,
 };
 
 export const showSchema = z.object({
   format: z.literal('tawny-signal-show'),
-  version: z.literal(1),
+  version: fileVersion,
   settings: settingsSchema,
   lines: z.array(lineSchema),
   banks: z.array(bankSchema),
   mappings: z.array(mappingSchema),
   routes: z.array(routeSchema).default([]),
+  layouts: z.array(layoutSchema).default([]),
 });
 export type Show = z.infer<typeof showSchema>;
 
 export const emptyShow = (showName: string): Show => ({
   format: 'tawny-signal-show',
   version: 1,
-  settings: { name: showName, middleC: 4 },
+  settings: { name: showName, middleC: 4, tempo: 120 },
   lines: [],
   banks: [],
   mappings: [],
   routes: [],
+  layouts: [],
 });

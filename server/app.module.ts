@@ -6,6 +6,8 @@ import { DeskService } from './desk/desk.service.js';
 import { EngineService } from './desk/engine.service.js';
 import { LiveGateway } from './desk/live.gateway.js';
 import { BanksController } from './shows/banks.controller.js';
+import { FilesController } from './shows/files.controller.js';
+import { LayoutsController } from './shows/layouts.controller.js';
 import { LinesController } from './shows/lines.controller.js';
 import { MappingsController } from './shows/mappings.controller.js';
 import { RoutesController } from './shows/routes.controller.js';
@@ -21,6 +23,8 @@ import { CONFIG, readConfig, type Config } from './config.js';
     BanksController,
     MappingsController,
     RoutesController,
+    LayoutsController,
+    FilesController,
     DeskController,
     ScoreController,
   ],

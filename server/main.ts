@@ -46,7 +46,7 @@ async function start(): Promise<void> {
     }),
   );
   app.use(express.json({ limit: '2mb' }));
-  app.use(express.raw({ type: 'application/octet-stream', limit: '4mb' }));
+  app.use(express.raw({ type: 'application/octet-stream', limit: '32mb' }));
   app.useGlobalFilters(new ProblemFilter());
   app.useGlobalPipes(
     new StandardSchemaValidationPipe({ exceptionFactory: (issues) => new BadInput(problemsOf(issues)) }),

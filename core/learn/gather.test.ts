@@ -2,6 +2,8 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { createMidiParser } from '../midi/parser.js';
+import { encodeShowControl } from '../midi/show-control.js';
+import { byHand } from '../mapping/heard.js';
 import { createShaper, stepsOf } from '../mapping/shape.js';
 import { hearSchema } from '../show/hear.js';
 import { makeShape } from '../show/shape.js';
@@ -62,12 +64,14 @@ describe('a control that is touched is gathered into one candidate', () => {
   });
 
   test('a fader of fourteen bits is one control, and not its fine part', () => {
-    expect(words(0xb0, 7, 64, 39, 12, 7, 64, 39, 80, 7, 65, 39, 1)).toEqual(['CC 7 ch 1: moves (64 to 65)']);
+    expect(words(0xb0, 7, 64, 39, 12, 7, 64, 39, 80, 7, 65, 39, 1)).toEqual([
+      'CC 7 ch 1: moves, with its fine part: 14-bit · moves (64 to 65)',
+    ]);
   });
 
   test('a parameter is its data entry, and not the controllers that choose it', () => {
     expect(words(0xb0, 99, 1, 98, 8, 6, 70, 38, 0, 99, 1, 98, 8, 6, 71, 38, 0)).toEqual([
-      'CC 6 ch 1: moves (70 to 71)',
+      'CC 6 ch 1: moves: NRPN 136 · moves (70 to 71)',
     ]);
   });
 
@@ -108,7 +112,44 @@ describe('a control that is touched is gathered into one candidate', () => {
     );
     expect(
       found.map((control) => `${control.words}: ${control.options.map((one) => one.words).join(' · ')}`),
-    ).toEqual(['/pad/3: comes', 'slot 12: changes', 'key F4: pressed · held: down and up']);
+    ).toEqual([
+      '/pad/3: comes · argument 1: text “down” · argument 2 (1)',
+      'slot 12: changes',
+      'key F4: pressed · held: down and up',
+    ]);
+  });
+
+  test('system-exclusive: what differs is the value', () => {
+    const of = (...messages: number[][]): LearnControl[] =>
+      gather(
+        messages.map((bytes) => ({
+          lineId: 'pads',
+          signal: { kind: 'sysex', bytes: Uint8Array.from(bytes) },
+        })),
+        4,
+      );
+    expect(of([0xf0, 0x7d, 1, 5, 9, 0xf7], [0xf0, 0x7d, 1, 5, 40, 0xf7])[0]!.options[0]).toMatchObject({
+      hear: { message: 'sysex', template: 'F0 7D 01 05 vv F7' },
+      shape: { in: [0, 127] },
+    });
+    const wide = of([0xf0, 0x7d, 1, 5, 9, 9, 0xf7], [0xf0, 0x7d, 1, 5, 40, 3, 0xf7]);
+    expect(wide[0]!.options[0]!.hear).toMatchObject({ template: 'F0 7D 01 05 hh ll F7' });
+  });
+
+  test('show control: the cue that was called, or any', () => {
+    const bytes = encodeShowControl({ device: 5, format: 0x10, command: 1, cue: '4.5', list: '' });
+    const [control] = gather([{ lineId: 'pads', signal: { kind: 'sysex', bytes } }], 4);
+    expect(control!.options.map(({ words: said }) => said)).toEqual([
+      'go cue 4.5',
+      'go, any cue',
+      'these bytes',
+    ]);
+    expect(control!.options[0]!.hear).toMatchObject({
+      message: 'showControl',
+      command: 'go',
+      cue: '4.5',
+      device: null,
+    });
   });
 
   test('clock, and the release of what was down before, are no touch', () => {
@@ -151,9 +192,10 @@ describe('a dial', () => {
       makeShape({ from: 'value', in: [0, 127], out: [0, 127], curve: 'straight', each: 'dial' }),
       1,
     );
-    const take = (...values: number[]): (number | null)[] => values.map((value) => shaper.take(value));
+    const take = (...values: number[]): (number | null)[] =>
+      values.map((value) => shaper.take(value, byHand(value, 0), 0));
     expect(take(127, 5, 5, 126)).toEqual([0, 5, 10, 8]);
-    for (let i = 0; i < 200; i++) shaper.take(1);
+    for (let i = 0; i < 200; i++) shaper.take(1, byHand(1, 0), 0);
     expect(take(1, 127)).toEqual([127, 126]);
   });
 });

@@ -4,8 +4,15 @@
  */
 import { controlOf, controlWords, writeControl } from '../control/control.js';
 import type { MiddleC } from '../midi/words.js';
+import {
+  COMMAND_WORDS,
+  decodeShowControl,
+  describeShowControl,
+  SHOW_COMMANDS,
+  type ShowCommand,
+} from '../midi/show-control.js';
 import { parseKey } from '../keys/codes.js';
-import type { ChannelSignal, KeySignal, Signal } from '../signal.js';
+import type { ChannelSignal, KeySignal, OscSignal, Signal, SysexSignal } from '../signal.js';
 import type { Hear } from '../show/hear.js';
 import type { Shape } from '../show/shape.js';
 
@@ -63,7 +70,8 @@ const spanWords = (values: readonly number[]): string => {
   return low === high ? String(low) : `${low} to ${high}`;
 };
 
-type Midi = Extract<Hear, { channels: unknown }>;
+/** Messages of which one signal says all. */
+type Midi = Exclude<Extract<Hear, { channels: unknown }>, { message: 'control14' | 'parameter' }>;
 
 const hearOf = (lineId: string, message: Midi['message'], { channel, number }: ChannelSignal): Hear => {
   const channels: [number, number] = [channel, channel];
@@ -139,6 +147,127 @@ function isPart(signal: ChannelSignal, all: ReadonlySet<string>, lineId: string)
   return signal.number >= 32 && signal.number < 64 && has(signal.number - 32);
 }
 
+/** Whether a controller's fine part came too. */
+const hasFine = ({ channel, number }: ChannelSignal, all: ReadonlySet<string>, lineId: string): boolean =>
+  number < 32 && all.has(`${lineId} cc-${channel + 1}-${number + 32}`);
+
+const DATA_ENTRY = 6;
+
+/** The parameter that data entry sets, as the controllers before it chose it; null where none did. */
+function parameterOf(
+  lineId: string,
+  { channel }: ChannelSignal,
+  touches: readonly Touch[],
+): Extract<Hear, { message: 'parameter' }> | null {
+  const lastOf = (number: number): number =>
+    touches.findLastIndex(
+      ({ lineId: on, signal }) =>
+        on === lineId &&
+        signal.kind === 'controlChange' &&
+        signal.channel === channel &&
+        signal.number === number,
+    );
+  const registered = lastOf(101) > lastOf(99);
+  const [high, low] = (registered ? [101, 100] : [99, 98]).map(lastOf);
+  if (high === undefined || low === undefined || high < 0 || low < 0) return null;
+  const valueAt = (at: number): number => (touches[at]!.signal as ChannelSignal).value;
+  const parameter = (valueAt(high) << 7) | valueAt(low);
+  return { message: 'parameter', lineId, channels: [channel, channel], registered, parameter, values: 'any' };
+}
+
+/** What several controllers say together, before what each says alone. */
+function withAssembled(
+  lineId: string,
+  signal: ChannelSignal,
+  all: ReadonlySet<string>,
+  touches: readonly Touch[],
+  alone: LearnOption[],
+): LearnOption[] {
+  const parameter = signal.number === DATA_ENTRY ? parameterOf(lineId, signal, touches) : null;
+  const wide = { in: [0, 16_383] as [number, number] };
+  if (parameter)
+    return [
+      option(`moves: ${parameter.registered ? 'RPN' : 'NRPN'} ${parameter.parameter}`, parameter, wide),
+      ...alone,
+    ];
+  if (!hasFine(signal, all, lineId)) return alone;
+  const { channel, number } = signal;
+  const hear: Hear = {
+    message: 'control14',
+    lineId,
+    channels: [channel, channel],
+    numbers: [number, number],
+    values: 'any',
+  };
+  return [option('moves, with its fine part: 14-bit', hear, wide), ...alone];
+}
+
+const hexOf = (byte: number): string => byte.toString(16).toUpperCase().padStart(2, '0');
+
+/** The bytes that were the same in all messages; a place for the value where they differed. */
+function templateOf(messages: readonly Uint8Array[]): string {
+  const [first] = messages;
+  const differ = [...first!].flatMap((byte, at) => (messages.some((one) => one[at] !== byte) ? [at] : []));
+  const wide = differ.length === 2 && differ[1] === differ[0]! + 1;
+  return [...first!]
+    .map((byte, at) => {
+      const place = differ.indexOf(at);
+      if (place < 0) return hexOf(byte);
+      if (wide) return place === 0 ? 'hh' : 'll';
+      return place === 0 ? 'vv' : 'xx';
+    })
+    .join(' ');
+}
+
+function sysexOptions(lineId: string, signals: readonly SysexSignal[]): LearnOption[] {
+  const said = decodeShowControl(signals[0]!.bytes);
+  const command =
+    said &&
+    (Object.keys(SHOW_COMMANDS) as ShowCommand[]).find((name) => SHOW_COMMANDS[name] === said.command);
+  const template = templateOf(signals.map(({ bytes }) => bytes));
+  const high = template.includes('hh') ? 16_383 : template.includes('vv') ? 127 : 1;
+  const bytes = option('these bytes', { message: 'sysex', lineId, template }, { in: [0, high] });
+  if (!said || !command) return [bytes];
+  const hear = { message: 'showControl', lineId, device: null, command, list: '' } as const;
+  const any = option(`${COMMAND_WORDS[command]}, any cue`, { ...hear, cue: '' });
+  if (said.cue === '') return [any, bytes];
+  return [option(`${COMMAND_WORDS[command]} cue ${said.cue}`, { ...hear, cue: said.cue }), any, bytes];
+}
+
+const MOST_TEXTS = 16;
+
+/** An OSC message: its first number, and each other argument by itself. */
+function oscOptions(lineId: string, signals: readonly OscSignal[]): LearnOption[] {
+  const hear = { message: 'osc', lineId, address: signals[0]!.address } as const;
+  const count = Math.max(...signals.map(({ args }) => args.length));
+  const each = Array.from({ length: Math.min(count, 8) }, (_, at): LearnOption[] => {
+    const args = signals.flatMap(({ args: all }) => all[at] ?? []);
+    const numbers = args.flatMap((arg) =>
+      'value' in arg && typeof arg.value === 'number' ? [arg.value] : [],
+    );
+    const words = `argument ${at + 1}`;
+    if (numbers.length > 0) {
+      const shown = numbers.map((value) => Number(value.toFixed(3)));
+      return [option(`${words} (${spanWords(shown)})`, { ...hear, argument: at + 1 })];
+    }
+    const texts = [...new Set(args.flatMap((arg) => (arg.type === 's' ? [arg.value] : [])))].slice(
+      0,
+      MOST_TEXTS,
+    );
+    if (texts.length === 0) return [];
+    const rows = texts.map((text, place): [string, number] => [text, texts.length === 1 ? 1 : place]);
+    return [
+      option(
+        `${words}: text ${texts.map((text) => `“${text}”`).join(', ')}`,
+        { ...hear, argument: at + 1 },
+        { texts: rows },
+      ),
+    ];
+  }).flat();
+  const first = option('comes', { ...hear, argument: 0 });
+  return count <= 1 && each.every(({ shape }) => !shape.texts) ? [first] : [first, ...each];
+}
+
 function optionsOf(lineId: string, signals: readonly Signal[]): LearnOption[] {
   const [first] = signals;
   if (!first) return [];
@@ -168,7 +297,9 @@ function optionsOf(lineId: string, signals: readonly Signal[]): LearnOption[] {
   }
   switch (first.kind) {
     case 'osc':
-      return [option('comes', { message: 'osc', lineId, address: first.address })];
+      return oscOptions(lineId, signals as OscSignal[]);
+    case 'sysex':
+      return sysexOptions(lineId, signals as SysexSignal[]);
     case 'slot':
       return [option('changes', { message: 'slot', lineId, slots: [first.slot, first.slot], values: 'any' })];
     case 'key':
@@ -211,7 +342,11 @@ export function gather(touches: readonly Touch[], middleC: MiddleC): LearnContro
       signals.every(({ kind }) => kind === 'noteOff' || kind === 'polyPressure' || kind === 'channelPressure')
     )
       return [];
-    const options = optionsOf(lineId, startingWithPress(signals));
+    const alone = optionsOf(lineId, startingWithPress(signals));
+    const options =
+      first?.kind === 'controlChange'
+        ? withAssembled(lineId, first as ChannelSignal, keys, touches, alone)
+        : alone;
     return options.length > 0 ? [{ key, lineId, words, options }] : [];
   });
 }
@@ -234,9 +369,21 @@ function keyControl(signal: Signal, touches: readonly Touch[], lineId: string): 
     if (pad) return keyControl(pad.signal, touches, lineId);
   }
   if (signal.kind === 'osc') return { key: `osc-${signal.address}`, words: () => signal.address };
+  if (signal.kind === 'sysex') return sysexControl(signal);
   const found = controlOf(signal);
   if (!found) return null;
   const control =
     found.control.kind === 'touch' ? { ...found.control, kind: 'note' as const } : found.control;
   return { key: writeControl(control), words: (middleC) => controlWords(control, middleC) };
+}
+
+/** So many bytes at the front, maker and model, tell what is one control from others of the same length. */
+const SYSEX_HEAD = 4;
+
+function sysexControl({ bytes }: SysexSignal): Keyed {
+  const said = decodeShowControl(bytes);
+  const head = [...bytes.subarray(0, Math.min(SYSEX_HEAD, bytes.length - 1))].map(hexOf).join(' ');
+  return said
+    ? { key: `show-control-${said.command}-${said.cue}`, words: () => describeShowControl(said) }
+    : { key: `sysex-${bytes.length}-${head}`, words: () => `system-exclusive ${head} …` };
 }

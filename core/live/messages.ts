@@ -1,6 +1,8 @@
 /** What goes over the live connection as text: JSON, one message each way described here. */
 import { z } from 'zod';
 import type { Op } from '../edits.js';
+import type { Outcome } from '../mapping/outcome.js';
+import type { LiveShow } from '../show/live.js';
 import { sendSchema } from '../show/send.js';
 
 export const portSchema = z.object({
@@ -90,6 +92,15 @@ export interface Slots {
   senders: Record<string, number>;
 }
 
+/** What the engine made of one message, when it came. */
+export interface WhyStep {
+  mappingId: string;
+  outcome: Outcome;
+  /** What the mapping took of it, and what it was shaped into. */
+  heard: number;
+  shaped: number;
+}
+
 export type FromServer =
   | { t: 'desk'; desk: DeskState }
   | { t: 'slots'; slots: Slots }
@@ -98,6 +109,8 @@ export type FromServer =
   | { t: 'held'; held: Record<string, LineHeld> }
   /** Routes that were cut since they closed a loop, with when, in milliseconds since 1970. */
   | { t: 'cutRoutes'; cut: Record<string, number> }
+  /** What signals made of the show: the banks that are on, and the tempo. `beatAt`: milliseconds since 1970 of a beat. */
+  | { t: 'live'; live: LiveShow; beatAt: number }
   /** An edit was made; `rev` is the show's number after it. Without `ops`, the show is to be read anew. */
   | { t: 'edit'; rev: number; ops: Op[] | null; label: string }
   /** State of a stand-in; null when it is gone. */

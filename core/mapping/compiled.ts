@@ -3,7 +3,9 @@ import type { Mapping } from '../show/mapping.js';
 import type { Send } from '../show/send.js';
 import { createGate, type Gate } from './gate.js';
 import { HEAR_MESSAGES } from './hear.js';
-import { compileSend, type CompiledSend } from './sends.js';
+import { byHand, type Heard } from './heard.js';
+import { createReader, type Reader } from './reader.js';
+import { compileSend, followsNumber, type CompiledSend, type SendPlace } from './sends.js';
 import { createShaper, seedOf, type Shaper } from './shape.js';
 
 /** One of the things that a mapping sends, at work. */
@@ -19,6 +21,10 @@ export interface ActiveSend extends CompiledSend {
   lengthMs: number | null;
   /** Of a key: how often it is pressed again while it is down; 0 for never. */
   repeatMs: number;
+  /** Of a key: it is let go at once. */
+  taps: boolean;
+  /** Of a slot: how long it takes from the level that the slot has. */
+  fadeMs: number;
   /** What it sent last sounds, or is held, until it is released. */
   sounding: boolean;
   /** Counts presses and releases, so that what was planned for an earlier one is known to be out of date. */
@@ -35,12 +41,23 @@ export interface Glide {
   at: number;
 }
 
+/** What a mapping did last, for those who look on. Of a mapping that follows the heard number: whichever number it was. */
+export interface Tally {
+  fired: number;
+  lastHeard: number;
+  lastShaped: number;
+  lastAt: number;
+  reported: boolean;
+}
+
 export interface CompiledMapping {
   source: Mapping;
   /** Its place in the sheet; what one signal makes several mappings send leaves in this order. */
   order: number;
   /** Index of the line it hears; -1 where that line is not there or is muted. */
   inLine: number;
+  /** Its bank, and the bank that it wants to be on, are. */
+  live: boolean;
   usesNumber: boolean;
   /** It hears presses and releases. */
   holds: boolean;
@@ -57,12 +74,19 @@ export interface CompiledMapping {
   waiting: boolean;
   /** Counts how often it waited. */
   waits: number;
-  // What happened last, for those who look on.
-  fired: number;
-  lastHeard: number;
-  lastShaped: number;
-  lastAt: number;
-  reported: boolean;
+  /** What it took last. */
+  heard: Heard;
+  /** What was shaped last; 0 at first. */
+  shaped: number;
+  tally: Tally;
+  /** How what arrives is read: the open parts of the address, or the bytes. */
+  reader: Reader;
+  /** Itself; of a voice, the mapping that it is a voice of. */
+  root: CompiledMapping;
+  /** Of a mapping whose sends follow the heard number: what each other number than the lowest makes of it, by how far it is above. */
+  voices: Map<number, CompiledMapping> | null;
+  /** How far its number is above the lowest. */
+  step: number;
 }
 
 /** Where a mapping's lines are: what it hears on, and for each of its sends what it is sent on. */
@@ -89,22 +113,29 @@ function activate(
   send: Send,
   { line, muted }: MappingLines['outs'][number],
   out: [number, number],
+  place: SendPlace,
 ): ActiveSend {
-  const { signals, fill, release } = compileSend(send);
+  const { signals, fill, releases, later, act } = compileSend(send, place);
   return {
     signals,
     fill,
-    release,
+    releases,
+    later,
+    act,
     line,
     muted,
     delayMs: send.delayMs,
     own: ownRange(out, send.range),
     lengthMs: send.kind === 'note' ? send.lengthMs : null,
-    repeatMs: send.kind === 'key' ? send.repeatMs : 0,
+    repeatMs: send.kind === 'key' && !send.tap ? send.repeatMs : 0,
+    taps: send.kind === 'key' && send.tap,
+    fadeMs: send.kind === 'slot' ? send.fadeMs : 0,
     sounding: false,
     turn: 0,
   };
 }
+
+const newTally = (): Tally => ({ fired: 0, lastHeard: 0, lastShaped: 0, lastAt: 0, reported: true });
 
 export function compileMapping(
   source: Mapping,
@@ -112,25 +143,64 @@ export function compileMapping(
   { inLine, outs }: MappingLines,
   seed: number,
 ): CompiledMapping {
+  return compileVoice(source, order, { inLine, outs }, seed, null, 0);
+}
+
+function compileVoice(
+  source: Mapping,
+  order: number,
+  { inLine, outs }: MappingLines,
+  seed: number,
+  root: CompiledMapping | null,
+  step: number,
+): CompiledMapping {
   const { shift } = source.when;
-  return {
+  const { shape } = source;
+  const place: SendPlace = { step, colour: shape.colour };
+  const made: Omit<CompiledMapping, 'root'> & { root: CompiledMapping | null } = {
     source,
     order,
     inLine,
-    usesNumber: source.shape.from === 'number',
+    live: true,
+    usesNumber: shape.from === 'number',
     holds: HEAR_MESSAGES[source.hear.message].holds,
     gate: createGate(source.when),
     shift: shift ? (inLine << 11) | (shift.channel << 7) | shift.number : -1,
-    shaper: createShaper(source.shape, seedOf(source.id, seed)),
-    sends: source.sends.map((send, at) => activate(send, outs[at]!, source.shape.out)),
+    shaper: createShaper(shape, seedOf(source.id, seed) + step),
+    sends: source.sends.map((send, at) => activate(send, outs[at]!, shape.out, place)),
     glide: null,
     held: new Set(),
     waiting: false,
     waits: 0,
-    fired: 0,
-    lastHeard: 0,
-    lastShaped: 0,
-    lastAt: 0,
-    reported: true,
+    heard: byHand(0, 0),
+    shaped: 0,
+    tally: root?.tally ?? newTally(),
+    reader: root?.reader ?? createReader(source),
+    root,
+    voices: root === null && source.sends.some(followsNumber) ? new Map() : null,
+    step,
   };
+  made.root ??= made as CompiledMapping;
+  return made as CompiledMapping;
+}
+
+/** A step further than this leads nowhere: 16 channels of 128. */
+const MOST_STEPS = 16 * 128;
+
+/** What the number that was heard makes of a mapping whose sends follow it; null where it leads past the last place. */
+export function voiceAt(root: CompiledMapping, step: number, seed: number): CompiledMapping | null {
+  if (step === 0) return root;
+  if (!Number.isInteger(step) || step < 0 || step >= MOST_STEPS) return null;
+  const known = root.voices!.get(step);
+  if (known) return known;
+  const lines = { inLine: root.inLine, outs: root.sends.map(({ line, muted }) => ({ line, muted })) };
+  const voice = compileVoice(root.source, root.order, lines, seed, root, step);
+  root.voices!.set(step, voice);
+  return voice;
+}
+
+/** A mapping, and what it is for each number that was heard. */
+export function* withVoices(root: CompiledMapping): Iterable<CompiledMapping> {
+  yield root;
+  if (root.voices) yield* root.voices.values();
 }

@@ -15,7 +15,17 @@ export function hearAs(message: HearMessage, from?: Hear): Hear {
   const numbers = from && 'numbers' in from ? from.numbers : 'any';
   switch (message) {
     case 'osc':
-      return { message, lineId, address: '/any/thing' };
+      return { message, lineId, address: '/any/thing', argument: 0 };
+    case 'control14': {
+      const within = numbers === 'any' || numbers[1] > 31 ? 'any' : numbers;
+      return { message, lineId, channels, numbers: within, values: 'any' };
+    }
+    case 'parameter':
+      return { message, lineId, channels, registered: false, parameter: 0, values: 'any' };
+    case 'sysex':
+      return { message, lineId, template: 'F0 7D vv F7' };
+    case 'showControl':
+      return { message, lineId, device: null, command: 'go', cue: '', list: '' };
     case 'slot':
       return { message, lineId, slots: 'any', values: 'any' };
     case 'keyPressed':
@@ -64,5 +74,6 @@ export function newMapping(
     when: ALWAYS,
     shape: shapeFor(hear.message),
     sends: [sendAs('osc', sendLineId)],
+    answer: null,
   };
 }

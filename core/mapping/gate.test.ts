@@ -5,7 +5,7 @@ import { createGate } from './gate.js';
 /** Which of these values, at these times, are heeded. */
 function heeded(given: Partial<When>, ...values: [value: number, at: number][]): number[] {
   const gate = createGate({ ...ALWAYS, ...given });
-  return values.filter(([value, at]) => gate?.passes(value, at) ?? true).map(([, at]) => at);
+  return values.filter(([value, at]) => (gate?.keeps(value, at) ?? null) === null).map(([, at]) => at);
 }
 
 test('always, where nothing else is wished', () => {

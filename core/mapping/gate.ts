@@ -1,9 +1,10 @@
 /** When a mapping heeds what it hears. */
 import type { When } from '../show/when.js';
+import type { Outcome } from './outcome.js';
 
 export interface Gate {
-  /** Whether a press, or a value, is heeded now. @param now monotonic ms, never falling */
-  passes(value: number, now: number): boolean;
+  /** @param now monotonic ms, never falling. @returns null where a press, or a value, is heeded now; else why not */
+  keeps(value: number, now: number): Outcome | null;
 }
 
 /** @returns null where everything is heeded */
@@ -36,15 +37,15 @@ export function createGate({ onceInMs, twiceInMs, changed, crossing }: When): Ga
   }
 
   return {
-    passes(value, now) {
+    keeps(value, now) {
       const same = value === last;
       last = value;
-      if (changed && same) return false;
-      if (crossing && !crosses(value)) return false;
-      if (twiceInMs > 0 && !second(now)) return false;
-      if (now - passedAt < onceInMs) return false;
+      if (changed && same) return 'unchanged';
+      if (crossing && !crosses(value)) return 'notCrossed';
+      if (twiceInMs > 0 && !second(now)) return 'notTwice';
+      if (now - passedAt < onceInMs) return 'tooSoon';
       passedAt = now;
-      return true;
+      return null;
     },
   };
 }

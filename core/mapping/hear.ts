@@ -38,6 +38,22 @@ export const HEAR_MESSAGES: Record<HearMessage, HearMessageInfo> = {
     number: null,
     value: { words: 'Value', high: 16_383 },
   },
+  control14: {
+    ...midi,
+    words: 'Control change, 14-bit',
+    kinds: [],
+    number: 'Controller',
+    value: { words: 'Value', high: 16_383 },
+  },
+  parameter: {
+    ...midi,
+    words: 'Parameter (RPN, NRPN)',
+    kinds: [],
+    number: null,
+    value: { words: 'Value', high: 16_383 },
+  },
+  sysex: { ...midi, words: 'System-exclusive', kinds: [], number: null, value: null },
+  showControl: { ...midi, words: 'Show control', kinds: [], number: null, value: null },
   osc: { words: 'OSC message', protocol: 'osc', kinds: [], number: null, value: null, holds: false },
   slot: {
     words: 'Slot changes',
@@ -63,6 +79,10 @@ export const highOf = (message: HearMessage): number => {
   return value ? value.high : number ? 127 : 1;
 };
 
+/** The lowest number that a hear wants: where a send that follows the number begins. */
+export const firstOf = (hear: Hear): number =>
+  'slots' in hear ? slotsOf(hear)[0] : 'numbers' in hear ? numbersOf(hear)[0] : 0;
+
 /** Numbers 0–127 that a hear of MIDI wants, both ends included. A message without a number has 0. */
 export function numbersOf(hear: Hear): [number, number] {
   if (!('numbers' in hear)) return [0, 0];
@@ -74,10 +94,14 @@ export function slotsOf(hear: Hear): [number, number] {
   return !('slots' in hear) || hear.slots === 'any' ? [1, 512] : hear.slots;
 }
 
-/** Channels 0–15 that a hear wants, both ends included. */
-export function channelsOf(hear: Hear): [number, number] {
-  if (!('channels' in hear) || hear.channels === 'any') return [0, 15];
-  return hear.channels;
+const ALL_CHANNELS = Array.from({ length: 16 }, (_, channel) => channel);
+
+/** Channels 0–15 that a hear wants; all of them where it has none. */
+export function channelsOf(hear: Hear): readonly number[] {
+  if (!('channels' in hear) || hear.channels === 'any') return ALL_CHANNELS;
+  if ('of' in hear.channels) return hear.channels.of;
+  const [from, to] = hear.channels;
+  return ALL_CHANNELS.slice(from, to + 1);
 }
 
 /** Whether a press or value of this size is wanted; a release is always wanted by `held`. */

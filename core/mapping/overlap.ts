@@ -2,6 +2,7 @@
 import type { Hear } from '../show/hear.js';
 import type { Send } from '../show/send.js';
 import { channelsOf, numbersOf, slotsOf } from './hear.js';
+import { followsNumber, placeOn } from './sends.js';
 
 /** A mapping that hears more controls than this is meant to. */
 const BROAD = 256;
@@ -12,19 +13,68 @@ const range = (from: number, to: number): number[] =>
 /** None where it hears broadly. A press and its release are one control. */
 export function controlsOf(hear: Hear): string[] {
   const { lineId } = hear;
-  if (hear.message === 'osc') return [`${lineId} osc ${hear.address}`];
-  if ('code' in hear) return [`${lineId} key ${hear.code}`];
-  if (hear.message === 'slot') {
-    const [from, to] = slotsOf(hear);
-    return to - from >= BROAD ? [] : range(from, to).map((slot) => `${lineId} slot ${slot}`);
+  switch (hear.message) {
+    case 'osc':
+      return [`${lineId} osc ${hear.address}`];
+    case 'keyPressed':
+    case 'keyHeld':
+      return [`${lineId} key ${hear.code}`];
+    case 'slot': {
+      const [from, to] = slotsOf(hear);
+      return to - from >= BROAD ? [] : range(from, to).map((slot) => `${lineId} slot ${slot}`);
+    }
+    case 'sysex':
+      return [`${lineId} sysex ${hear.template.toLowerCase()}`];
+    case 'showControl':
+      return [`${lineId} show control ${hear.command} ${hear.cue} ${hear.list} ${hear.device ?? ''}`];
+    case 'parameter':
+      return channelsOf(hear).map(
+        (channel) => `${lineId} parameter ${channel} ${hear.registered} ${hear.parameter}`,
+      );
+    default: {
+      const channels = channelsOf(hear);
+      const [from, to] = numbersOf(hear);
+      if (channels.length * (to - from + 1) > BROAD) return [];
+      const sort = ['pressed', 'released', 'held'].includes(hear.message) ? 'note' : hear.message;
+      return channels.flatMap((channel) =>
+        range(from, to).map((number) => `${lineId} ${sort} ${channel} ${number}`),
+      );
+    }
   }
-  const [fromChannel, toChannel] = channelsOf(hear);
-  const [from, to] = numbersOf(hear);
-  if ((toChannel - fromChannel + 1) * (to - from + 1) > BROAD) return [];
-  const sort = ['pressed', 'released', 'held'].includes(hear.message) ? 'note' : hear.message;
-  return range(fromChannel, toChannel).flatMap((channel) =>
-    range(from, to).map((number) => `${lineId} ${sort} ${channel} ${number}`),
-  );
+}
+
+/** How many places a send that follows the heard number goes to. */
+const spreadOf = (hear: Hear): number => {
+  const [from, to] = 'slots' in hear ? slotsOf(hear) : numbersOf(hear);
+  return to - from + 1;
+};
+
+/** The places that a mapping's send goes to, written as the controls that would come from there; none where they are no places. */
+export function targetsOf(hear: Hear, send: Send): string[] {
+  const target = targetOf(send);
+  if (target === null) return [];
+  if (!followsNumber(send)) return [target];
+  return range(0, Math.min(BROAD, spreadOf(hear)) - 1).flatMap((step) => {
+    const on = movedOn(send, step);
+    return (on && targetOf(on)) ?? [];
+  });
+}
+
+/** A send that follows, for a control so many places on. Null past the last place. */
+export function movedOn(send: Send, step: number): Send | null {
+  switch (send.kind) {
+    case 'note':
+    case 'control': {
+      const place = placeOn(send.channel, send.number, step);
+      return place && { ...send, ...place, follows: false };
+    }
+    case 'slot': {
+      const slot = send.slot + step * (send.fine ? 2 : 1);
+      return slot <= 512 ? { ...send, slot, follows: false } : null;
+    }
+    default:
+      return send;
+  }
 }
 
 /** The place that a send goes to, written as the control that would come from there; null where it is not one place. */
@@ -32,9 +82,10 @@ export function targetOf(send: Send): string | null {
   const { lineId } = send;
   switch (send.kind) {
     case 'osc':
-      return `${lineId} osc ${send.address}`;
+      return send.address.includes('{') ? null : `${lineId} osc ${send.address}`;
     case 'note':
     case 'control':
+    case 'control14':
       return `${lineId} ${send.kind} ${send.channel} ${send.number}`;
     case 'slot':
       return `${lineId} slot ${send.slot}`;

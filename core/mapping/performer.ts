@@ -3,9 +3,12 @@
  * done later is on its agenda; it is given the time, and reads no clock.
  */
 import { createAgenda } from '../agenda.js';
-import { copySignal, type OscSignal, type Signal } from '../signal.js';
-import type { ActiveSend, CompiledMapping } from './compiled.js';
-import { wantsValue } from './hear.js';
+import { copySignal, type Signal } from '../signal.js';
+import { withVoices, type ActiveSend, type CompiledMapping } from './compiled.js';
+import { firstOf } from './hear.js';
+import { byHand, NO_PARTS, type Heard } from './heard.js';
+import type { Outcome } from './outcome.js';
+import type { ShowAct } from './sends.js';
 import { finishValue } from './shape.js';
 
 /** In a mapping's held notes: held by hand, not by a note. */
@@ -15,14 +18,19 @@ const BY_KEY = -2;
 
 /** What a mapping does later. What belongs to an earlier press or release than its send's `turn` is out of date. */
 type Later =
-  /** A delayed send: what it was shaped into then. */
-  | { do: 'send'; mapping: CompiledMapping; send: ActiveSend; shaped: number; turn: null }
+  /** A delayed send: what was heard, and shaped into, then. */
+  | { do: 'send'; mapping: CompiledMapping; send: ActiveSend; shaped: number; heard: Heard; turn: null }
+  /** Keys that are typed after others. */
+  | { do: 'type'; mapping: CompiledMapping; send: ActiveSend; signals: readonly Signal[]; turn: null }
   /** The end of a note with a length, or of a delayed hold. */
   | { do: 'release'; mapping: CompiledMapping; send: ActiveSend; turn: number | null }
   | { do: 'repeat'; mapping: CompiledMapping; send: ActiveSend; turn: number }
   | { do: 'glide'; mapping: CompiledMapping; send: null; turn: null }
   /** It has been held for as long as is wanted, if it still is. */
-  | { do: 'heldLong'; mapping: CompiledMapping; send: null; turn: number; heard: number };
+  | { do: 'heldLong'; mapping: CompiledMapping; send: null; turn: number; heard: Heard };
+
+/** What the control did: a value, or what is pressed and let go. */
+export type Way = 'value' | 'pressed' | 'released' | 'keyDown' | 'keyUp';
 
 /** How often a glide moves on: smoother than the 44 frames a second of DMX. */
 const GLIDE_MS = 20;
@@ -36,11 +44,17 @@ export interface Stage {
   armed(): boolean;
   /** Whether a note is down, as line << 11 | channel << 7 | number. */
   isDown(key: number): boolean;
+  /** Beats since the tempo began. */
+  beat(now: number): number;
+  /** Something is done to the show itself. */
+  act(act: ShowAct, now: number): void;
+  /** A slot goes to the level that `signals` say, in the send's time. */
+  fade(mapping: CompiledMapping, send: ActiveSend, now: number): void;
 }
 
 export interface Performer {
-  /** A signal that the mapping hears. */
-  fire(mapping: CompiledMapping, signal: Signal, now: number): void;
+  /** Something that the mapping hears, as it was read. @param way what its control did. @returns what became of it */
+  take(mapping: CompiledMapping, heard: Heard, way: Way, now: number): Outcome;
   /** Presses or releases it by hand, at the top of its range. */
   byHand(mapping: CompiledMapping, pressed: boolean, now: number): void;
   /** Ends all of it at once: what sounds is released, and what is held is let go. */
@@ -55,14 +69,15 @@ export interface Performer {
   wake(now: number): void;
 }
 
-export function createPerformer({ put, report, armed, isDown: isNoteDown }: Stage): Performer {
+export function createPerformer(stage: Stage): Performer {
+  const { put, report, armed, isDown: isNoteDown } = stage;
   const agenda = createAgenda<Later>();
 
   /** Sends the release of what sounds. */
   function stop(mapping: CompiledMapping, send: ActiveSend): void {
     send.sounding = false;
     send.turn++;
-    put(send.line, send.release!, mapping.source.id, send.muted);
+    for (const signal of send.releases) put(send.line, signal, mapping.source.id, send.muted);
   }
 
   /** Sends one of a mapping's things now. @param copied its signals are used again before this leaves */
@@ -70,34 +85,57 @@ export function createPerformer({ put, report, armed, isDown: isNoteDown }: Stag
     mapping: CompiledMapping,
     send: ActiveSend,
     shaped: number,
+    heard: Heard,
     now: number,
     copied: boolean,
   ): void {
-    if (!send.fill(send.own(shaped))) return;
+    const filled = send.fill(send.own(shaped), heard);
+    if (filled === 'nothing') return;
+    if (send.act) return armed() ? stage.act(send.act, now) : undefined;
+    if (send.fadeMs > 0) return stage.fade(mapping, send, now);
     // A note with a length that sounds still is ended before it begins anew.
     if (send.sounding && send.lengthMs !== null) stop(mapping, send);
-    for (const signal of send.signals)
+    const signals = filled === 'signals' ? send.signals : send.releases;
+    for (const signal of signals)
       put(send.line, copied ? copySignal(signal) : signal, mapping.source.id, send.muted);
+    for (const { afterMs, signals: typed } of send.later)
+      agenda.put(now + afterMs, { do: 'type', mapping, send, signals: typed, turn: null });
+    if (send.releases.length > 0) sound(mapping, send, filled === 'signals', now);
+  }
+
+  /** What was sent sounds, or is held, from now on; or is not any more. */
+  function sound(mapping: CompiledMapping, send: ActiveSend, sounding: boolean, now: number): void {
     // What is held back sounds nowhere.
-    if (!send.release || !armed() || send.muted) return;
-    send.sounding = isDown(send.signals[0]!);
+    if (!armed() || send.muted) return;
+    send.sounding = sounding;
     send.turn++;
     if (!send.sounding) return;
     const { turn } = send;
     if (send.lengthMs !== null) agenda.put(now + send.lengthMs, { do: 'release', mapping, send, turn });
-    else if (!mapping.holds && send.signals[0]!.kind === 'key') return stop(mapping, send); // its release is never heard
+    else if (send.taps || (!mapping.holds && send.signals[0]!.kind === 'key')) return stop(mapping, send); // at once, or since its release is never heard
     if (send.repeatMs > 0) agenda.put(now + send.repeatMs, { do: 'repeat', mapping, send, turn });
   }
+
+  const putOff = (mapping: CompiledMapping, send: ActiveSend, shaped: number, now: number): void =>
+    agenda.put(now + send.delayMs, {
+      do: 'send',
+      mapping,
+      send,
+      shaped,
+      heard: { ...mapping.heard },
+      turn: null,
+    });
 
   /** Sends all of a mapping's things for a value, those with a delay later. */
   function sendAll(mapping: CompiledMapping, value: number, now: number, copied = false): void {
     const shaped = finishValue(mapping.source.shape, value);
-    mapping.lastShaped = shaped;
-    mapping.lastAt = now;
+    mapping.shaped = shaped;
+    mapping.tally.lastShaped = shaped;
+    mapping.tally.lastAt = now;
     report(mapping);
     for (const send of mapping.sends) {
-      if (send.delayMs > 0) agenda.put(now + send.delayMs, { do: 'send', mapping, send, shaped, turn: null });
-      else fireSend(mapping, send, shaped, now, copied);
+      if (send.delayMs > 0) putOff(mapping, send, shaped, now);
+      else fireSend(mapping, send, shaped, mapping.heard, now, copied);
     }
   }
 
@@ -125,18 +163,24 @@ export function createPerformer({ put, report, armed, isDown: isNoteDown }: Stag
     if (part < 1) agenda.put(now + GLIDE_MS, { do: 'glide', mapping, send: null, turn: null });
   }
 
-  function emit(mapping: CompiledMapping, heard: number, now: number): void {
-    const wished = mapping.shaper.take(heard);
-    if (wished === null) return;
-    mapping.fired++;
-    mapping.lastHeard = heard;
+  function emit(mapping: CompiledMapping, heard: Heard, now: number): Outcome {
+    const value = mapping.usesNumber ? heard.number : heard.value;
+    const wished = mapping.shaper.take(value, heard, stage.beat(now));
+    if (wished === null) return mapping.shaper.why;
+    mapping.heard.value = heard.value;
+    mapping.heard.number = heard.number;
+    mapping.heard.channel = heard.channel;
+    mapping.heard.parts = heard.parts;
+    mapping.tally.fired++;
+    mapping.tally.lastHeard = value;
     goTo(mapping, wished, now);
+    return 'fired';
   }
 
   /** Releases what sounds as long as its control is held, each with its own delay. */
   function releaseSends(mapping: CompiledMapping, now: number): void {
     for (const send of mapping.sends) {
-      if (!send.release || send.lengthMs !== null) continue;
+      if (send.releases.length === 0 || send.lengthMs !== null) continue;
       if (send.delayMs > 0) agenda.put(now + send.delayMs, { do: 'release', mapping, send, turn: null });
       else if (send.sounding) stop(mapping, send);
     }
@@ -149,28 +193,29 @@ export function createPerformer({ put, report, armed, isDown: isNoteDown }: Stag
       mapping.waiting = false;
       return; // it never began
     }
-    mapping.lastAt = now;
+    mapping.tally.lastAt = now;
     report(mapping);
     releaseSends(mapping, now);
-    if (mapping.source.shape.each !== 'value' || !mapping.sends.some((send) => !send.release)) return;
-    mapping.fired++;
-    [mapping.lastHeard] = mapping.source.shape.in;
+    if (mapping.source.shape.each !== 'value' || mapping.sends.every((send) => send.releases.length > 0))
+      return;
+    mapping.tally.fired++;
+    [mapping.tally.lastHeard] = mapping.source.shape.in;
     sendLow(mapping, now, false);
   }
 
   /** The low end, to those that have no release of their own. @param atOnce without glide and delay */
   function sendLow(mapping: CompiledMapping, now: number, atOnce: boolean): void {
     const low = mapping.shaper.low();
-    if (mapping.glide && !atOnce && mapping.sends.every((send) => !send.release))
+    if (mapping.glide && !atOnce && mapping.sends.every((send) => send.releases.length === 0))
       return goTo(mapping, low, now);
     if (mapping.glide) mapping.glide = { from: low, to: low, since: now, at: low };
     const shaped = finishValue(mapping.source.shape, low);
-    mapping.lastShaped = shaped;
+    mapping.shaped = shaped;
+    mapping.tally.lastShaped = shaped;
     for (const send of mapping.sends) {
-      if (send.release) continue;
-      if (send.delayMs > 0 && !atOnce)
-        agenda.put(now + send.delayMs, { do: 'send', mapping, send, shaped, turn: null });
-      else fireSend(mapping, send, shaped, now, true);
+      if (send.releases.length > 0) continue;
+      if (send.delayMs > 0 && !atOnce) putOff(mapping, send, shaped, now);
+      else fireSend(mapping, send, shaped, mapping.heard, now, true);
     }
   }
 
@@ -180,64 +225,57 @@ export function createPerformer({ put, report, armed, isDown: isNoteDown }: Stag
     mapping.held.clear();
     mapping.waiting = false;
     if (!wasHeld && !mapping.sends.some((send) => send.sounding)) return;
-    mapping.lastAt = now;
+    mapping.tally.lastAt = now;
     report(mapping);
     for (const send of mapping.sends) if (send.sounding) stop(mapping, send);
     if (wasHeld && mapping.source.shape.each === 'value') sendLow(mapping, now, true);
   }
 
   /** What is held begins: at once, or once it has been held for as long as is wanted. */
-  function begin(mapping: CompiledMapping, heard: number, now: number): void {
+  function begin(mapping: CompiledMapping, heard: Heard, now: number): Outcome {
     const { heldForMs } = mapping.source.when;
     if (heldForMs === 0) return emit(mapping, heard, now);
-    if (mapping.waiting) return;
+    if (mapping.waiting) return 'waiting';
     mapping.waiting = true;
     const turn = ++mapping.waits;
-    agenda.put(now + heldForMs, { do: 'heldLong', mapping, send: null, turn, heard });
+    agenda.put(now + heldForMs, { do: 'heldLong', mapping, send: null, turn, heard: { ...heard } });
+    return 'waiting';
   }
 
-  function hold(mapping: CompiledMapping, key: number, pressed: boolean, heard: number, now: number): void {
+  function hold(mapping: CompiledMapping, key: number, pressed: boolean, heard: Heard, now: number): Outcome {
     const silent = !armed() || mapping.sends.every((send) => send.muted);
     if (pressed) {
-      if (!silent) mapping.held.add(key);
-      if (silent) emit(mapping, heard, now);
-      else begin(mapping, heard, now);
-    } else if (mapping.held.delete(key)) {
-      if (mapping.held.size === 0) letGo(mapping, now);
-    } else if (silent) emit(mapping, mapping.source.shape.in[0], now);
+      if (silent) return emit(mapping, heard, now);
+      mapping.held.add(key);
+      return begin(mapping, heard, now);
+    }
+    if (mapping.held.delete(key)) {
+      if (mapping.held.size > 0) return 'alsoHeld';
+      letGo(mapping, now);
+      return 'released';
+    }
+    return silent ? emit(mapping, lowOf(mapping), now) : 'nothingHeld';
   }
 
-  const heeds = (mapping: CompiledMapping, value: number, now: number): boolean =>
-    (mapping.shift < 0 || isNoteDown(mapping.shift)) && (!mapping.gate || mapping.gate.passes(value, now));
+  const lowOf = (mapping: CompiledMapping): Heard => {
+    const [low] = mapping.source.shape.in;
+    return { value: low, number: low, channel: mapping.heard.channel, parts: NO_PARTS };
+  };
 
-  function fire(mapping: CompiledMapping, signal: Signal, now: number): void {
-    const { hear } = mapping.source;
-    switch (signal.kind) {
-      case 'osc': {
-        const value = numberIn(signal);
-        if (heeds(mapping, value, now)) emit(mapping, value, now);
-        return;
-      }
-      case 'slot':
-        if (wantsValue(hear, signal.level) && heeds(mapping, signal.level, now))
-          emit(mapping, mapping.usesNumber ? signal.slot : signal.level, now);
-        return;
-      case 'key':
-        if (signal.down && !heeds(mapping, 1, now)) return;
-        if (mapping.holds) hold(mapping, BY_KEY, signal.down, 1, now);
-        else if (signal.down) emit(mapping, 1, now);
-        return;
-      case 'sysex':
-      case 'system':
-        return;
-      default: {
-        const heard = mapping.usesNumber ? signal.number : signal.value;
-        const pressed = !mapping.holds || signal.kind === 'noteOn';
-        if (pressed && !(wantsValue(hear, signal.value) && heeds(mapping, signal.value, now))) return;
-        if (!mapping.holds) emit(mapping, heard, now);
-        else hold(mapping, (signal.channel << 7) | signal.number, pressed, heard, now);
-      }
-    }
+  function keptBack(mapping: CompiledMapping, value: number, now: number): Outcome | null {
+    if (mapping.shift >= 0 && !isNoteDown(mapping.shift)) return 'shift';
+    return mapping.gate ? mapping.gate.keeps(value, now) : null;
+  }
+
+  function take(mapping: CompiledMapping, heard: Heard, way: Way, now: number): Outcome {
+    const down = way === 'pressed' || way === 'keyDown';
+    if (!mapping.holds)
+      return way === 'keyUp'
+        ? 'buttonUp'
+        : (keptBack(mapping, heard.value, now) ?? emit(mapping, heard, now));
+    const key = way === 'keyDown' || way === 'keyUp' ? BY_KEY : (heard.channel << 7) | heard.number;
+    const kept = down ? keptBack(mapping, heard.value, now) : null;
+    return kept ?? hold(mapping, key, down, heard, now);
   }
 
   const isHeld = (mapping: CompiledMapping): boolean =>
@@ -245,21 +283,25 @@ export function createPerformer({ put, report, armed, isDown: isNoteDown }: Stag
 
   function forget(mappings: Iterable<CompiledMapping>): void {
     const whose = new Set(mappings);
-    agenda.drop(({ mapping }) => whose.has(mapping));
-    for (const { glide } of whose) if (glide) glide.to = glide.at;
+    agenda.drop(({ mapping }) => whose.has(mapping.root));
+    for (const root of whose) for (const { glide } of withVoices(root)) if (glide) glide.to = glide.at;
   }
 
   function doLater(later: Later, now: number): void {
     const { mapping, send } = later;
     switch (later.do) {
       case 'send':
-        return fireSend(mapping, later.send, later.shaped, now, true);
+        return fireSend(mapping, later.send, later.shaped, later.heard, now, true);
+      case 'type':
+        for (const signal of later.signals) put(later.send.line, signal, mapping.source.id, later.send.muted);
+        return;
       case 'release':
         if (send && send.sounding && (later.turn === null || later.turn === send.turn)) stop(mapping, send);
         return;
       case 'repeat':
         if (!later.send.sounding || later.turn !== later.send.turn) return;
-        put(later.send.line, copySignal(later.send.signals[0]!), mapping.source.id, later.send.muted);
+        // The key itself: what is held with it stays down.
+        put(later.send.line, copySignal(later.send.signals.at(-1)!), mapping.source.id, later.send.muted);
         agenda.put(now + later.send.repeatMs, later);
         return;
       case 'glide':
@@ -272,14 +314,15 @@ export function createPerformer({ put, report, armed, isDown: isNoteDown }: Stag
   }
 
   return {
-    fire,
+    take,
     end,
     isHeld,
     forget,
     byHand(mapping, pressed, now) {
       const [, top] = mapping.source.shape.in;
-      if (mapping.holds) hold(mapping, BY_HAND, pressed, top, now);
-      else if (pressed) emit(mapping, top, now);
+      const heard = byHand(top, mapping.usesNumber ? top : firstOf(mapping.source.hear));
+      if (mapping.holds) hold(mapping, BY_HAND, pressed, heard, now);
+      else if (pressed) emit(mapping, heard, now);
       else releaseSends(mapping, now);
     },
     unheard(mappings, now) {
@@ -300,17 +343,3 @@ export function createPerformer({ put, report, armed, isDown: isNoteDown }: Stag
     },
   };
 }
-
-/** The first number among the arguments; 1 for a message without one. */
-function numberIn(signal: OscSignal): number {
-  for (const arg of signal.args) {
-    if (arg.type === 'f' || arg.type === 'i' || arg.type === 'd') return arg.value;
-    if (arg.type === 'h') return Number(arg.value);
-    if (arg.type === 'F') return 0;
-  }
-  return 1;
-}
-
-/** Whether what leaves presses something that must be let go. */
-const isDown = (signal: Signal): boolean =>
-  signal.kind === 'noteOn' || (signal.kind === 'key' && signal.down);

@@ -1,7 +1,11 @@
 /** How a heard value becomes the value that is sent. */
 import type { Shape } from '../show/shape.js';
+import { readFormula, type FormulaValues } from './formula.js';
+import { NO_PARTS, type Heard } from './heard.js';
+import type { Outcome } from './outcome.js';
 
-const CURVES: Record<Exclude<Shape['curve'], 'table'>, (x: number) => number> = {
+type Bend = Exclude<Shape['curve'], 'table' | 'frequency' | 'formula'>;
+export const BENDS: Readonly<Record<Bend, (x: number) => number>> = {
   straight: (x) => x,
   'slow-start': (x) => x * x,
   'fast-start': (x) => Math.sqrt(x),
@@ -26,20 +30,27 @@ function fromTable(table: Shape['table'], heard: number): number {
 export function curveValue(shape: Shape, heard: number): number {
   const { curve, table } = shape;
   if (curve === 'table' && table.length > 0) return fromTable(table, heard);
+  if (curve === 'frequency') return noteFrequency(heard);
   const [inFrom, inTo] = shape.in;
   const [outFrom, outTo] = shape.out;
   const place = Math.min(1, Math.max(0, (heard - inFrom) / (inTo - inFrom)));
   // The ends are given back exactly, without a rounding error of the sum.
   if (place === 1) return outTo;
-  return outFrom + (curve === 'table' ? place : CURVES[curve](place)) * (outTo - outFrom);
+  return (
+    outFrom + (curve === 'table' || curve === 'formula' ? place : BENDS[curve](place)) * (outTo - outFrom)
+  );
 }
 
-/** In steps, and in whole numbers, as is wished. @param value in the units of `shape.out` */
-export function finishValue({ steps, round, out }: Shape, value: number): number {
-  let finished = value;
+/** A note's frequency in Hz: equal temperament, A4 (note 69) = 440 Hz (ISO 16). */
+export const noteFrequency = (note: number): number => 440 * 2 ** ((note - 69) / 12);
+
+/** Moved by the offset, within the limits, in steps, and in whole numbers, as is wished. @param value in the units of `shape.out` */
+export function finishValue({ steps, round, out, offset, limits }: Shape, value: number): number {
+  let finished = value + offset;
+  if (limits) finished = Math.max(limits[0], Math.min(limits[1], finished));
   const width = out[1] - out[0];
   if (steps > 0 && width !== 0) {
-    const step = Math.round(((value - out[0]) / width) * (steps - 1)) / (steps - 1);
+    const step = Math.round(((finished - out[0]) / width) * (steps - 1)) / (steps - 1);
     finished = step === 1 ? out[1] : out[0] + step * width;
   }
   return round ? Math.round(finished) : finished;
@@ -50,10 +61,17 @@ export const shapeValue = (shape: Shape, heard: number): number =>
 
 /** A shape at work: it remembers what passed last. */
 export interface Shaper {
-  /** @returns what is wished, before steps and rounding; null where the value does not pass */
-  take(heard: number): number | null;
+  /**
+   * @param value what is shaped, as `from` says. @param beat beats since the tempo began
+   * @returns what is wished, before offset, limits, steps and rounding; null where the value does not pass: then `why` says why
+   */
+  take(value: number, heard: Heard, beat: number): number | null;
+  /** Why nothing passed the last time. */
+  readonly why: Outcome;
   /** What the low end becomes, as when what was held is let go: it always passes. */
   low(): number;
+  /** Its bank was off, and is on again: what is to be picked up waits until it is. */
+  resume(): void;
 }
 
 /** Numbers 0–1, always the same for the same seed (mulberry32, public domain). */
@@ -86,13 +104,45 @@ export function stepsOf(coding: Shape['coding'], value: number): number {
   }
 }
 
+/** A control that waits to be picked up is, within this part of what it can say. */
+const NEAR = 1 / 60;
+
+/** Lets a control pass once it has come to where the value was, or past it. */
+function createPickUp(span: number): { resume(): void; passes(value: number, was: number | null): boolean } {
+  let waits = false;
+  let before: number | null = null;
+  return {
+    resume() {
+      waits = true;
+      before = null;
+    },
+    passes(value, was) {
+      if (!waits || was === null) return true;
+      const passed = before !== null && before < was !== value < was;
+      before = value;
+      waits = !passed && Math.abs(value - was) > span * NEAR;
+      return !waits;
+    },
+  };
+}
+
 export function createShaper(shape: Shape, seed: number): Shaper {
-  const { deadband, each, list, out, coding } = shape;
+  const { deadband, each, list, out, coding, pickUp } = shape;
   const [low, high] = [Math.min(...shape.in), Math.max(...shape.in)];
+  const formula = shape.curve === 'formula' && shape.formula !== '' ? readFormula(shape.formula) : null;
+  const evaluate = formula?.ok ? formula.value.evaluate : null;
+  const values: FormulaValues = { value: 0, number: 0, channel: 0, force: 0, was: 0, beat: 0 };
+  const picked = pickUp ? createPickUp(high - low) : null;
   let dialAt = low;
   const roll = each === 'dice' ? dice(seed) : null;
   let passed: number | null = null;
   let turn = 0;
+  let why: Outcome = 'fired';
+
+  function refuse(reason: Outcome): null {
+    why = reason;
+    return null;
+  }
 
   /** What each press makes where that is not its own value. */
   function next(): number {
@@ -101,23 +151,45 @@ export function createShaper(shape: Shape, seed: number): Shaper {
     return out[1 - (turn++ % 2)]!;
   }
 
+  function byFormula(value: number, heard: Heard, beat: number): number | null {
+    values.value = value;
+    values.number = heard.number;
+    values.channel = heard.channel + 1;
+    values.force = heard.value;
+    values.beat = beat;
+    const made = evaluate!(values);
+    if (!Number.isFinite(made)) return refuse('noResult');
+    values.was = made;
+    return made;
+  }
+
   return {
-    take(heard) {
+    get why() {
+      return why;
+    },
+    take(value, heard, beat) {
       if (each === 'dial') {
-        dialAt = Math.max(low, Math.min(high, dialAt + stepsOf(coding, heard)));
+        dialAt = Math.max(low, Math.min(high, dialAt + stepsOf(coding, value)));
         return curveValue(shape, dialAt);
       }
-      if (each !== 'value') {
-        // The low end is a button's release: only presses count.
-        return heard === shape.in[0] ? null : next();
-      }
-      if (deadband > 0 && passed !== null && Math.abs(heard - passed) <= deadband) return null;
-      passed = heard;
-      return curveValue(shape, heard);
+      // The low end is a button's release: only presses count.
+      if (each !== 'value') return value === shape.in[0] ? refuse('buttonUp') : next();
+      if (picked && !picked.passes(value, passed)) return refuse('pickUp');
+      if (deadband > 0 && passed !== null && Math.abs(value - passed) <= deadband) return refuse('deadband');
+      passed = value;
+      return evaluate ? byFormula(value, heard, beat) : curveValue(shape, value);
     },
     low() {
       [passed] = shape.in;
-      return curveValue(shape, passed);
+      if (!evaluate) return curveValue(shape, passed);
+      return (
+        byFormula(
+          passed,
+          { value: passed, number: values.number, channel: values.channel - 1, parts: NO_PARTS },
+          values.beat,
+        ) ?? 0
+      );
     },
+    resume: () => picked?.resume(),
   };
 }

@@ -1,12 +1,15 @@
 /** Mappings in words, for the sheet, the reports and the screen reader. */
 import { keyWords } from '../keys/codes.js';
 import { ALL_DEVICES, COMMAND_WORDS, SHOW_FORMATS } from '../midi/show-control.js';
+import { HEAR_MESSAGES } from './hear.js';
 import { noteName, type MiddleC } from '../midi/words.js';
 import type { Hear } from '../show/hear.js';
+import type { BankAct } from '../show/bank.js';
 import type { Mapping } from '../show/mapping.js';
-import type { OscArg, Send } from '../show/send.js';
+import type { OscArg, OscPlace, Send } from '../show/send.js';
 import type { Shape } from '../show/shape.js';
 import type { When } from '../show/when.js';
+import { writeChord, writeTyping } from '../typed/typing.js';
 import { writeChannels, writeNotes, writeScale, writeSpan } from '../typed/range.js';
 
 /** What is heard, without its line: `Note 36 pressed`, `CC 21 moves`. */
@@ -28,6 +31,16 @@ export function hearTitle(hear: Hear): string {
       return 'Pressure';
     case 'bend':
       return 'Pitch bend';
+    case 'control14':
+      return hear.numbers === 'any'
+        ? 'Any 14-bit controller moves'
+        : `CC ${writeSpan(hear.numbers)} moves, 14-bit`;
+    case 'parameter':
+      return `${hear.registered ? 'RPN' : 'NRPN'} ${hear.parameter} moves`;
+    case 'sysex':
+      return 'System-exclusive';
+    case 'showControl':
+      return `Show control: ${COMMAND_WORDS[hear.command]}${hear.cue && ` cue ${hear.cue}`}`;
     case 'osc':
       return hear.address;
     case 'slot':
@@ -41,19 +54,27 @@ export function hearTitle(hear: Hear): string {
 
 /** The details under the title: `note 36 (C2) · ch 10 · any force`. */
 export function hearDetail(hear: Hear, middleC: MiddleC): string {
-  if (hear.message === 'osc') return 'first number';
+  if (hear.message === 'osc') return hear.argument === 0 ? 'first number' : `argument ${hear.argument}`;
+  if (hear.message === 'sysex') return hear.template;
+  if (hear.message === 'showControl') {
+    const device = hear.device === null ? 'any device' : `as device ${hear.device}`;
+    return hear.list ? `list ${hear.list} · ${device}` : device;
+  }
   if (hear.message === 'slot') return hear.values === 'any' ? 'any level' : `level ${writeSpan(hear.values)}`;
   if ('code' in hear) return hear.code;
   const parts: string[] = [];
   if ('numbers' in hear && hear.numbers !== 'any') {
-    if (hear.message === 'control') parts.push(`CC ${writeSpan(hear.numbers)}`);
+    if (hear.message === 'control' || hear.message === 'control14')
+      parts.push(`CC ${writeSpan(hear.numbers)}`);
     else if (hear.message === 'program') parts.push(`program ${writeSpan(hear.numbers)}`);
     else if (hear.numbers[0] === hear.numbers[1]) parts.push(`note ${writeNotes(hear.numbers, middleC)}`);
     else parts.push(`notes ${hear.numbers.map((n) => noteName(n, middleC)).join('–')}`);
   }
   parts.push(hear.channels === 'any' ? 'any channel' : `ch ${writeChannels(hear.channels)}`);
   if ('values' in hear && hear.values !== 'any')
-    parts.push(`${hear.message === 'control' ? 'value' : 'force'} ${writeSpan(hear.values)}`);
+    parts.push(
+      `${HEAR_MESSAGES[hear.message].value?.words.toLowerCase() ?? 'value'} ${writeSpan(hear.values)}`,
+    );
   return parts.join(' · ');
 }
 
@@ -79,9 +100,14 @@ const CURVE_WORDS: Record<Shape['curve'], string> = {
   'fast-start': 'fast start',
   'slow-ends': 'slow at both ends',
   table: 'by a table',
+  frequency: 'note to Hz',
+  formula: '',
 };
 
+const shownNumber = (value: number): string => String(Number(value.toFixed(4))).replace('-', '−');
+
 export function shapeWords(shape: Shape): string {
+  if (shape.each === 'value' && shape.curve === 'formula') return `= ${shape.formula || '…'}`;
   const scale = `${shape.from === 'number' ? 'number ' : ''}${writeScale(shape.in)} → ${writeScale(shape.out)}`;
   const made = {
     value: scale,
@@ -92,6 +118,11 @@ export function shapeWords(shape: Shape): string {
   };
   const parts = [made[shape.each]];
   if (shape.each === 'value') parts.push(CURVE_WORDS[shape.curve]);
+  if (shape.colour) parts.push(`${shape.colour.of} of a colour`);
+  if (shape.texts.length > 0) parts.push('texts by a table');
+  if (shape.offset !== 0) parts.push(`${shape.offset > 0 ? '+' : ''}${shownNumber(shape.offset)}`);
+  if (shape.limits) parts.push(`within ${writeScale(shape.limits)}`);
+  if (shape.pickUp) parts.push('picked up');
   if (shape.steps > 0) parts.push(`${shape.steps} steps`);
   if (shape.round) parts.push('whole numbers');
   if (shape.deadband > 0) parts.push(`deadband ${shape.deadband}`);
@@ -112,17 +143,34 @@ const TYPE_WORDS: Record<OscArg['type'], string> = {
 };
 export const OSC_TYPE_WORDS: Readonly<Record<OscArg['type'], string>> = TYPE_WORDS;
 
+/** What stands in an argument that is not fixed. */
+export const PLACE_WORDS: Readonly<Record<OscPlace, string>> = {
+  shaped: 'shaped value',
+  number: 'heard number',
+  red: 'red',
+  green: 'green',
+  blue: 'blue',
+};
+
 /** The arguments of a send: `float`, `text “go”, integer 3`, `no arguments`. */
 export function argsWords(args: OscArg[]): string {
   if (args.length === 0) return 'no arguments';
   return args
     .map((arg) => {
       if (!('value' in arg)) return TYPE_WORDS[arg.type];
-      if (arg.value === 'shaped' && arg.type !== 's') return TYPE_WORDS[arg.type];
-      return arg.type === 's' ? `text “${arg.value}”` : `${TYPE_WORDS[arg.type]} ${arg.value}`;
+      if (arg.type === 's') return `text “${arg.value}”`;
+      if (arg.value === 'shaped') return TYPE_WORDS[arg.type];
+      return `${TYPE_WORDS[arg.type]} ${typeof arg.value === 'number' ? arg.value : PLACE_WORDS[arg.value]}`;
     })
     .join(', ');
 }
+
+const BANK_WORDS: Record<BankAct, string> = {
+  on: 'bank on',
+  off: 'bank off',
+  toggle: 'bank on or off',
+  only: 'this bank only',
+};
 
 /** What is sent, without its line: `/fog/density`, `note 36 (C2)`, `slot 5`. */
 export function sendTitle(send: Send, middleC: MiddleC): string {
@@ -130,9 +178,9 @@ export function sendTitle(send: Send, middleC: MiddleC): string {
     case 'osc':
       return send.address;
     case 'note':
-      return `note ${writeNotes([send.number, send.number], middleC)}`;
+      return `note ${writeNotes([send.number, send.number], middleC)}${send.follows ? ' and on' : ''}`;
     case 'control':
-      return `CC ${send.number}`;
+      return `CC ${send.number}${send.follows ? ' and on' : ''}`;
     case 'control14':
       return `CC ${send.number}, 14-bit`;
     case 'parameter':
@@ -144,9 +192,18 @@ export function sendTitle(send: Send, middleC: MiddleC): string {
     case 'sysex':
       return send.template;
     case 'slot':
+      if (send.follows) return `slot ${send.slot} and on`;
       return send.fine ? `slots ${send.slot} and ${send.slot + 1}` : `slot ${send.slot}`;
     case 'key':
-      return `key ${keyWords(send.code)}`;
+      return `key ${writeChord([...send.with, send.code])}`;
+    case 'typing':
+      return `types ${writeTyping(send.steps)}`;
+    case 'bank':
+      return BANK_WORDS[send.act];
+    case 'tap':
+      return 'tempo tap';
+    case 'panic':
+      return 'Panic';
     case 'showControl':
       return `${COMMAND_WORDS[send.command]}${send.cue && ` cue ${send.cue}`}`;
   }
@@ -168,8 +225,20 @@ export function sendDetail(send: Send): string {
     case 'sysex':
       return 'system-exclusive';
     case 'slot':
-      return send.fine ? 'coarse and fine' : 'level 0–255';
+      return [
+        send.part === 'level' ? (send.fine ? 'coarse and fine' : 'level 0–255') : send.part,
+        send.fadeMs > 0 && `fade ${send.fadeMs / 1000} s`,
+      ]
+        .filter(Boolean)
+        .join(', ');
+    case 'typing':
+      return 'one after another';
+    case 'bank':
+    case 'tap':
+    case 'panic':
+      return 'this show';
     case 'key':
+      if (send.tap) return 'tapped';
       return send.repeatMs > 0 ? `again every ${send.repeatMs} ms while held` : 'typed';
     case 'showControl': {
       const { format, device, list } = send;

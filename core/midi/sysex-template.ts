@@ -7,11 +7,12 @@
  * | `vv`    | the value, 0–127                                                                         |
  * | `hh` `ll` | the value's high and low seven bits, 0–16,383                                          |
  * | `|`     | from here on the checksum counts                                                         |
+ * | `xx`    | where it is heard: any byte                                                              |
  * | `ck`    | the byte that makes the sum of what counts, and itself, a multiple of 128 (common practice) |
  */
 import type { Typed } from '../typed/range.js';
 
-type Part = number | 'vv' | 'hh' | 'll' | 'ck';
+type Part = number | 'vv' | 'hh' | 'll' | 'ck' | 'xx';
 
 export interface SysexTemplate {
   parts: Part[];
@@ -25,13 +26,15 @@ const HINT =
   'Write bytes like F0 7D 01 vv F7: vv is the value, hh ll its high and low seven bits, | … ck a checksum.';
 const MOST_BYTES = 256;
 
-function readPart(word: string): Part | null {
+function readPart(word: string, heard: boolean): Part | null {
   const lower = word.toLowerCase();
+  if (heard && lower === 'xx') return lower;
   if (lower === 'vv' || lower === 'hh' || lower === 'll' || lower === 'ck') return lower;
   return /^[0-9a-f]{1,2}$/.test(lower) ? parseInt(lower, 16) : null;
 }
 
-export function readSysexTemplate(text: string): Typed<SysexTemplate> {
+/** @param heard it is to be recognised, not sent: it may have places for any byte */
+export function readSysexTemplate(text: string, heard = false): Typed<SysexTemplate> {
   const words = text
     .replaceAll('|', ' | ')
     .trim()
@@ -44,7 +47,7 @@ export function readSysexTemplate(text: string): Typed<SysexTemplate> {
       sumFrom = parts.length;
       continue;
     }
-    const part = readPart(word);
+    const part = readPart(word, heard);
     if (part === null) return { ok: false, reason: `“${word}” is no byte. ${HINT}` };
     parts.push(part);
   }
@@ -74,15 +77,38 @@ export function readSysexTemplate(text: string): Typed<SysexTemplate> {
 export function fillSysex({ parts, sumFrom }: SysexTemplate, value: number, into: Uint8Array): void {
   let sum = 0;
   parts.forEach((part, at) => {
-    const byte =
-      typeof part === 'number'
-        ? part
-        : part === 'vv' || part === 'll'
-          ? value & 0x7f
-          : part === 'hh'
-            ? (value >> 7) & 0x7f
-            : (128 - (sum & 0x7f)) & 0x7f;
+    const byte = byteOf(part, value, sum);
     if (sumFrom >= 0 && at >= sumFrom) sum += byte;
     into[at] = byte;
   });
+}
+
+function byteOf(part: Part, value: number, sum: number): number {
+  if (typeof part === 'number') return part;
+  if (part === 'hh') return (value >> 7) & 0x7f;
+  return part === 'ck' ? (128 - (sum & 0x7f)) & 0x7f : value & 0x7f;
+}
+
+/** The bytes that are the same in every message of the template, from its beginning. */
+export function fixedStart({ parts }: SysexTemplate): number[] {
+  const end = parts.findIndex((part) => typeof part !== 'number');
+  return (end < 0 ? parts : parts.slice(0, end)) as number[];
+}
+
+/** @returns the value that stands in the places, 1 where there are none; null for bytes that are not of the template */
+export function matchSysex({ parts, sumFrom }: SysexTemplate, bytes: Uint8Array): number | null {
+  if (bytes.length !== parts.length) return null;
+  let sum = 0;
+  let value: number | null = null;
+  for (let at = 0; at < parts.length; at++) {
+    const part = parts[at]!;
+    const byte = bytes[at]!;
+    if (typeof part === 'number' ? byte !== part : byte > 0x7f) return null;
+    if (part === 'ck' && byte !== ((128 - (sum & 0x7f)) & 0x7f)) return null;
+    if (part === 'vv') value = byte;
+    else if (part === 'hh') value = (value ?? 0) | (byte << 7);
+    else if (part === 'll') value = (value ?? 0) | byte;
+    if (sumFrom >= 0 && at >= sumFrom) sum += byte;
+  }
+  return value ?? 1;
 }

@@ -83,3 +83,29 @@ export function compilePattern(pattern: string): (address: string) => boolean {
     return places.has(address.length);
   };
 }
+
+/**
+ * What stood in the parts of an address that a pattern leaves open, in their order: of `/deck/clip*` and `/deck/clip7` it is `7`. No
+ * wildcard matches a slash, so each open part lies within one part of the address.
+ * @returns a function for addresses that match the pattern
+ */
+export function openParts(pattern: string): (address: string) => string[] {
+  const open = pattern.split('/').flatMap((part, at) => {
+    const from = part.search(/[?*[{]/);
+    if (from < 0) return [];
+    const end = Math.max(
+      part.lastIndexOf('?'),
+      part.lastIndexOf('*'),
+      part.lastIndexOf(']'),
+      part.lastIndexOf('}'),
+    );
+    return [{ at, from, after: part.length - 1 - end }];
+  });
+  return (address) => {
+    const parts = address.split('/');
+    return open.map(({ at, from, after }) => {
+      const part = parts[at] ?? '';
+      return part.slice(from, part.length - after);
+    });
+  };
+}

@@ -3,7 +3,8 @@
  */
 import { writeControl, type Control } from '../control/control.js';
 import { channelsOf, HEAR_MESSAGES, numbersOf } from '../mapping/hear.js';
-import { byText, controlsOf, targetOf } from '../mapping/overlap.js';
+import { byText, controlsOf, targetOf, targetsOf } from '../mapping/overlap.js';
+import { SENDS } from '../mapping/sends.js';
 import { hearTitle, mappingName, sendTitle } from '../mapping/words.js';
 import { FIVE_PIN_BYTES } from '../show/line.js';
 import type { Signal } from '../signal.js';
@@ -110,7 +111,9 @@ function missingLines(show: Show): Finding[] {
     const name = mappingName(mapping);
     const ends = [
       ...(gone(mapping.hear.lineId) ? [`${name} hears on no line: choose one.`] : []),
-      ...(mapping.sends.some(({ lineId }) => gone(lineId)) ? [`${name} sends on no line: choose one.`] : []),
+      ...(mapping.sends.some((send) => SENDS[send.kind].protocol !== null && gone(send.lineId))
+        ? [`${name} sends on no line: choose one.`]
+        : []),
     ];
     return ends.map((words) => ({
       rule: 'a line that isn’t there',
@@ -160,7 +163,9 @@ function loops(show: Show): Finding[] {
   const mappings = active(show);
   const hearing = byText(mappings, ({ hear }) => (hear.lineId === null ? [] : controlsOf(hear)));
   const next = (mapping: Mapping): Mapping[] =>
-    mapping.sends.flatMap((send) => hearing.get(targetOf(send) ?? '') ?? []);
+    mapping.sends.flatMap((send) =>
+      targetsOf(mapping.hear, send).flatMap((target) => hearing.get(target) ?? []),
+    );
   const done = new Set<Mapping>();
   const found: Finding[] = [];
   function walk(path: Mapping[]): void {
@@ -195,10 +200,11 @@ function channelOffByOne(show: Show, { heard }: SeenLately): Finding[] {
   }
   return active(show).flatMap((mapping): Finding[] => {
     const { hear } = mapping;
-    const [channel, lastChannel] = channelsOf(hear);
+    const [channel, second] = channelsOf(hear);
     const [number, lastNumber] = numbersOf(hear);
     const kinds = HEAR_MESSAGES[hear.message].kinds;
-    if (channel !== lastChannel || number !== lastNumber || !('numbers' in hear)) return [];
+    if (channel === undefined || second !== undefined || number !== lastNumber || !('numbers' in hear))
+      return [];
     const kind = kinds.includes('controlChange') ? 'cc' : kinds.includes('noteOn') ? 'note' : null;
     if (!kind) return [];
     const came = (on: number): boolean =>

@@ -1,6 +1,8 @@
 /** Small schemas that rows of the show are made of. Their messages say what may be written. */
 import { z } from 'zod';
 import { KEY_CODES } from '../keys/codes.js';
+import { readSysexTemplate } from '../midi/sysex-template.js';
+import { readSentAddress } from '../osc/sent-address.js';
 
 export const id = z.string().min(1).max(64);
 
@@ -42,13 +44,19 @@ export const host = z
     message: 'An address in numbers has four parts from 0 to 255, like 127.0.0.1.',
   });
 
+const CHANNEL = 'A channel is a number from 1 to 16, a range like 1-8, several like 1, 3, or any.';
+export const channel = whole(0, 15, 'A channel is a number from 1 to 16.');
+/** Any, a range with both ends, or several. Counted from 0, as they are sent. */
 export const channels = z.union(
-  [z.literal('any'), span(0, 15, 'A channel is a number from 1 to 16, a range like 1-8, or any.')],
-  { message: 'A channel is a number from 1 to 16, a range like 1-8, or any.' },
+  [
+    z.literal('any'),
+    span(0, 15, CHANNEL),
+    z.object({ of: z.array(channel).min(2, CHANNEL).max(16, CHANNEL) }),
+  ],
+  { message: CHANNEL },
 );
 const NUMBER = 'A number from 0 to 127, a range like 36-51, or any.';
 export const numbers = z.union([z.literal('any'), span(0, 127, NUMBER)], { message: NUMBER });
-export const channel = whole(0, 15, 'A channel is a number from 1 to 16.');
 export const number = whole(0, 127, 'A number from 0 to 127.');
 
 const SLOT = 'A slot is a number from 1 to 512.';
@@ -63,12 +71,51 @@ export const oscAddress = z
   .trim()
   .regex(/^\/[!-~]*$/, ADDRESS)
   .max(200, 'An OSC address has at most 200 characters here.');
-export const sentAddress = oscAddress.regex(/^[^?*[\]{}#,]*$/, {
-  message: 'An address that is sent can’t have ? * [ ] { } # or a comma in it.',
-});
+/** An address that is sent: without the pattern's characters, but with places in braces, which core/mapping/address fills. */
+export const sentAddress = oscAddress
+  .regex(/^[^?*[\]#,]*$/, {
+    message: 'An address that is sent can’t have ? * [ ] # or a comma in it.',
+  })
+  .refine((text) => readSentAddress(text).ok, {
+    error: (issue) => {
+      const read = readSentAddress(String(issue.input));
+      return read.ok ? ADDRESS : read.reason;
+    },
+  });
 
 export const finite = z.number('Write a number.').min(-1e9).max(1e9);
 export const scale = z.tuple([finite, finite]);
 
 export const lineId = id.nullable();
 export const keyCode = z.enum(KEY_CODES, 'Press the key, or write its code, like KeyG, Space or ArrowRight.');
+
+const CUE = 'A cue is written in digits and points, like 4 or 12.1; or leave it empty.';
+export const cue = z
+  .string()
+  .trim()
+  .max(32, CUE)
+  .regex(/^(?:\d+(?:\.\d+)*)?$/, CUE);
+export const showCommand = z.enum(['go', 'stop', 'resume', 'allOff', 'reset']);
+
+/** System-exclusive as it is typed; core/midi/sysex-template reads it. @param heard it may have places for any byte */
+export function sysexTemplate(heard: boolean) {
+  return z
+    .string()
+    .trim()
+    .max(600, 'At most 600 characters.')
+    .refine((text) => readSysexTemplate(text, heard).ok, {
+      error: (issue) => {
+        const read = readSysexTemplate(String(issue.input), heard);
+        return read.ok ? '' : read.reason;
+      },
+    });
+}
+
+const TEMPO = 'A tempo is 20 to 400 beats a minute.';
+export const tempo = z.number(TEMPO).min(20, TEMPO).max(400, TEMPO);
+
+/** Of a file: how it is read. */
+export const fileVersion = z.literal(
+  1,
+  'This file is of a newer version than this program. Update the program, then open it again.',
+);

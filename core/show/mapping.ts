@@ -1,5 +1,6 @@
 /** Mappings: what is heard on one line, how its value is shaped, what is sent on another. */
 import { z } from 'zod';
+import { answerSchema } from './answer.js';
 import { id } from './fields.js';
 import { hearSchema } from './hear.js';
 import { MOST_SENDS, sendSchema } from './send.js';
@@ -20,5 +21,7 @@ export const mappingSchema = z.object({
     .array(sendSchema)
     .min(1, 'A mapping sends something.')
     .max(MOST_SENDS, 'A mapping sends at most 8 things.'),
+  /** What its control is told: a lamp, or where a motor fader goes. */
+  answer: answerSchema.nullable().default(null),
 });
 export type Mapping = z.infer<typeof mappingSchema>;

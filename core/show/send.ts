@@ -1,8 +1,9 @@
 /** What a mapping sends. */
 import { z } from 'zod';
-import { readSysexTemplate } from '../midi/sysex-template.js';
 import {
   channel,
+  cue,
+  id,
   duration,
   finite,
   keyCode,
@@ -10,38 +11,25 @@ import {
   number,
   scale,
   sentAddress,
+  showCommand,
   slot,
+  sysexTemplate,
   whole,
 } from './fields.js';
 
+/** What an argument can hold that is not fixed: the shaped value, the heard number, or a part of the shape's colour. */
+export const OSC_PLACES = ['shaped', 'number', 'red', 'green', 'blue'] as const;
+export type OscPlace = (typeof OSC_PLACES)[number];
+
 export const oscArgSchema = z.discriminatedUnion('type', [
-  z.object({ type: z.enum(['f', 'i', 'd', 'h']), value: z.union([z.literal('shaped'), finite]) }),
+  z.object({ type: z.enum(['f', 'i', 'd', 'h']), value: z.union([z.enum(OSC_PLACES), finite]) }),
+  /** A text; the same places in braces as in the address are filled. */
   z.object({ type: z.literal('s'), value: z.string().max(1000) }),
   z.object({ type: z.enum(['T', 'F', 'N', 'I']) }),
 ]);
 export type OscArg = z.infer<typeof oscArgSchema>;
 
 const REPEAT = 'Again each 20 to 60 000 ms, or 0 for once.';
-
-const CUE = 'A cue is written in digits and points, like 4 or 12.1; or leave it empty.';
-const cue = z
-  .string()
-  .trim()
-  .max(32, CUE)
-  .regex(/^(?:\d+(?:\.\d+)*)?$/, CUE);
-
-const HEX =
-  'Write bytes like F0 7D 01 vv F7: vv is the value, hh ll its high and low seven bits, | … ck a checksum.';
-const whySysex = (input: unknown): string => {
-  const read = readSysexTemplate(String(input));
-  return read.ok ? HEX : read.reason;
-};
-/** System-exclusive as it is typed; core/midi/sysex-template reads it. */
-const template = z
-  .string()
-  .trim()
-  .max(600, HEX)
-  .refine((text) => readSysexTemplate(text).ok, { error: (issue) => whySysex(issue.input) });
 
 const sent = {
   lineId,
@@ -50,6 +38,9 @@ const sent = {
   /** What the shape's `out` is laid over for this one; null: as it is. */
   range: scale.nullable().default(null),
 };
+
+/** `number`, or the slot, is where the lowest number that is heard goes; the others go as far on as they are above it. */
+const follows = z.boolean().default(false);
 
 export const sendSchema = z.discriminatedUnion('kind', [
   z.object({
@@ -64,10 +55,11 @@ export const sendSchema = z.discriminatedUnion('kind', [
     ...sent,
     channel,
     number,
+    follows,
     /** Released so long after it was pressed; null: when what is heard is let go. */
     lengthMs: duration(600_000, 'A length is a time from 0 to 600 000 ms.').nullable().default(null),
   }),
-  z.object({ kind: z.literal('control'), ...sent, channel, number }),
+  z.object({ kind: z.literal('control'), ...sent, channel, number, follows }),
   /** Two controllers for fourteen bits: the high seven on `number`, 0–31, the low seven on the one 32 above (MIDI 1.0). */
   z.object({
     kind: z.literal('control14'),
@@ -87,24 +79,63 @@ export const sendSchema = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('program'), ...sent, channel }),
   /** The shaped value is the bend, 0–16,383. */
   z.object({ kind: z.literal('bend'), ...sent, channel }),
-  z.object({ kind: z.literal('sysex'), ...sent, template }),
+  z.object({ kind: z.literal('sysex'), ...sent, template: sysexTemplate(false) }),
   /** The shaped value is the level, 0–255; or 0–65,535 over two slots, the coarse one first. */
-  z.object({ kind: z.literal('slot'), ...sent, slot, fine: z.boolean().default(false) }),
+  z.object({
+    kind: z.literal('slot'),
+    ...sent,
+    slot,
+    follows,
+    fine: z.boolean().default(false),
+    /** The level, or a part of the shape's colour. */
+    part: z.enum(['level', 'red', 'green', 'blue']).default('level'),
+    /** How long it takes from the level that the slot has, in ms. */
+    fadeMs: duration(600_000, 'A fade is a time from 0 to 600 000 ms.').default(0),
+  }),
   /** Down while the shaped value is above 0; pressed and let go at once where no release is heard. */
   z.object({
     kind: z.literal('key'),
     ...sent,
     code: keyCode,
+    /** Keys that go down before it and come up after it: a chord. */
+    with: z.array(keyCode).max(4, 'At most four more keys.').default([]),
+    /** Pressed and let go at once, however long the control is held. */
+    tap: z.boolean().default(false),
     /** While it is down, down again each so many ms; 0 for once. */
     repeatMs: z.union([z.literal(0), whole(20, 60_000, REPEAT)], { message: REPEAT }).default(0),
   }),
+  /** Keys one after another, or several together, with pauses: typed when the shaped value is above 0. */
+  z.object({
+    kind: z.literal('typing'),
+    ...sent,
+    steps: z
+      .array(
+        z.object({
+          codes: z.array(keyCode).min(1).max(5, 'At most five keys together.'),
+          /** Before the next one, in ms. */
+          pauseMs: duration(60_000, 'A pause is a time from 0 to 60 000 ms.'),
+        }),
+      )
+      .min(1, 'Write the keys, like Left Ctrl+S, 200 ms, Enter.')
+      .max(32, 'At most 32 keys.'),
+  }),
+  /** Switches a bank when the shaped value is above 0. `only` switches all others off. */
+  z.object({
+    kind: z.literal('bank'),
+    ...sent,
+    bankId: id.nullable(),
+    act: z.enum(['on', 'off', 'toggle', 'only']),
+  }),
+  /** A beat of the tempo that is tapped. */
+  z.object({ kind: z.literal('tap'), ...sent }),
+  z.object({ kind: z.literal('panic'), ...sent }),
   /** Sent when the shaped value is above 0. */
   z.object({
     kind: z.literal('showControl'),
     ...sent,
     device: whole(0, 127, 'A device is a number from 0 to 111; 127 is all devices.'),
     format: whole(1, 127, 'A format is a number from 1 to 127.'),
-    command: z.enum(['go', 'stop', 'resume', 'allOff', 'reset']),
+    command: showCommand,
     cue,
     list: cue,
   }),

@@ -1,8 +1,32 @@
 /** How a mapping makes of what is heard what is sent. */
 import { z } from 'zod';
+import { readFormula } from '../mapping/formula.js';
 import { duration, finite, scale, whole } from './fields.js';
 
-export const CURVES = ['straight', 'slow-start', 'fast-start', 'slow-ends', 'table'] as const;
+export const CURVES = [
+  'straight',
+  'slow-start',
+  'fast-start',
+  'slow-ends',
+  'table',
+  /** A note's number becomes its frequency in Hz. */
+  'frequency',
+  /** `formula` says what it becomes. */
+  'formula',
+] as const;
+
+const HUE = 'A hue is 0 to 360 degrees.';
+const PERCENT = 'Saturation and brightness are 0 to 100 %.';
+/** Which of the three the shaped value is; the other two stay. The shaped value is in degrees, or in percent. */
+const colourSchema = z.object({
+  of: z.enum(['hue', 'saturation', 'brightness']),
+  hue: z.number(HUE).min(0, HUE).max(360, HUE),
+  saturation: z.number(PERCENT).min(0, PERCENT).max(100, PERCENT),
+  brightness: z.number(PERCENT).min(0, PERCENT).max(100, PERCENT),
+});
+export type Colour = z.infer<typeof colourSchema>;
+
+const TEXT = 'A text has at most 100 characters.';
 
 const UPWARDS = 'Write values that are heard in rising order, like 0 0, 64 0.2, 127 1.';
 
@@ -19,6 +43,34 @@ export const shapeSchema = z.object({
     .max(64)
     .refine((points) => points.every(([x], at) => at === 0 || x > points[at - 1]![0]), UPWARDS)
     .default([]),
+  /** Of the curve `formula`; core/mapping/formula reads it. */
+  formula: z
+    .string()
+    .trim()
+    .max(300, 'A formula has at most 300 characters.')
+    .refine((text) => text === '' || readFormula(text).ok, {
+      error: (issue) => {
+        const read = readFormula(String(issue.input));
+        return read.ok ? '' : read.reason;
+      },
+    })
+    .default(''),
+  /** Of OSC: what a text that is heard counts as. Other texts are not heeded. */
+  texts: z
+    .array(z.tuple([z.string().max(100, TEXT), finite]))
+    .max(64, 'At most 64 texts.')
+    .default([]),
+  /** Added to what was made. */
+  offset: finite.default(0),
+  /** It stays within these; null: it may be anything. */
+  limits: scale
+    .refine(([low, high]) => low <= high, 'Write the lower limit first, like 10-90.')
+    .nullable()
+    .default(null),
+  /** After its bank was off, nothing passes until the control has come to where it was. */
+  pickUp: z.boolean().default(false),
+  /** The shaped value is a part of a colour, whose red, green and blue can be sent. */
+  colour: colourSchema.nullable().default(null),
   /** A change of at most this from what passed last, in the units of what is heard, does not pass. */
   deadband: finite.min(0, 'A deadband is 0 or more.').default(0),
   /** So many equal steps instead of every value between; 0 for all of them. */

@@ -1,6 +1,6 @@
 /** When a mapping heeds what it hears. */
 import { z } from 'zod';
-import { channel, duration, finite, number } from './fields.js';
+import { channel, duration, finite, id, number } from './fields.js';
 
 const TIME = 'A time from 0 to 60 000 ms; 0 for no matter when.';
 /** When a mapping that hears something heeds it. */
@@ -20,6 +20,8 @@ export const whenSchema = z.object({
     .default(null),
   /** Only while this note is held, on the line that the mapping hears: a shift pad. */
   shift: z.object({ channel, number }).nullable().default(null),
+  /** Only while this bank is on. */
+  bankId: id.nullable().default(null),
 });
 export type When = z.infer<typeof whenSchema>;
 export const ALWAYS: When = whenSchema.parse({});

@@ -3,7 +3,8 @@
  * at the next MIDI channel after the 128th (common practice).
  */
 import { shapeFor } from '../mapping/defaults.js';
-import { byText, controlsOf, targetOf } from '../mapping/overlap.js';
+import { byText, controlsOf, targetOf, targetsOf } from '../mapping/overlap.js';
+import { placeOn } from '../mapping/sends.js';
 import { hearTitle, mappingName, sendTitle } from '../mapping/words.js';
 import type { KeyCode } from '../keys/codes.js';
 import type { MiddleC } from '../midi/words.js';
@@ -43,7 +44,9 @@ export interface SpreadRow {
   collides: string[];
 }
 
-export type Spreaded = { ok: true; rows: SpreadRow[] } | { ok: false; reason: string };
+/** `one`: the same as one ranged mapping; null where one can't do it, as with keys. */
+export type Spreaded =
+  { ok: true; rows: SpreadRow[]; one: Omit<Mapping, 'id'> | null } | { ok: false; reason: string };
 
 /** No more than a universe has slots. */
 export const MOST_ROWS = 512;
@@ -56,12 +59,6 @@ function hearOf(from: SpreadFrom, number: number, held: boolean): Hear {
   return { message, lineId, channels, numbers: [number, number], values: 'any' };
 }
 
-/** A channel and number so many places on: past the 128th it goes on at the next channel. Null past the last. */
-function placeOn(channel: number, number: number): { channel: number; number: number } | null {
-  const place = channel * 128 + number;
-  return place < 16 * 128 ? { channel: place >> 7, number: place & 0x7f } : null;
-}
-
 /** What the control at this place sends; null where the range that is sent has ended. */
 function sendOf(to: SpreadTo, at: number): Send | null {
   const { lineId } = to;
@@ -71,11 +68,11 @@ function sendOf(to: SpreadTo, at: number): Send | null {
       return code ? makeSend({ kind: 'key', lineId, code }) : null;
     }
     case 'notes': {
-      const place = placeOn(to.channel, to.first + at);
+      const place = placeOn(to.channel, to.first, at);
       return place && makeSend({ kind: 'note', lineId, ...place });
     }
     case 'controls': {
-      const place = placeOn(to.channel, to.first + at);
+      const place = placeOn(to.channel, to.first, at);
       return place && makeSend({ kind: 'control', lineId, ...place });
     }
     case 'slots':
@@ -93,7 +90,7 @@ function sendOf(to: SpreadTo, at: number): Send | null {
 /** Says what a row gets in the way of: what each mapping hears and sends is looked up, however many there are. */
 function createCollisions(show: Show): (hear: Hear, send: Send) => string[] {
   const hearing = byText(show.mappings, ({ hear }) => controlsOf(hear));
-  const sending = byText(show.mappings, ({ sends }) => sends.flatMap((send) => targetOf(send) ?? []));
+  const sending = byText(show.mappings, ({ hear, sends }) => sends.flatMap((send) => targetsOf(hear, send)));
   return (hear, send) => {
     const target = targetOf(send) ?? '';
     const say = (list: Mapping[] | undefined, words: (name: string) => string): string[] =>
@@ -135,7 +132,31 @@ export function spread(show: Show, { from, to, held }: Spread): Spreaded {
     const hear = hearOf(from, low + at, held);
     return { ...rowOf(hear, send, middleC), collides: collisions(hear, send) };
   });
-  return { ok: true, rows };
+  return { ok: true, rows, one: oneOf({ from, to, held }) };
+}
+
+/** The send of one mapping whose sends go where the heard number leads them. */
+function followingSend(to: SpreadTo, low: number): Send | null {
+  if (to.sort === 'keys') return null;
+  const send = sendOf(to, 0);
+  if (!send) return null;
+  if (to.sort !== 'osc') return { ...send, follows: true } as Send;
+  const moved = to.first - low;
+  const place = moved === 0 ? '{number}' : `{number${moved > 0 ? '+' : '-'}${Math.abs(moved)}}`;
+  return { ...send, address: to.address.replaceAll('{n}', place) } as Send;
+}
+
+/** The whole spread as one ranged mapping. */
+function oneOf({ from, to, held }: Spread): Omit<Mapping, 'id'> | null {
+  const [low, high] = from.numbers;
+  const send = followingSend(to, low);
+  if (!send) return null;
+  const first = hearOf(from, low, held);
+  const hear = (
+    'slots' in first ? { ...first, slots: [low, high] } : { ...first, numbers: [low, high] }
+  ) as Hear;
+  const shape = shapeFor(hear.message, send.kind);
+  return { name: '', on: true, bankId: null, hear, when: ALWAYS, shape, sends: [send], answer: null };
 }
 
 function rowOf(hear: Hear, send: Send, middleC: MiddleC): Omit<SpreadRow, 'collides'> {
@@ -148,6 +169,7 @@ function rowOf(hear: Hear, send: Send, middleC: MiddleC): Omit<SpreadRow, 'colli
       when: ALWAYS,
       shape: shapeFor(hear.message, send.kind),
       sends: [send],
+      answer: null,
     },
     heard: hearTitle(hear),
     sent: sendTitle(send, middleC),

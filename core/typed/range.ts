@@ -34,6 +34,11 @@ const whole =
   (part: string): number | null =>
     /^\d{1,5}$/.test(part) && Number(part) >= low && Number(part) <= high ? Number(part) : null;
 
+/** Any, a range with both ends, or several. */
+export type Channels = SpanOrAny | { of: number[] };
+
+const CHANNELS = 'A channel is a number from 1 to 16, a range like 1-8, several like 1, 3, or any.';
+
 /** `any`, `10`, `1-8`: channels as shown, 1–16, kept as sent, 0–15. */
 export function readChannels(text: string): Typed<SpanOrAny> {
   const read = readSpan(text, whole(1, 16), 'A channel is a number from 1 to 16, a range like 1-8, or any.');
@@ -41,8 +46,26 @@ export function readChannels(text: string): Typed<SpanOrAny> {
   return good([read.value[0] - 1, read.value[1] - 1]);
 }
 
-export function writeChannels(channels: SpanOrAny): string {
+/** The same, or several with commas between: `1, 3, 10-12`. */
+export function readChannelSet(text: string): Typed<Channels> {
+  if (!text.includes(',')) {
+    const read = readChannels(text);
+    return read.ok ? read : wrong(CHANNELS);
+  }
+  const of = new Set<number>();
+  for (const part of text.split(',')) {
+    const read = readSpan(part, whole(1, 16), CHANNELS);
+    if (!read.ok) return read;
+    if (read.value === 'any') return wrong(CHANNELS);
+    for (let channel = read.value[0]; channel <= read.value[1]; channel++) of.add(channel - 1);
+  }
+  const [first] = of;
+  return of.size === 1 ? good([first!, first!]) : good({ of: [...of].sort((a, b) => a - b) });
+}
+
+export function writeChannels(channels: Channels): string {
   if (channels === 'any') return 'any';
+  if ('of' in channels) return channels.of.map((channel) => channel + 1).join(', ');
   return writeSpan([channels[0] + 1, channels[1] + 1]);
 }
 
@@ -145,3 +168,26 @@ export function readPoints(text: string): Typed<[number, number][]> {
 
 export const writePoints = (points: readonly [number, number][]): string =>
   points.map(([x, y]) => `${x} ${y}`).join(', ');
+
+/** Texts and what they count as, with commas between: `low 0, high 1`. */
+export function readTexts(text: string): Typed<[string, number][]> {
+  const rows: [string, number][] = [];
+  for (const part of text.split(',')) {
+    if (part.trim() === '') continue;
+    const match = /^\s*(\S.*?)\s*[\s=→:]\s*([-−]?\d+(?:\.\d+)?)\s*$/.exec(part);
+    if (!match) return wrong(`“${part.trim()}”: write a text and a number, like low 0, high 1.`);
+    rows.push([match[1]!, Number(match[2]!.replace('−', '-'))]);
+  }
+  return good(rows);
+}
+
+export const writeTexts = (rows: readonly [string, number][]): string =>
+  rows.map(([text, value]) => `${text} ${value}`).join(', ');
+
+/** A number that may be below 0 or have a fraction. @param what how the message begins, as in "An offset" */
+export function readNumber(text: string, what: string): Typed<number> {
+  const value = Number(text.trim().replace('−', '-').replace(',', '.'));
+  return text.trim() !== '' && Number.isFinite(value)
+    ? good(value)
+    : wrong(`${what} is a number, like 3 or -0.5.`);
+}

@@ -12,7 +12,9 @@ import {
   timestamp,
 } from 'drizzle-orm/pg-core';
 import type { Op } from '@tawny-signal/core/edits';
-import type { Bank, Settings } from '@tawny-signal/core/show';
+import type { Settings } from '@tawny-signal/core/show';
+import type { Bank } from '@tawny-signal/core/show/bank';
+import type { Layout } from '@tawny-signal/core/show/layout';
 import type { Line } from '@tawny-signal/core/show/line';
 import type { Route } from '@tawny-signal/core/show/route';
 import type { Mapping } from '@tawny-signal/core/show/mapping';
@@ -72,6 +74,17 @@ export const routes = pgTable(
     id: text('id').notNull(),
     position: doublePrecision('position').notNull(),
     body: jsonb('body').$type<Route>().notNull(),
+  },
+  (table) => [primaryKey({ columns: [table.showId, table.id] })],
+);
+
+export const layouts = pgTable(
+  'layouts',
+  {
+    showId: ofShow(),
+    id: text('id').notNull(),
+    position: doublePrecision('position').notNull(),
+    body: jsonb('body').$type<Layout>().notNull(),
   },
   (table) => [primaryKey({ columns: [table.showId, table.id] })],
 );

@@ -52,7 +52,17 @@ function mapping(
   shape: Partial<Shape> = {},
 ): Mapping {
   const whole = makeShape({ from: 'value', in: [0, 127], out: SENDS[send.kind].out, curve: 'straight' });
-  return { id, name, on: true, bankId, hear, when: ALWAYS, shape: { ...whole, ...shape }, sends: [send] };
+  return {
+    id,
+    name,
+    on: true,
+    bankId,
+    hear,
+    when: ALWAYS,
+    shape: { ...whole, ...shape },
+    sends: [send],
+    answer: null,
+  };
 }
 
 const route = (id: string, carries: Route['carries'], from: string, to: string, change: object): Route =>
@@ -96,8 +106,8 @@ export function lanternPier(ports: DemoPorts): Show {
       }),
     ],
     banks: [
-      { id: 'house', name: 'House', on: true },
-      { id: 'storm-glass', name: 'Storm glass', on: true },
+      { id: 'house', name: 'House', on: true, group: '' },
+      { id: 'storm-glass', name: 'Storm glass', on: true, group: '' },
     ],
     mappings: [
       mapping('storm-go', 'Storm glass breaks', 'storm-glass', pad(36), water('/moment/storm/go')),

@@ -1,11 +1,12 @@
-import { Body, Controller, Get, HttpCode, NotFoundException, Post, Put } from '@nestjs/common';
+import { Body, Controller, Get, HttpCode, NotFoundException, Post, Put, Query } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
 import { z } from 'zod';
 import { Takes } from '../http/json-schema.js';
-import type { DeskState } from '@tawny-signal/core/live/messages';
+import type { DeskState, WhyStep } from '@tawny-signal/core/live/messages';
 import { DeskService } from './desk.service.js';
 import { EngineService } from './engine.service.js';
 
+const whyQuery = z.object({ seq: z.coerce.number().int().min(0).max(0xffff_ffff) });
 const armedSchema = z.object({ armed: z.boolean() });
 
 @ApiTags('desk')
@@ -34,6 +35,22 @@ export class DeskController {
   panic(): DeskState {
     this.desk.panic();
     return this.desk.state;
+  }
+
+  /** A beat of the tempo. */
+  @Post('tap')
+  @HttpCode(200)
+  tap(): DeskState {
+    this.engine.tap();
+    return this.desk.state;
+  }
+
+  /** What the engine made of a message when it came, by its number in the traffic; null where that is too long ago. */
+  @Get('why')
+  async why(
+    @Query({ schema: whyQuery }) query: z.infer<typeof whyQuery>,
+  ): Promise<{ steps: WhyStep[] | null }> {
+    return { steps: await this.engine.why(query.seq) };
   }
 
   /** Makes the engine thread fail, where the server was started for tests. */

@@ -1,6 +1,7 @@
 /** The live state of the show, and who is told of it: ties show, engine and live connection together. */
 import { Injectable, type OnApplicationShutdown } from '@nestjs/common';
 import type { DeskState } from '@tawny-signal/core/live/messages';
+import { liveOf } from '@tawny-signal/core/show/live';
 import { ShowService } from '../shows/show.service.js';
 import { EngineService } from './engine.service.js';
 import { LiveGateway } from './live.gateway.js';
@@ -27,6 +28,7 @@ export class DeskService implements OnApplicationShutdown {
       { t: 'slots', slots: engine.slots },
       { t: 'lineStates', states: engine.lineStates },
       { t: 'cutRoutes', cut: engine.cutRoutes },
+      { t: 'live', live: liveOf(show.current.placed), beatAt: engine.beatAt },
     ];
     engine.start(() => show.current.placed, show.armedAtStart, {
       batch: (bytes) => live.broadcastBatch(bytes),
@@ -34,6 +36,10 @@ export class DeskService implements OnApplicationShutdown {
       lineStates: (states) => live.broadcast({ t: 'lineStates', states }),
       held: (held) => live.broadcast({ t: 'held', held }),
       cutRoutes: (cut) => live.broadcast({ t: 'cutRoutes', cut }),
+      live: (state, beatAt) => {
+        live.broadcast({ t: 'live', live: state, beatAt });
+        show.keepLive(state);
+      },
       portBytes: (carrier, port, bytes) => live.portBytes(carrier, port, bytes),
       restarted: () => this.tell(),
     });

@@ -2,7 +2,8 @@
 import { Worker } from 'node:worker_threads';
 import { Injectable, Logger, type OnApplicationShutdown } from '@nestjs/common';
 import type { Op, PlacedShow } from '@tawny-signal/core/edits';
-import type { LineHeld, LineState, Slots } from '@tawny-signal/core/live/messages';
+import type { LineHeld, LineState, Slots, WhyStep } from '@tawny-signal/core/live/messages';
+import type { LiveShow } from '@tawny-signal/core/show/live';
 import type { Send } from '@tawny-signal/core/show/send';
 import type { OfferedPort } from '../engine-thread/carriers.js';
 import type { FromThread, ToThread } from '../engine-thread/messages.js';
@@ -10,6 +11,8 @@ import type { FromThread, ToThread } from '../engine-thread/messages.js';
 const THREAD = new URL('../engine-thread/thread.js', import.meta.url);
 /** A thread that fails again at once is given this long, so that failing does not become all that is done. */
 const AGAIN_MS = 100;
+/** Who asks why is not kept waiting longer than this by a thread that is just being started again. */
+const WHY_MS = 2000;
 
 /** What the thread tells, for whoever passes it on to people. */
 export interface EngineWatcher {
@@ -18,6 +21,8 @@ export interface EngineWatcher {
   lineStates(states: Record<string, LineState>): void;
   held(held: Record<string, LineHeld>): void;
   cutRoutes(cut: Record<string, number>): void;
+  /** Signals changed which banks are on, or the tempo. */
+  live(live: LiveShow, beatAt: number): void;
   portBytes(carrier: number, port: number, bytes: Uint8Array): void;
   /** The thread failed, and was started again with the show it had. */
   restarted(times: number): void;
@@ -36,6 +41,10 @@ export class EngineService implements OnApplicationShutdown {
   slots: Slots = { lines: {}, senders: {} };
   cutRoutes: Record<string, number> = {};
   lineStates: Record<string, LineState> = {};
+  /** The tempo's beat 0, in milliseconds since 1970. */
+  beatAt = 0;
+  private lastAsk = 0;
+  private readonly asks = new Map<number, (steps: WhyStep[] | null) => void>();
 
   /** @param showNow the show as it is whenever the thread has to be started */
   start(showNow: () => PlacedShow, armed: boolean, watcher: EngineWatcher): void {
@@ -69,6 +78,25 @@ export class EngineService implements OnApplicationShutdown {
 
   tryLine(lineId: string, send: Send, pressed: boolean): void {
     this.tell({ t: 'tryLine', lineId, send, pressed });
+  }
+
+  tap(): void {
+    this.tell({ t: 'tap' });
+  }
+
+  /** What the engine made of the message with this `seq`; null where it is too long ago, or no engine answers. */
+  async why(seq: number): Promise<WhyStep[] | null> {
+    const ask = ++this.lastAsk;
+    return new Promise((done) => {
+      const late = setTimeout(() => answer(null), WHY_MS);
+      const answer = (steps: WhyStep[] | null): void => {
+        clearTimeout(late);
+        this.asks.delete(ask);
+        done(steps);
+      };
+      this.asks.set(ask, answer);
+      this.tell({ t: 'why', ask, seq });
+    });
   }
 
   restoreRoute(routeId: string): void {
@@ -152,6 +180,11 @@ export class EngineService implements OnApplicationShutdown {
       case 'cutRoutes':
         this.cutRoutes = message.cut;
         return this.watcher!.cutRoutes(message.cut);
+      case 'live':
+        this.beatAt = message.beatAt;
+        return this.watcher!.live(message.live, message.beatAt);
+      case 'why':
+        return this.asks.get(message.ask)?.(message.steps);
       case 'portBytes':
         return this.watcher!.portBytes(message.carrier, message.port, message.bytes);
       case 'ready':

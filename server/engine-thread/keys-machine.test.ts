@@ -102,9 +102,10 @@ describe('keys typed on this machine', () => {
     const { driver, state } = open({});
     await until(() => state().state === 'open', 'the tool is found');
     driver.send(key('ArrowRight', true));
-    await until(() => since(from) === 'down Right', 'it is down');
+    await until(() => since(from).startsWith('down Right'), 'it is down');
     driver.close();
-    await until(() => since(from) === 'down Right, up Right', 'it came up');
+    // The X server repeats a key that is held for long, as on a busy machine.
+    await until(() => /^(?:down Right, )+up Right$/.test(since(from)), 'it came up');
   });
 
   test('are not typed before the line is switched on, and it says so', () => {

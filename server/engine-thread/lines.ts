@@ -48,6 +48,7 @@ export function createLines(
   carriers: Carriers,
   listenerOf: (slot: number) => Omit<LineListener, 'state'>,
   onState: () => void,
+  onOpen: (slot: number) => void,
 ): Lines {
   const slots = new Map<string, number>();
   const bySlot: (OpenLine | undefined)[] = [];
@@ -89,8 +90,10 @@ export function createLines(
     const driver = openDriver(row, {
       ...listenerOf(slot),
       state(state) {
+        const opened = state.state === 'open' && states.get(row.id)?.state !== 'open';
         states.set(row.id, state);
         onState();
+        if (opened) onOpen(slot);
       },
     });
     bySlot[slot] = {

@@ -1,6 +1,7 @@
 /** What the main thread and the engine thread say to each other. */
 import type { Op, PlacedShow } from '@tawny-signal/core/edits';
-import type { LineHeld, LineState, Slots } from '@tawny-signal/core/live/messages';
+import type { LineHeld, LineState, Slots, WhyStep } from '@tawny-signal/core/live/messages';
+import type { LiveShow } from '@tawny-signal/core/show/live';
 import type { Send } from '@tawny-signal/core/show/send';
 import type { OfferedPort } from './carriers.js';
 
@@ -11,6 +12,10 @@ export type ToThread =
   | { t: 'panic' }
   | { t: 'try'; mappingId: string; pressed: boolean }
   | { t: 'tryLine'; lineId: string; send: Send; pressed: boolean }
+  /** A beat of the tempo tapped by hand. */
+  | { t: 'tap' }
+  /** What was made of the message with this `seq`? Answered with the same `ask`. */
+  | { t: 'why'; ask: number; seq: number }
   /** Opens a route that was cut since it closed a loop. */
   | { t: 'restoreRoute'; routeId: string }
   | { t: 'offer'; carrier: number; ports: OfferedPort[] }
@@ -31,5 +36,8 @@ export type FromThread =
   | { t: 'lineStates'; states: Record<string, LineState> }
   | { t: 'held'; held: Record<string, LineHeld> }
   | { t: 'cutRoutes'; cut: Record<string, number> }
+  | { t: 'live'; live: LiveShow; beatAt: number }
+  /** Null: that is too long ago, or was never heard. */
+  | { t: 'why'; ask: number; steps: WhyStep[] | null }
   | { t: 'portBytes'; carrier: number; port: number; bytes: Uint8Array }
   | { t: 'closed' };

@@ -91,10 +91,10 @@ export function createReports(
     }
     const fired = engine.drainFired().map((mapping): MappingFired => ({
       slot: senders.slotOf(mapping.source.id) ?? NO_SLOT,
-      count: mapping.fired,
-      at: epoch(mapping.lastAt),
-      heard: mapping.lastHeard,
-      shaped: mapping.lastShaped,
+      count: mapping.tally.fired,
+      at: epoch(mapping.tally.lastAt),
+      heard: mapping.tally.lastHeard,
+      shaped: mapping.tally.lastShaped,
     }));
     const bytes = writer.take(totals, fired);
     if (!bytes) return;

@@ -5,8 +5,10 @@
 import { encodeSignal } from '@tawny-signal/core/bytes';
 import { applyOps, type PlacedShow } from '@tawny-signal/core/edits';
 import { createEngine, type Outs } from '@tawny-signal/core/engine';
+import { byHand } from '@tawny-signal/core/mapping/heard';
 import { compileSend, rangeOf } from '@tawny-signal/core/mapping/sends';
 import type { Send } from '@tawny-signal/core/show/send';
+import { withLive } from '@tawny-signal/core/show/live';
 import { emptyShow } from '@tawny-signal/core/show';
 import type { Signal } from '@tawny-signal/core/signal';
 import { createCarriers } from './carriers.js';
@@ -15,6 +17,7 @@ import { createLines, type OpenLine } from './lines.js';
 import type { FromThread, ToThread } from './messages.js';
 import { createReports } from './reports.js';
 import { createSenders } from './senders.js';
+import { createTraces } from './traces.js';
 
 export interface Switchboard {
   take(message: ToThread): void;
@@ -29,11 +32,14 @@ export function createSwitchboard(
   const carriers = createCarriers((carrier, port, bytes) =>
     post({ t: 'portBytes', carrier, port, bytes: bytes.slice() }),
   );
+  const traces = createTraces();
   const reports = createReports(engine, () => lines, senders, post);
   const delays = createDelays(leave);
   const sentBytes: (Uint8Array | null)[] = [];
   let placed: PlacedShow = { show: emptyShow('Nothing yet'), position: {} };
   let armed = true;
+  let banksOn = engine.banksOn();
+  let tempoNow = engine.tempo();
   let wakeTimer: NodeJS.Timeout | null = null;
   let wakesAt = Infinity;
 
@@ -46,6 +52,8 @@ export function createSwitchboard(
       carried: (way, bytes) => carried(slot, way, bytes),
     }),
     () => reports.statesChanged(),
+    // A driver may be open before its line is in the list.
+    (slot) => queueMicrotask(() => act(engine.lineBack(slot, performance.now()))),
   );
 
   function heard(slot: number, signal: Signal, bytes: Uint8Array): void {
@@ -59,8 +67,10 @@ export function createSwitchboard(
     line.changed = true;
     if (line.heldIn.take(signal, now)) reports.heldChanged();
     const cause = reports.note({ cause: 0, lineSlot: slot, direction: 'in', bytes });
+    traces.keep(cause, engine.trace());
     note(outs, cause, now);
     planWake();
+    followShow();
   }
 
   function bad(slot: number, reason: string, bytes: Uint8Array): void {
@@ -98,15 +108,17 @@ export function createSwitchboard(
       const signal = outs.signal[i]!;
       const bytes = line.driver.send(signal);
       sentBytes[i] = bytes;
-      if (bytes) count(line, signal, bytes, now);
+      if (bytes) count(line, signal, bytes, now, outs.lamp[i]);
     }
+    if (outs.panic) delays.clear();
   }
 
-  function count(line: OpenLine, signal: Signal, bytes: Uint8Array, now: number): void {
+  /** @param lamp a lamp or motor fader was told something: no note that sounds */
+  function count(line: OpenLine, signal: Signal, bytes: Uint8Array, now: number, lamp = false): void {
     line.totals.outCount++;
     if (signal.kind !== 'slot') line.totals.outBytes += bytes.length; // its frame is counted
     line.changed = true;
-    if (line.heldOut.take(signal, now)) reports.heldChanged();
+    if (!lamp && line.heldOut.take(signal, now)) reports.heldChanged();
   }
 
   /** Notes what was sent, and keeps what leaves later. @param cause seq of what caused it, 0 for a person. */
@@ -142,6 +154,7 @@ export function createSwitchboard(
     send(outs, now);
     note(outs, 0, now);
     planWake();
+    followShow();
   }
 
   /** What waits is forgotten, and what sounds is released without any delay. */
@@ -153,15 +166,29 @@ export function createSwitchboard(
       const line = lines.bySlot[outs.line[i]!];
       const bytes = line && !outs.heldBack[i] ? line.driver.send(outs.signal[i]!) : null;
       sentBytes[i] = bytes;
-      if (line && bytes) count(line, outs.signal[i]!, bytes, now);
+      if (line && bytes) count(line, outs.signal[i]!, bytes, now, outs.lamp[i]);
     }
     note(outs, 0, now);
+    planWake();
+    followShow();
   }
 
   function setArmed(next: boolean): void {
     if (next) act(engine.setArmed(true, performance.now()));
     else stopAll(() => engine.setArmed(false, performance.now()));
     armed = next;
+  }
+
+  /** What signals made of the show is so from now on, here and for everybody. */
+  function followShow(): void {
+    const on = engine.banksOn();
+    const tempo = engine.tempo();
+    if (on === banksOn && tempo === tempoNow) return;
+    banksOn = on;
+    tempoNow = tempo;
+    const live = { banksOn: [...on], bpm: tempo.bpm };
+    placed = withLive(placed, live);
+    post({ t: 'live', live, beatAt: performance.timeOrigin + tempo.since });
   }
 
   /** The engine is woken when it asked to be: at most once per round of what it waits for. */
@@ -206,10 +233,11 @@ export function createSwitchboard(
     const line = lines.bySlot[lines.slots.get(lineId) ?? -1];
     if (!line) return;
     const compiled = compileSend(wish);
-    if (!pressed && !compiled.release) return;
-    if (pressed && !compiled.fill(rangeOf(wish)[1])) return;
+    if (!pressed && compiled.releases.length === 0) return;
+    const top = rangeOf(wish)[1];
+    if (pressed && compiled.fill(top, byHand(top, 0)) === 'nothing') return;
     const now = performance.now();
-    for (const signal of pressed ? compiled.signals : [compiled.release!]) {
+    for (const signal of pressed ? compiled.signals : compiled.releases) {
       const bytes = armed && !line.row.muted ? line.driver.send(signal) : null;
       if (bytes) count(line, signal, bytes, now);
       else if (armed && !line.row.muted) continue;
@@ -232,6 +260,10 @@ export function createSwitchboard(
           return stopAll(() => engine.panic(performance.now()));
         case 'try':
           return act(engine.tryMapping(message.mappingId, message.pressed, performance.now()));
+        case 'tap':
+          return act(engine.tap(performance.now()));
+        case 'why':
+          return post({ t: 'why', ask: message.ask, steps: traces.find(message.seq) });
         case 'tryLine':
           return tryLine(message.lineId, message.send, message.pressed);
         case 'restoreRoute':

@@ -1,11 +1,18 @@
 import { Body, Controller, Delete, Param, Patch, Post } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
 import { z } from 'zod';
-import { bankSchema, type Bank } from '@tawny-signal/core/show';
+import { bankSchema, switchBank, type Bank } from '@tawny-signal/core/show/bank';
+import type { Mapping } from '@tawny-signal/core/show/mapping';
 import { Gives, Takes } from '../http/json-schema.js';
 import { bankChangeSchema, newBankSchema } from './requests.js';
 import { addRow, changeRow, findRow, newId, removeRow } from './rows.js';
 import { ShowService } from './show.service.js';
+
+/** What of a mapping changes when a bank that it is in, or waits for, is removed. */
+const withoutBank = ({ bankId, when }: Mapping, id: string): Partial<Mapping> => ({
+  bankId: bankId === id ? null : bankId,
+  when: when.bankId === id ? { ...when, bankId: null } : when,
+});
 
 @ApiTags('banks')
 @Controller('api/banks')
@@ -17,7 +24,7 @@ export class BanksController {
   @Gives(bankSchema, 'The bank that was made')
   add(@Body({ schema: newBankSchema }) body: z.infer<typeof newBankSchema>): Promise<Bank> {
     return this.show.edit(`Add bank ${body.name}`, (placed) =>
-      addRow(placed, 'banks', { ...body, on: true, id: newId() }),
+      addRow(placed, 'banks', { ...body, on: true, group: '', id: newId() }),
     );
   }
 
@@ -29,8 +36,19 @@ export class BanksController {
     @Body({ schema: bankChangeSchema }) body: z.infer<typeof bankChangeSchema>,
   ): Promise<Bank> {
     const { name } = findRow(this.show.current.placed, 'banks', id);
-    const label = body.on === undefined ? `Rename bank ${name}` : `Bank ${name} ${body.on ? 'on' : 'off'}`;
-    return this.show.edit(label, (placed) => changeRow(placed, 'banks', id, body));
+    const { on, act = on === undefined ? null : on ? 'on' : 'off', ...change } = body;
+    if (act === null)
+      return this.show.edit(`Change bank ${name}`, (placed) => changeRow(placed, 'banks', id, change));
+    const words = { on: 'on', off: 'off', toggle: 'on or off', only: 'alone on' }[act];
+    return this.show.edit(`Bank ${name} ${words}`, (placed) => {
+      const { banks } = placed.show;
+      const onNow = switchBank(banks, (bank) => banks.some((one) => one.id === bank && one.on), id, act);
+      const ops = banks
+        .filter((bank) => bank.id !== id)
+        .flatMap((bank) => changeRow(placed, 'banks', bank.id, { on: onNow.has(bank.id) }).ops);
+      const own = changeRow(placed, 'banks', id, { ...change, on: onNow.has(id) });
+      return { ops: [...ops, ...own.ops], result: own.result };
+    });
   }
 
   /** Its mappings stay, and belong to no bank. */
@@ -40,8 +58,8 @@ export class BanksController {
     return this.show.edit(`Remove bank ${name}`, (placed) => {
       const { ops, result } = removeRow(placed, 'banks', id);
       const freed = placed.show.mappings
-        .filter((mapping) => mapping.bankId === id)
-        .flatMap((mapping) => changeRow(placed, 'mappings', mapping.id, { bankId: null }).ops);
+        .filter((mapping) => mapping.bankId === id || mapping.when.bankId === id)
+        .flatMap((mapping) => changeRow(placed, 'mappings', mapping.id, withoutBank(mapping, id)).ops);
       return { ops: [...freed, ...ops], result };
     });
   }

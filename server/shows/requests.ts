@@ -1,10 +1,14 @@
 /** What the calls that edit a show take. The rows themselves are checked whole, by core's schemas, in rows.ts. */
 import { z } from 'zod';
+import { answerSchema } from '@tawny-signal/core/show/answer';
+import { BANK_ACTS } from '@tawny-signal/core/show/bank';
 import { hearSchema } from '@tawny-signal/core/show/hear';
 import { mappingSchema } from '@tawny-signal/core/show/mapping';
 import { shapeSchema } from '@tawny-signal/core/show/shape';
 import { whenSchema } from '@tawny-signal/core/show/when';
 
+export const newLayoutSchema = z.looseObject({ name: z.string() });
+export const layoutChangeSchema = z.looseObject({ name: z.string().optional() });
 const sendsSchema = mappingSchema.shape.sends;
 const rowId = z.string().min(1).max(64);
 
@@ -14,7 +18,10 @@ export const lineChangeSchema = z.looseObject({
   muted: z.boolean().optional(),
 });
 export const newBankSchema = z.object({ name: z.string() });
-export const bankChangeSchema = z.object({ name: z.string(), on: z.boolean() }).partial();
+/** `act` switches it, and with it the others of its group or, with `only`, all others. */
+export const bankChangeSchema = z
+  .strictObject({ name: z.string(), group: z.string(), on: z.boolean(), act: z.enum(BANK_ACTS) })
+  .partial();
 /** What is left out is filled in, so that the mapping works with the least said. `after`: the row it comes behind. */
 export const newMappingSchema = z.strictObject({
   after: rowId.nullable().optional(),
@@ -23,6 +30,7 @@ export const newMappingSchema = z.strictObject({
   shape: shapeSchema.optional(),
   when: whenSchema.optional(),
   sends: sendsSchema.optional(),
+  answer: answerSchema.nullable().optional(),
   bankId: rowId.nullable().optional(),
 });
 /** Many at once, as a spread makes them; undone as one. */
@@ -41,12 +49,17 @@ export const mappingChangeSchema = z
     shape: shapeSchema,
     when: whenSchema,
     sends: sendsSchema,
+    answer: answerSchema.nullable(),
   })
   .partial();
 /** The row that it goes behind; null to put it first. */
 export const moveSchema = z.object({ after: rowId.nullable() });
 export const settingsChangeSchema = z
-  .object({ name: z.string(), middleC: z.union([z.literal(3), z.literal(4), z.literal(5)]) })
+  .object({
+    name: z.string(),
+    middleC: z.union([z.literal(3), z.literal(4), z.literal(5)]),
+    tempo: z.number(),
+  })
   .partial();
 export const newRouteSchema = z.looseObject({ fromId: rowId.nullable(), toId: rowId.nullable() });
 export const routeChangeSchema = z.looseObject({ on: z.boolean().optional() });

@@ -12,6 +12,7 @@ const CALLED: Record<TableName, string> = {
   banks: 'This bank',
   mappings: 'This mapping',
   routes: 'This route',
+  layouts: 'This layout',
 };
 
 export const newId = (): string => randomUUID().slice(0, 13);

@@ -1,12 +1,12 @@
 /** Reading and writing the show's rows. One edit is one transaction. */
-import { and, asc, eq } from 'drizzle-orm';
-import { emptyShow, ROW_SCHEMAS, type Show } from '@tawny-signal/core/show';
+import { and, asc, eq, sql } from 'drizzle-orm';
+import { emptyShow, ROW_SCHEMAS, settingsSchema, type Show } from '@tawny-signal/core/show';
 import { migrateRow } from '@tawny-signal/core/show/migrate';
 import type { EditMark, Op, PlacedShow, RowOf, TableName } from '@tawny-signal/core/edits';
 import type { Database, Transaction } from '../database/database.js';
-import { banks, edits, lines, mappings, routes, shows } from '../database/schema.js';
+import { banks, edits, layouts, lines, mappings, routes, shows } from '../database/schema.js';
 
-const TABLES = { lines, banks, mappings, routes };
+const TABLES = { lines, banks, mappings, routes, layouts };
 
 export interface LoadedShow {
   id: string;
@@ -21,7 +21,7 @@ export async function loadShow(db: Database): Promise<LoadedShow | null> {
   const [row] = await db.select().from(shows).orderBy(asc(shows.createdAt)).limit(1);
   if (!row) return null;
   const show = emptyShow(row.settings.name);
-  show.settings = row.settings;
+  show.settings = settingsSchema.parse(row.settings);
   const position: Record<string, number> = {};
   for (const table of Object.keys(TABLES) as TableName[]) {
     const rows = await db
@@ -53,7 +53,8 @@ export async function insertShow(db: Database, id: string, show: Show): Promise<
     await tx.insert(shows).values({ id, settings: show.settings });
     for (const table of Object.keys(TABLES) as TableName[]) {
       const rows = show[table].map((body, at) => ({ showId: id, id: body.id, position: at + 1, body }));
-      if (rows.length > 0) await tx.insert(TABLES[table]).values(rows as never);
+      for (let from = 0; from < rows.length; from += MOST_AT_ONCE)
+        await tx.insert(TABLES[table]).values(rows.slice(from, from + MOST_AT_ONCE) as never);
     }
   });
 }
@@ -83,16 +84,66 @@ async function applyOp(tx: Transaction, showId: string, op: Op): Promise<void> {
     .onConflictDoUpdate({ target: [table.showId, table.id], set: { position, body } as never });
 }
 
+type Put = Extract<Op, { op: 'put' }>;
+
+/** Rows that are written with one statement. */
+const MOST_AT_ONCE = 500;
+
+/** Ops in their order, neighbours that put different rows of one table together. */
+function batches(ops: readonly Op[]): Op[][] {
+  const made: Op[][] = [];
+  const ids = new Set<string>();
+  for (const op of ops) {
+    const batch = made.at(-1);
+    const before = batch?.at(-1);
+    const joins = op.op === 'put' && before?.op === 'put' && before.table === op.table && !ids.has(op.row.id);
+    if (joins && batch!.length < MOST_AT_ONCE) batch!.push(op);
+    else {
+      made.push([op]);
+      ids.clear();
+    }
+    if (op.op === 'put') ids.add(op.row.id);
+  }
+  return made;
+}
+
+async function applyPuts(tx: Transaction, showId: string, puts: readonly Put[]): Promise<void> {
+  const table = TABLES[puts[0]!.table];
+  await tx
+    .insert(table)
+    .values(puts.map(({ row: body, position }) => ({ showId, id: body.id, position, body })) as never)
+    .onConflictDoUpdate({
+      target: [table.showId, table.id],
+      set: { position: sql`excluded.position`, body: sql`excluded.body` } as never,
+    });
+}
+
 /** Saves an edit, all of it or nothing. @returns the edit's number. */
 export async function saveEdit(db: Database, showId: string, rev: number, edit: NewEdit): Promise<number> {
   return db.transaction(async (tx) => {
-    for (const op of edit.ops) await applyOp(tx, showId, op);
+    for (const batch of batches(edit.ops)) {
+      if (batch.length === 1) await applyOp(tx, showId, batch[0]!);
+      else await applyPuts(tx, showId, batch as Put[]);
+    }
     await tx.update(shows).set({ rev }).where(eq(shows.id, showId));
     const [row] = await tx
       .insert(edits)
       .values({ showId, ...edit })
       .returning({ id: edits.id });
     return row!.id;
+  });
+}
+
+/** Writes the rows that signals change: the banks, and the settings with the tempo. */
+export async function saveLiveRows(
+  db: Database,
+  showId: string,
+  { show, position }: PlacedShow,
+): Promise<void> {
+  await db.transaction(async (tx) => {
+    for (const row of show.banks)
+      await applyOp(tx, showId, { op: 'put', table: 'banks', row, position: position[row.id] ?? 0 });
+    await applyOp(tx, showId, { op: 'settings', settings: show.settings });
   });
 }
 

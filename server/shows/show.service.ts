@@ -11,10 +11,19 @@ import {
   type PlacedShow,
 } from '@tawny-signal/core/edits';
 import { emptyShow, type Show } from '@tawny-signal/core/show';
+import { withLive, type LiveShow } from '@tawny-signal/core/show/live';
 import { DATABASE, type Database } from '../database/database.js';
 import { edits, shows } from '../database/schema.js';
 import { NotSaved } from '../http/problems.js';
-import { findEdit, insertShow, loadShow, saveEdit, type LoadedShow, type NewEdit } from './show-store.js';
+import {
+  findEdit,
+  insertShow,
+  loadShow,
+  saveEdit,
+  saveLiveRows,
+  type LoadedShow,
+  type NewEdit,
+} from './show-store.js';
 
 /** An edit that was saved, for those who follow the show. */
 export interface SavedEdit {
@@ -23,6 +32,9 @@ export interface SavedEdit {
   /** Null: more than is known here may have changed; read the show anew. */
   ops: Op[] | null;
 }
+
+/** How long after a failure what signals made of the show is written again. */
+const KEEP_AGAIN_MS = 1000;
 
 /** What Undo and Redo would do now; null where there is nothing. */
 export interface UndoLabels {
@@ -44,6 +56,8 @@ export class ShowService {
   /** A save broke off, and may yet have arrived: what the database has is read again before the next. */
   private unsure = false;
   armedAtStart = true;
+  /** Banks or the tempo are to be written. */
+  private liveToKeep = false;
 
   constructor(@Inject(DATABASE) private readonly db: Database) {}
 
@@ -100,6 +114,30 @@ export class ShowService {
         .orderBy(desc(edits.id))
         .limit(most),
     );
+  }
+
+  /**
+   * What signals made of the show: which banks are on, and the tempo. It is true at once and is no edit; the database is told as soon as
+   * it answers.
+   */
+  keepLive(live: LiveShow): void {
+    this.placed = withLive(this.placed, live);
+    if (this.liveToKeep) return;
+    this.liveToKeep = true;
+    void this.saveLive();
+  }
+
+  private async saveLive(): Promise<void> {
+    try {
+      await this.inTurn(() => {
+        this.liveToKeep = false;
+        return this.reaching(() => saveLiveRows(this.db, this.id, this.placed));
+      });
+    } catch {
+      // Said already, by the check whether the database answers.
+      this.liveToKeep = true;
+      setTimeout(() => void this.saveLive(), KEEP_AGAIN_MS).unref();
+    }
   }
 
   async keepArmed(armed: boolean): Promise<void> {

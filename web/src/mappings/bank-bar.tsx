@@ -1,6 +1,6 @@
 /** The banks: sets of mappings, on or off together. */
 import { Ellipsis } from 'lucide-react';
-import type { Bank } from '@tawny-signal/core/show';
+import type { Bank } from '@tawny-signal/core/show/bank';
 import { freeName } from '../lines/kinds';
 import { useAddBank, useChangeBank, useRemoveBank, useShow } from '../show/show';
 import { Button } from '../ui/button';

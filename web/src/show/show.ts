@@ -1,7 +1,8 @@
 /** The show and the edits of it, for components. */
 import { useMutation, useQuery, useSuspenseQuery, type UseMutationResult } from '@tanstack/react-query';
 import { toast } from 'sonner';
-import type { Bank, Settings, Show } from '@tawny-signal/core/show';
+import type { Settings, Show } from '@tawny-signal/core/show';
+import type { Bank } from '@tawny-signal/core/show/bank';
 import type { Line, NewLine } from '@tawny-signal/core/show/line';
 import type { Route } from '@tawny-signal/core/show/route';
 import type { Hear } from '@tawny-signal/core/show/hear';

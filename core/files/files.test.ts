@@ -1,0 +1,209 @@
+/** Files that are written and read: nothing of a show is lost on the way, and what is wrong is said where it is. */
+import { describe, expect, test } from '@jest/globals';
+import Papa from 'papaparse';
+import { made, show } from '../engine.test-helper.js';
+import { makeHear } from '../show/hear.js';
+import { makeSend } from '../show/send.js';
+import { mappingSchema, type Mapping } from '../show/mapping.js';
+import type { Show } from '../show.js';
+import {
+  bankFile,
+  freeName,
+  layoutFile,
+  readBankFile,
+  readLayoutFile,
+  readShowFile,
+  takeBankFile,
+  writeJson,
+} from './json.js';
+import { COLUMNS, readMappings, writeMappings } from './mappings-csv.js';
+
+const storm = { id: 'storm', name: 'Storm glass', on: true, group: 'songs' };
+const mappings: Mapping[] = [
+  made({ id: 'plain', sends: [makeSend({ kind: 'control', lineId: 'laser', channel: 4, number: 7 })] }),
+  made({
+    id: 'rich',
+    bankId: 'storm',
+    hear: makeHear({ message: 'osc', lineId: 'water', address: '/deck/*/x', argument: 2 }),
+    shape: { curve: 'formula', formula: 'value * 2', limits: [0, 5], texts: [['low', 0]] },
+    when: { bankId: 'storm', crossing: { way: 'rises', at: 3, back: 1 } },
+    sends: [
+      makeSend({ kind: 'key', lineId: 'stream', code: 'KeyS', with: ['ControlLeft'], delayMs: 20 }),
+      makeSend({ kind: 'note', lineId: 'laser', channel: 0, number: 60, lengthMs: 500, follows: true }),
+    ],
+    answer: {
+      lineId: 'pads',
+      kind: 'note',
+      channel: 9,
+      number: 36,
+      shows: 'bank',
+      bankId: 'storm',
+      on: 5,
+      off: 0,
+      blinkBeats: 1,
+    },
+  }),
+  made({
+    id: 'sysex',
+    hear: makeHear({ message: 'sysex', lineId: 'pads', template: 'F0 7D vv F7' }),
+    sends: [makeSend({ kind: 'slot', lineId: 'rig', slot: 12, fadeMs: 2000 })],
+  }),
+];
+// Each as its schema keeps it.
+const kept = mappings.map((mapping) => mappingSchema.parse(mapping));
+const full = (): Show => show(kept, (made_) => (made_.banks = [storm]));
+const withoutIds = (list: readonly Mapping[]): object[] =>
+  list.map((mapping) => ({ ...mapping, id: undefined }));
+
+describe('a show as JSON', () => {
+  test('is read as what was written', () => {
+    expect(readShowFile(writeJson(full()))).toEqual({ ok: true, value: full() });
+  });
+
+  test.each([
+    ['{', 'This is no JSON'],
+    ['[]', 'This is no file of ours'],
+    [writeJson({ format: 'tawny-signal-bank' }), 'This file is a bank; a show is wanted here'],
+    [writeJson({ ...show([]), version: 2 }), 'newer version'],
+    [writeJson({ ...show([]), settings: { name: '', middleC: 4 } }), 'settings, name: Give it a name.'],
+    [writeJson({ ...show([]), banks: [storm, storm] }), 'The id storm stands twice'],
+    [
+      writeJson({ ...show([]), mappings: [{ ...mappings[0]!, shape: { ...mappings[0]!.shape, steps: 1 } }] }),
+      'mappings, row 1, shape, steps: Steps are 2 or more',
+    ],
+  ])('%# that is none is refused with what is wrong', (text, words) => {
+    const read = readShowFile(text);
+    expect(!read.ok && read.reason).toContain(words);
+  });
+
+  test('that names what is not there opens without it', () => {
+    const read = readShowFile(writeJson({ ...full(), lines: [], banks: [] }));
+    expect(read).toMatchObject({
+      ok: true,
+      value: { mappings: [{ hear: { lineId: null } }, { bankId: null }, {}] },
+    });
+  });
+
+  test('of an earlier version, with one send a mapping, is read', () => {
+    const { sends, ...old } = mappings[0]!;
+    const read = readShowFile(writeJson({ ...full(), mappings: [{ ...old, send: sends[0] }] }));
+    expect(read).toMatchObject({ ok: true, value: { mappings: [{ sends: [{ number: 7 }] }] } });
+  });
+});
+
+describe('a bank as a file', () => {
+  test('is taken into another show: lines by their names, the bank under a free name', () => {
+    const read = readBankFile(writeJson(bankFile(full(), storm)));
+    if (!read.ok) throw new Error(read.reason);
+    const elsewhere = show([], (other) => {
+      other.banks = [storm];
+      other.lines = other.lines
+        .filter((line) => line.id !== 'stream')
+        .map((line) => ({ ...line, id: `${line.id}-2` }));
+    });
+    let count = 0;
+    const taken = takeBankFile(elsewhere, read.value, () => `new-${++count}`);
+    expect(taken.bank).toMatchObject({ id: 'new-1', name: 'Storm glass 2' });
+    expect(taken.missing).toEqual(['Quay stream']);
+    expect(taken.mappings).toHaveLength(1);
+    expect(taken.mappings[0]).toMatchObject({
+      bankId: 'new-1',
+      hear: { lineId: 'water-2' },
+      when: { bankId: 'new-1' },
+      sends: [{ lineId: null }, { lineId: 'laser-2' }],
+      answer: { lineId: 'pads-2', bankId: 'new-1' },
+    });
+  });
+
+  test('a name that is used gets a number', () => {
+    expect(freeName([{ name: 'House' }, { name: 'house 2' }], 'House')).toBe('House 3');
+  });
+});
+
+test('a layout as a file is read as what was written', () => {
+  const controls = [
+    {
+      id: 'c',
+      name: 'Pad 1',
+      shape: 'pad' as const,
+      kind: 'note' as const,
+      channel: 9,
+      number: 36,
+      x: 0,
+      y: 0,
+      width: 1,
+      height: 1,
+      lamp: { on: 5, off: 0 },
+    },
+  ];
+  const read = readLayoutFile(
+    writeJson(layoutFile({ id: 'l', name: 'Small pads', lineId: 'pads', controls })),
+  );
+  expect(read).toMatchObject({ ok: true, value: { layout: { name: 'Small pads', controls } } });
+});
+
+describe('mappings as a table', () => {
+  test('are read as what was written, whatever they are made of', () => {
+    const read = readMappings(writeMappings(full()), full());
+    expect(read.bad).toEqual([]);
+    expect(withoutIds(read.mappings as Mapping[])).toEqual(withoutIds(kept));
+  });
+
+  // RFC 4180: lines end with CRLF, a field with a comma or quotation mark is in quotation marks.
+  test('are a table that another reader reads, with CRLF', () => {
+    const text = writeMappings(full());
+    expect(text.split('\r\n')).toHaveLength(mappings.length + 2);
+    expect(Papa.parse<string[]>(text.trim()).data[0]).toEqual([...COLUMNS]);
+  });
+
+  const read = (...lines: string[]): ReturnType<typeof readMappings> =>
+    readMappings(
+      ['name,hear line,hear,channel,number,send line,send,to channel,to number', ...lines].join('\n'),
+      full(),
+    );
+
+  test('that a person wrote are read with what is usual for the rest', () => {
+    const { mappings: taken, bad } = read(
+      'Wash,Pier pads,held,10,C2,Lantern rig,slot,,101',
+      ',pier pads,control,"1, 3",21,,osc,,/fog',
+    );
+    expect(bad).toEqual([]);
+    expect(taken).toMatchObject([
+      {
+        name: 'Wash',
+        on: true,
+        hear: { lineId: 'pads', message: 'held', channels: [9, 9], numbers: [36, 36], values: 'any' },
+        sends: [{ kind: 'slot', lineId: 'rig', slot: 101 }],
+        shape: { in: [0, 127], out: [0, 255] },
+      },
+      { hear: { message: 'control', channels: { of: [0, 2] } }, sends: [{ lineId: null, address: '/fog' }] },
+    ]);
+  });
+
+  test('with bad lines: each is named with its number and what is wrong, and the others are taken', () => {
+    const { mappings: taken, bad } = read(
+      'Good,Pier pads,pressed,10,36,Lantern rig,slot,,1',
+      'A,Pier pads,hit,10,36,Lantern rig,slot,,1',
+      'B,Pier pads,pressed,17,36,Lantern rig,slot,,1',
+      '',
+      'C,Old pads,pressed,10,36,Lantern rig,slot,,1',
+      'D,Pier pads,pressed,10,36,Lantern rig,slot,,600',
+      'E,Pier pads,pressed,10,36,Water screen,osc,,no-slash',
+      'F,Pier pads,keyPressed,,Banana,Water screen,osc,,/x',
+    );
+    expect(taken.map(({ name }) => name)).toEqual(['Good']);
+    expect(bad.map(({ line, reason }) => `${line}: ${reason.slice(0, 40)}`)).toEqual([
+      '3: hear: “hit” is none of pressed, released',
+      '4: channel: A channel is a number from 1 to',
+      '6: hear line: there is no line “Old pads”. ',
+      '7: to number: A slot is a number from 1 to ',
+      '8: sends 0 address: An OSC address begins w',
+      '9: number: “Banana” is no key. Write its co',
+    ]);
+  });
+
+  test('without the columns that matter are refused as a whole', () => {
+    expect(readMappings('name,colour\nx,red', full())).toMatchObject({ mappings: [], bad: [{ line: 1 }] });
+    expect(readMappings('', full()).bad[0]!.reason).toContain('hear and send must be among them');
+  });
+});

@@ -1,0 +1,343 @@
+/**
+ * Mappings as a table for a spreadsheet: what most of them are stands in columns, and what columns can't hold stands in the last one, as
+ * JSON. What is changed in a column is read; what is left out gets its default.
+ */
+import Papa from 'papaparse';
+import { hearAs, shapeFor } from '../mapping/defaults.js';
+import { HEAR_MESSAGES } from '../mapping/hear.js';
+import { sendAs, SENDS } from '../mapping/sends.js';
+import { parseKey } from '../keys/codes.js';
+import type { MiddleC } from '../midi/words.js';
+import type { Hear, HearMessage } from '../show/hear.js';
+import { mappingSchema, type Mapping } from '../show/mapping.js';
+import type { Send, SendKind } from '../show/send.js';
+import { CURVES, type Shape } from '../show/shape.js';
+import type { Show } from '../show.js';
+import {
+  readChannelSet,
+  readChannels,
+  readNotes,
+  readNumbers,
+  readScale,
+  readSlots,
+  readWhole,
+  writeChannels,
+  writeScale,
+  writeSpan,
+  type Typed,
+} from '../typed/range.js';
+
+export const COLUMNS = [
+  'name',
+  'on',
+  'bank',
+  'hear line',
+  'hear',
+  'channel',
+  'number',
+  'value',
+  'heard',
+  'becomes',
+  'curve',
+  'send line',
+  'send',
+  'to channel',
+  'to number',
+  'more',
+] as const;
+type Column = (typeof COLUMNS)[number];
+type Row = Record<Column, string>;
+
+/** A line of the file that can't be taken. */
+export interface BadLine {
+  /** Counted from 1, the head included, as a spreadsheet counts. */
+  line: number;
+  reason: string;
+}
+
+export interface ReadMappings {
+  mappings: Omit<Mapping, 'id'>[];
+  bad: BadLine[];
+}
+
+/** What is wrong with one row, to be said at its line. */
+class BadRow extends Error {}
+
+function must<T>(read: Typed<T>, column: Column): T {
+  if (!read.ok) throw new BadRow(`${column}: ${read.reason}`);
+  return read.value;
+}
+
+const plainSpan = (span: [number, number] | 'any'): string => writeSpan(span).replace('–', '-');
+const plainScale = (scale: [number, number]): string =>
+  writeScale(scale).replace('–', ' to ').replaceAll('−', '-');
+
+function heardNumber(hear: Hear): string {
+  switch (hear.message) {
+    case 'osc':
+      return hear.address;
+    case 'slot':
+      return plainSpan(hear.slots);
+    case 'keyPressed':
+    case 'keyHeld':
+      return hear.code;
+    case 'sysex':
+      return hear.template;
+    case 'showControl':
+      return hear.cue;
+    case 'parameter':
+      return String(hear.parameter);
+    default:
+      return 'numbers' in hear ? plainSpan(hear.numbers) : '';
+  }
+}
+
+function sentNumber(send: Send): string {
+  switch (send.kind) {
+    case 'osc':
+      return send.address;
+    case 'slot':
+      return String(send.slot);
+    case 'key':
+      return send.code;
+    case 'sysex':
+      return send.template;
+    case 'showControl':
+      return send.cue;
+    default:
+      return 'number' in send ? String(send.number) : '';
+  }
+}
+
+/** The members of one object that are others than in another one; null where there are none. */
+function difference(of: object, from: object): object | null {
+  const base = from as Record<string, unknown>;
+  const other = Object.entries(of).filter(
+    ([key, value]) => JSON.stringify(value) !== JSON.stringify(base[key]),
+  );
+  return other.length > 0 ? Object.fromEntries(other) : null;
+}
+
+function columnsOf(mapping: Mapping, show: Show): Row {
+  const lineName = (id: string | null): string => show.lines.find((line) => line.id === id)?.name ?? '';
+  const { hear, shape, sends } = mapping;
+  const [send] = sends;
+  return {
+    name: mapping.name,
+    on: mapping.on ? 'yes' : 'no',
+    bank: show.banks.find((bank) => bank.id === mapping.bankId)?.name ?? '',
+    'hear line': lineName(hear.lineId),
+    hear: hear.message,
+    channel: 'channels' in hear ? writeChannels(hear.channels).replace('–', '-') : '',
+    number: heardNumber(hear),
+    value: 'values' in hear ? plainSpan(hear.values) : '',
+    heard: plainScale(shape.in),
+    becomes: plainScale(shape.out),
+    curve: shape.curve,
+    'send line': lineName(send!.lineId),
+    send: send!.kind,
+    'to channel': 'channel' in send! ? String(send!.channel + 1) : '',
+    'to number': sentNumber(send!),
+    more: '',
+  };
+}
+
+/** @returns the table, with a head; lines end as RFC 4180 has it */
+export function writeMappings(show: Show): string {
+  const rows = show.mappings.map((mapping) => {
+    const row = columnsOf(mapping, show);
+    const plain = mappingOf(row, show, 4);
+    const [send, ...others] = mapping.sends;
+    const more = {
+      hear: difference(mapping.hear, plain.hear),
+      when: difference(mapping.when, plain.when),
+      shape: difference(mapping.shape, plain.shape),
+      send: difference(send!, plain.sends[0]!),
+      sends: others.length > 0 ? others : null,
+      answer: mapping.answer,
+    };
+    const kept = Object.entries(more).filter(([, value]) => value !== null);
+    return { ...row, more: kept.length > 0 ? JSON.stringify(Object.fromEntries(kept)) : '' };
+  });
+  return `${Papa.unparse({ fields: [...COLUMNS], data: rows }, { newline: '\r\n' })}\r\n`;
+}
+
+function hearOf(row: Row, lineId: string | null, middleC: MiddleC): Hear {
+  const message = row.hear as HearMessage;
+  if (!Object.hasOwn(HEAR_MESSAGES, message))
+    throw new BadRow(`hear: “${row.hear}” is none of ${Object.keys(HEAR_MESSAGES).join(', ')}.`);
+  const hear: Hear = { ...hearAs(message), lineId };
+  const { number } = row;
+  if ('channels' in hear && row.channel !== '') hear.channels = must(readChannelSet(row.channel), 'channel');
+  if ('values' in hear && row.value !== '')
+    hear.values = must(readNumbers(row.value, 'A value', HEAR_MESSAGES[message].value?.high ?? 127), 'value');
+  if (number === '') return hear;
+  switch (hear.message) {
+    case 'osc':
+      return { ...hear, address: number };
+    case 'slot':
+      return { ...hear, slots: must(readSlots(number), 'number') };
+    case 'keyPressed':
+    case 'keyHeld':
+      return { ...hear, code: keyOf(number, 'number') };
+    case 'sysex':
+      return { ...hear, template: number };
+    case 'showControl':
+      return { ...hear, cue: number };
+    case 'parameter':
+      return { ...hear, parameter: must(readWhole(number, 'A parameter', 0, 16_383), 'number') };
+    case 'pressed':
+    case 'released':
+    case 'held':
+    case 'notePressure':
+      return { ...hear, numbers: must(readNotes(number, middleC), 'number') };
+    default:
+      return 'numbers' in hear ? { ...hear, numbers: must(readNumbers(number, 'A number'), 'number') } : hear;
+  }
+}
+
+function keyOf(text: string, column: Column): NonNullable<ReturnType<typeof parseKey>> {
+  const code = parseKey(text);
+  if (!code)
+    throw new BadRow(`${column}: “${text}” is no key. Write its code, like KeyG, or what is printed on it.`);
+  return code;
+}
+
+function sendOf(row: Row, lineId: string | null, middleC: MiddleC): Send {
+  const kind = row.send as SendKind;
+  if (!Object.hasOwn(SENDS, kind))
+    throw new BadRow(`send: “${row.send}” is none of ${Object.keys(SENDS).join(', ')}.`);
+  const send: Send = { ...sendAs(kind, lineId), lineId };
+  if ('channel' in send && row['to channel'] !== '') {
+    const channels = must(readChannels(row['to channel']), 'to channel');
+    if (channels === 'any' || channels[0] !== channels[1])
+      throw new BadRow('to channel: one channel is sent on, 1 to 16.');
+    [send.channel] = channels;
+  }
+  const to = row['to number'];
+  if (to === '') return send;
+  switch (send.kind) {
+    case 'osc':
+      return { ...send, address: to };
+    case 'slot':
+      return { ...send, slot: must(readWhole(to, 'A slot', 1, 512), 'to number') };
+    case 'key':
+      return { ...send, code: keyOf(to, 'to number') };
+    case 'sysex':
+      return { ...send, template: to };
+    case 'showControl':
+      return { ...send, cue: to };
+    case 'note': {
+      const notes = must(readNotes(to, middleC), 'to number');
+      if (notes === 'any' || notes[0] !== notes[1])
+        throw new BadRow('to number: one note is sent, like 60 or C4.');
+      return { ...send, number: notes[0] };
+    }
+    default:
+      return 'number' in send
+        ? { ...send, number: must(readWhole(to, 'A number', 0, 16_383), 'to number') }
+        : send;
+  }
+}
+
+function lineOf(show: Show, called: string, column: Column): string | null {
+  if (called === '') return null;
+  const line = show.lines.find((one) => one.name.toLowerCase() === called.toLowerCase());
+  if (!line) throw new BadRow(`${column}: there is no line “${called}”. Make it first, or leave this empty.`);
+  return line.id;
+}
+
+function bankOf(show: Show, called: string): string | null {
+  if (called === '') return null;
+  const bank = show.banks.find((one) => one.name.toLowerCase() === called.toLowerCase());
+  if (!bank) throw new BadRow(`bank: there is no bank “${called}”. Make it first, or leave this empty.`);
+  return bank.id;
+}
+
+const YES = ['', 'yes', 'y', 'true', 'on', '1'];
+const NO = ['no', 'n', 'false', 'off', '0'];
+
+function isOn(text: string): boolean {
+  const word = text.toLowerCase();
+  if (!YES.includes(word) && !NO.includes(word)) throw new BadRow(`on: “${text}” is neither yes nor no.`);
+  return YES.includes(word);
+}
+
+/** What the columns alone say. */
+function mappingOf(row: Row, show: Show, middleC: MiddleC): Omit<Mapping, 'id'> {
+  const hear = hearOf(row, lineOf(show, row['hear line'], 'hear line'), middleC);
+  const send = sendOf(row, lineOf(show, row['send line'], 'send line'), middleC);
+  const shape: Shape = shapeFor(hear.message, send.kind);
+  if (row.heard !== '') shape.in = must(readScale(row.heard), 'heard');
+  if (row.becomes !== '') shape.out = must(readScale(row.becomes), 'becomes');
+  if (row.curve !== '') {
+    if (!(CURVES as readonly string[]).includes(row.curve))
+      throw new BadRow(`curve: “${row.curve}” is none of ${CURVES.join(', ')}.`);
+    shape.curve = row.curve as Shape['curve'];
+  }
+  const when = mappingSchema.shape.when.parse(undefined);
+  const bankId = bankOf(show, row.bank);
+  return { name: row.name, on: isOn(row.on), bankId, hear, when, shape, sends: [send], answer: null };
+}
+
+/** Puts in what no column holds. */
+function withMore(mapping: Omit<Mapping, 'id'>, text: string): unknown {
+  if (text === '') return mapping;
+  let more: Record<string, unknown>;
+  try {
+    more = JSON.parse(text) as Record<string, unknown>;
+  } catch {
+    throw new BadRow('more: this is no JSON. Leave it as it was exported, or empty.');
+  }
+  const others = Array.isArray(more['sends']) ? (more['sends'] as unknown[]) : [];
+  return {
+    ...mapping,
+    hear: { ...mapping.hear, ...(more['hear'] as object) },
+    when: { ...mapping.when, ...(more['when'] as object) },
+    shape: { ...mapping.shape, ...(more['shape'] as object) },
+    sends: [{ ...mapping.sends[0]!, ...(more['send'] as object) }, ...others],
+    answer: more['answer'] ?? null,
+  };
+}
+
+const rowSchema = mappingSchema.omit({ id: true });
+
+function readRow(row: Row, show: Show): Omit<Mapping, 'id'> {
+  const parsed = rowSchema.safeParse(withMore(mappingOf(row, show, show.settings.middleC), row.more));
+  if (parsed.success) return parsed.data;
+  const [issue] = parsed.error.issues;
+  throw new BadRow(`${issue!.path.map(String).join(' ')}: ${issue!.message}`);
+}
+
+/** Reads a table. Lines that can't be taken are said, each with its number and reason; the others are there. */
+export function readMappings(text: string, show: Show): ReadMappings {
+  const { data, errors } = Papa.parse<string[]>(text.replace(/^\uFEFF/, ''), { skipEmptyLines: false });
+  const [head = [], ...rows] = data;
+  const columns = head.map((word) => word.trim().toLowerCase());
+  const bad: BadLine[] = [];
+  const lacking = (['hear', 'send'] as const).filter((column) => !columns.includes(column));
+  if (lacking.length > 0) {
+    const reason = `The first line names the columns, and ${lacking.join(' and ')} must be among them. All of them: ${COLUMNS.join(', ')}.`;
+    return { mappings: [], bad: [{ line: 1, reason }] };
+  }
+  const broken = new Map(
+    errors.filter(({ type }) => type === 'Quotes').map((one) => [one.row ?? 0, one.message]),
+  );
+  const mappings: Omit<Mapping, 'id'>[] = [];
+  rows.forEach((cells, at) => {
+    if (cells.every((cell) => cell.trim() === '')) return;
+    const line = at + 2;
+    const row = Object.fromEntries(
+      COLUMNS.map((column) => [column, (cells[columns.indexOf(column)] ?? '').trim()]),
+    ) as Row;
+    try {
+      const quotes = broken.get(at + 1);
+      if (quotes !== undefined) throw new BadRow(`The quotation marks don’t match: ${quotes}.`);
+      mappings.push(readRow(row, show));
+    } catch (error) {
+      if (!(error instanceof BadRow)) throw error;
+      bad.push({ line, reason: error.message });
+    }
+  });
+  return { mappings, bad };
+}

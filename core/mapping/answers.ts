@@ -1,0 +1,254 @@
+/**
+ * Answer back: what the controls of mappings are told. A lamp is lit while its mapping's value is above 0, or its bank is on; a motor
+ * fader goes to where it would send what the far end has now. What a lamp or motor was told is not sent again, and what comes back of
+ * it is not heeded, so that nothing goes round.
+ */
+import type { ChannelSignal, Signal } from '../signal.js';
+import { timeOf, type Tempo } from '../time/tempo.js';
+import type { Answer } from '../show/answer.js';
+import type { Send } from '../show/send.js';
+import { withVoices, type CompiledMapping } from './compiled.js';
+import { ownRange } from './compiled.js';
+import { placeOn } from './sends.js';
+import { curveValue, finishValue } from './shape.js';
+
+/** What comes back of what was told is within this time of it. */
+const ECHO_MS = 300;
+
+interface Told {
+  mapping: CompiledMapping;
+  answer: Answer;
+  /** Index of the line; -1 where it is not there. */
+  line: number;
+  muted: boolean;
+  signal: ChannelSignal;
+  /** What it was told last; -1 for nothing yet. */
+  last: number;
+  lastAt: number;
+  /** Of a motor fader: what the far end has, in what is sent; null while that is not known. */
+  farEnd: number | null;
+  /** Of a motor fader: what each place of it would send. */
+  places: readonly number[];
+}
+
+export interface AnswersStage {
+  put(line: number, signal: Signal, sender: string, muted: boolean): void;
+  isBankOn(id: string): boolean;
+  tempo(): Tempo;
+}
+
+/** Where the line of an answer is. */
+export interface AnswerLine {
+  line: number;
+  muted: boolean;
+}
+
+export interface Answers {
+  load(mappings: Iterable<CompiledMapping>, lineOf: (id: string | null) => AnswerLine): void;
+  /** The mapping did something. */
+  touch(mapping: CompiledMapping): void;
+  /** Something about all of them changed: a bank, the tempo. */
+  touchAll(): void;
+  /** A controller is there anew, or all of them: it is told everything again. @param line index; null for all */
+  forget(line: number | null): void;
+  /** Something left for a line. */
+  saw(line: number, signal: Signal, sender: string): void;
+  /** Whether this is what the mapping's own lamp or motor was just told. */
+  isEcho(mapping: CompiledMapping, line: number, signal: Signal, now: number): boolean;
+  /** The mapping's control says this of itself: a motor fader is there already. */
+  ownPlace(mapping: CompiledMapping, value: number): void;
+  /** Tells what has changed. */
+  flush(now: number): void;
+  wakeAt(): number;
+}
+
+const PLACES = 128;
+
+/** What a motor fader would send from each of its places, in what the first send carries. */
+function placesOf({ source }: CompiledMapping): number[] {
+  const { shape, sends } = source;
+  const own = ownRange(shape.out, sends[0]!.range);
+  const [low, high] = [Math.min(...shape.in), Math.max(...shape.in)];
+  return Array.from({ length: PLACES }, (_, place) => {
+    const heard = low + (place / (PLACES - 1)) * (high - low);
+    return own(finishValue(shape, curveValue(shape, heard)));
+  });
+}
+
+function nearest(places: readonly number[], value: number): number {
+  let best = 0;
+  for (let place = 1; place < places.length; place++)
+    if (Math.abs(places[place]! - value) < Math.abs(places[best]! - value)) best = place;
+  return best;
+}
+
+/** A number for the place that a signal sets, and the value it sets it to; null for signals that set none. */
+function targetOfSignal(line: number, signal: Signal): { key: string; value: number } | null {
+  switch (signal.kind) {
+    case 'slot':
+      return { key: `${line} slot ${signal.slot}`, value: signal.level };
+    case 'controlChange':
+      return { key: `${line} cc ${signal.channel} ${signal.number}`, value: signal.value };
+    case 'osc': {
+      const arg = signal.args.find(({ type }) => type === 'f' || type === 'i' || type === 'd');
+      return arg && 'value' in arg
+        ? { key: `${line} osc ${signal.address}`, value: Number(arg.value) }
+        : null;
+    }
+    default:
+      return null;
+  }
+}
+
+/** The same of what a send sends, `step` places on. */
+function targetOfSend(line: number, send: Send, step: number): string | null {
+  const on = 'follows' in send && send.follows ? step : 0;
+  switch (send.kind) {
+    case 'slot':
+      return `${line} slot ${send.slot + on}`;
+    case 'control': {
+      const place = placeOn(send.channel, send.number, on);
+      return place && `${line} cc ${place.channel} ${place.number}`;
+    }
+    case 'osc':
+      return `${line} osc ${send.address}`;
+    default:
+      return null;
+  }
+}
+
+const isLit = (mapping: CompiledMapping): boolean =>
+  mapping.sends.some((send) => send.sounding) ||
+  (mapping.shaped > 0 && mapping.sends.some((send) => send.releases.length === 0));
+
+export function createAnswers({ put, isBankOn, tempo }: AnswersStage): Answers {
+  const told = new Map<CompiledMapping, Told>();
+  let lineOf: (id: string | null) => AnswerLine = () => ({ line: -1, muted: false });
+  let withAnswer = new Set<CompiledMapping>();
+  /** Motor faders by what they follow. */
+  let followed = new Map<string, Told[]>();
+  const changed = new Set<Told>();
+  let blinkAt = Infinity;
+
+  function make(mapping: CompiledMapping): Told | null {
+    const { answer } = mapping.source;
+    const place = answer && placeOn(answer.channel, answer.number, mapping.step);
+    if (!answer || !place) return null;
+    const kind = answer.kind === 'note' ? 'noteOn' : 'controlChange';
+    const one: Told = {
+      mapping,
+      answer,
+      ...lineOf(answer.lineId),
+      signal: { kind, ...place, value: 0 },
+      last: -1,
+      lastAt: -Infinity,
+      farEnd: null,
+      places: answer.shows === 'position' ? placesOf(mapping) : [],
+    };
+    told.set(mapping, one);
+    const send = mapping.source.sends[0]!;
+    const target =
+      answer.shows === 'position' ? targetOfSend(mapping.sends[0]!.line, send, mapping.step) : null;
+    if (target !== null) followed.set(target, [...(followed.get(target) ?? []), one]);
+    return one;
+  }
+
+  const of = (mapping: CompiledMapping): Told | null =>
+    withAnswer.has(mapping.root) ? (told.get(mapping) ?? make(mapping)) : null;
+
+  /** What it is to be told now; null while that is not known. */
+  function wanted({ mapping, answer, farEnd, places }: Told, now: number): number | null {
+    if (answer.shows === 'position') return farEnd === null ? null : nearest(places, farEnd);
+    const lit =
+      answer.shows === 'bank'
+        ? answer.bankId !== null && isBankOn(answer.bankId)
+        : isLit(mapping) && mapping.live;
+    if (!lit) return answer.off;
+    if (answer.blinkBeats === 0) return answer.on;
+    const { bpm, since } = tempo();
+    const half = answer.blinkBeats / 2;
+    // A thousandth of a beat early is on time: timers are not exact.
+    const halves = Math.floor(((now - since) * bpm) / 60_000 / half + 1e-3);
+    blinkAt = Math.min(blinkAt, timeOf({ bpm, since }, (halves + 1) * half));
+    return halves % 2 === 0 ? answer.on : answer.off;
+  }
+
+  function tell(one: Told, now: number): void {
+    const value = wanted(one, now);
+    if (value === null || value === one.last || one.line < 0) return;
+    one.last = value;
+    one.lastAt = now;
+    one.signal.value = value;
+    put(one.line, { ...one.signal }, one.mapping.source.id, one.muted);
+  }
+
+  return {
+    load(mappings, where) {
+      lineOf = where;
+      withAnswer = new Set();
+      followed = new Map();
+      const before = new Map(told);
+      told.clear();
+      for (const root of mappings) {
+        if (!root.source.answer) continue;
+        withAnswer.add(root);
+        for (const mapping of withVoices(root)) {
+          const one = make(mapping);
+          const known = before.get(mapping);
+          if (one && known && known.answer === one.answer && known.line === one.line) {
+            one.last = known.last;
+            one.lastAt = known.lastAt;
+            one.farEnd = known.farEnd;
+          }
+          if (one) changed.add(one);
+        }
+      }
+    },
+    touch(mapping) {
+      if (withAnswer.size === 0) return;
+      const one = of(mapping);
+      if (one) changed.add(one);
+    },
+    touchAll() {
+      for (const one of told.values()) changed.add(one);
+    },
+    forget(line) {
+      for (const one of told.values()) {
+        if (line !== null && one.line !== line) continue;
+        one.last = -1;
+        changed.add(one);
+      }
+    },
+    saw(line, signal, sender) {
+      if (followed.size === 0) return;
+      const target = targetOfSignal(line, signal);
+      for (const one of (target && followed.get(target.key)) ?? []) {
+        if (one.mapping.source.id === sender) continue;
+        one.farEnd = target!.value;
+        changed.add(one);
+      }
+    },
+    isEcho(mapping, line, signal, now) {
+      const one = withAnswer.size === 0 ? null : of(mapping);
+      if (!one || one.line !== line || now - one.lastAt > ECHO_MS || !('channel' in signal)) return false;
+      const same = signal.channel === one.signal.channel && signal.number === one.signal.number;
+      return same && signal.value === one.last && signal.kind === one.signal.kind;
+    },
+    ownPlace(mapping, value) {
+      const one = withAnswer.size === 0 ? null : of(mapping);
+      if (one?.answer.shows !== 'position') return;
+      one.last = value;
+      one.farEnd = null;
+    },
+    flush(now) {
+      if (changed.size === 0 && now < blinkAt) return;
+      if (now >= blinkAt) {
+        blinkAt = Infinity;
+        for (const one of told.values()) if (one.answer.blinkBeats > 0) changed.add(one);
+      }
+      for (const one of changed) if (told.get(one.mapping) === one) tell(one, now);
+      changed.clear();
+    },
+    wakeAt: () => blinkAt,
+  };
+}

@@ -1,0 +1,61 @@
+/** Keys that are typed one after another, as people write them: `Left Ctrl+S, 200 ms, Enter`. */
+import { keyWords, parseKey, type KeyCode } from '../keys/codes.js';
+import { readMs, type Typed } from './range.js';
+
+export interface TypingStep {
+  codes: KeyCode[];
+  pauseMs: number;
+}
+
+/** Between keys for which nothing else is written: what programs that poll their keys still see. */
+const PAUSE_MS = 50;
+const HINT = 'Write keys and pauses with commas between, like Left Ctrl+S, 200 ms, Enter.';
+
+/** Several keys with plus signs between; a plus sign at the end is the key itself. */
+function readChord(text: string): KeyCode[] | string {
+  const codes: KeyCode[] = [];
+  for (const word of text.split('+').map((part) => part.trim())) {
+    const code = parseKey(word);
+    if (!code) return word;
+    codes.push(code);
+  }
+  return codes;
+}
+
+export function readTyping(text: string): Typed<TypingStep[]> {
+  const steps: TypingStep[] = [];
+  for (const part of text.split(',').map((one) => one.trim())) {
+    if (part === '') continue;
+    if (/^\d[\d.]*\s*(?:ms|s)$/i.test(part)) {
+      const last = steps.at(-1);
+      const pause = readMs(part, 60_000);
+      if (!pause.ok) return pause;
+      if (!last) return { ok: false, reason: `A pause comes after a key. ${HINT}` };
+      last.pauseMs = pause.value;
+      continue;
+    }
+    const chord = readChord(part);
+    if (typeof chord === 'string') return { ok: false, reason: `“${chord}” is no key. ${HINT}` };
+    steps.push({ codes: chord, pauseMs: PAUSE_MS });
+  }
+  return steps.length > 0 ? { ok: true, value: steps } : { ok: false, reason: HINT };
+}
+
+export const writeChord = (codes: readonly KeyCode[]): string => codes.map(keyWords).join('+');
+
+export function writeTyping(steps: readonly TypingStep[]): string {
+  return steps
+    .flatMap(({ codes, pauseMs }, at) => {
+      const last = at === steps.length - 1;
+      return last || pauseMs === PAUSE_MS ? [writeChord(codes)] : [writeChord(codes), `${pauseMs} ms`];
+    })
+    .join(', ');
+}
+
+/** Keys that are held together, the last one first pressed last: `Left Ctrl+S`. */
+export function readChordOf(text: string): Typed<KeyCode[]> {
+  const chord = readChord(text);
+  if (typeof chord === 'string')
+    return { ok: false, reason: `“${chord}” is no key. Write keys like Left Ctrl+S.` };
+  return { ok: true, value: chord };
+}

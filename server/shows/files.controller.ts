@@ -1,0 +1,149 @@
+import { Controller, Get, Header, HttpCode, Param, Post, Query, Req } from '@nestjs/common';
+import { ApiBody, ApiConsumes, ApiTags } from '@nestjs/swagger';
+import type { Request } from 'express';
+import { z } from 'zod';
+import type { Op, PlacedShow, TableName } from '@tawny-signal/core/edits';
+import {
+  bankFile,
+  freeName,
+  layoutFile,
+  readBankFile,
+  readLayoutFile,
+  readShowFile,
+  takeBankFile,
+  writeJson,
+} from '@tawny-signal/core/files/json';
+import { readMappings, writeMappings, type BadLine } from '@tawny-signal/core/files/mappings-csv';
+import { ROW_SCHEMAS, type Show } from '@tawny-signal/core/show';
+import type { Layout } from '@tawny-signal/core/show/layout';
+import type { Typed } from '@tawny-signal/core/typed/range';
+import { BadInput } from '../http/problems.js';
+import { addRow, addRows, findRow, newId } from './rows.js';
+import { ShowService } from './show.service.js';
+
+const csvQuery = z.object({
+  /** Says what would be taken, and takes nothing. */
+  look: z.stringbool().default(false),
+});
+
+/** The body of a request that brings a file. */
+const textOf = (request: Request): string => {
+  const bytes = request.body as unknown;
+  return Buffer.isBuffer(bytes) ? bytes.toString('utf8') : '';
+};
+
+function wanted<T>(read: Typed<T>): T {
+  if (!read.ok) throw new BadInput([{ field: 'file', message: read.reason }]);
+  return read.value;
+}
+
+const AFile = (): MethodDecorator => (target, key, descriptor) => {
+  HttpCode(200)(target, key, descriptor);
+  ApiConsumes('application/octet-stream')(target, key, descriptor);
+  ApiBody({ schema: { type: 'string', format: 'binary' } })(target, key, descriptor);
+};
+
+/** All rows of one show away, all rows of the other there. */
+function replaceOps({ show }: PlacedShow, next: Show): Op[] {
+  const tables = Object.keys(ROW_SCHEMAS) as TableName[];
+  return [
+    ...tables.flatMap((table) => show[table].map(({ id }): Op => ({ op: 'remove', table, id }))),
+    ...tables.flatMap((table) =>
+      next[table].map((row, at) => ({ op: 'put', table, row, position: at + 1 }) as Op),
+    ),
+    { op: 'settings', settings: next.settings },
+  ];
+}
+
+@ApiTags('files')
+@Controller('api/files')
+export class FilesController {
+  constructor(private readonly show: ShowService) {}
+
+  @Get('show')
+  @Header('Content-Type', 'application/json')
+  @Header('Content-Disposition', 'attachment; filename="show.tawny.json"')
+  exportShow(): string {
+    return writeJson(this.show.current.placed.show);
+  }
+
+  /** Puts the show of a file in the place of this one: one edit, which Undo takes back. */
+  @Post('show')
+  @AFile()
+  async importShow(@Req() request: Request): Promise<{ name: string; mappings: number }> {
+    const next = wanted(readShowFile(textOf(request)));
+    const { name } = next.settings;
+    return this.show.edit(`Open the show ${name} from a file`, (placed) => ({
+      ops: replaceOps(placed, next),
+      result: { name, mappings: next.mappings.length },
+    }));
+  }
+
+  @Get('bank/:id')
+  @Header('Content-Type', 'application/json')
+  @Header('Content-Disposition', 'attachment; filename="bank.tawny.json"')
+  exportBank(@Param('id') id: string): string {
+    const { placed } = this.show.current;
+    return writeJson(bankFile(placed.show, findRow(placed, 'banks', id)));
+  }
+
+  /** Adds the bank of a file with its mappings. Lines are found by their names; those that are not there are said. */
+  @Post('bank')
+  @AFile()
+  async importBank(@Req() request: Request): Promise<{ name: string; mappings: number; missing: string[] }> {
+    const file = wanted(readBankFile(textOf(request)));
+    return this.show.edit(`Add bank ${file.bank.name} from a file`, (placed) => {
+      const { bank, mappings, missing } = takeBankFile(placed.show, file, newId);
+      const added = addRow(placed, 'banks', bank);
+      const rows = addRows(placed, 'mappings', mappings);
+      return {
+        ops: [...added.ops, ...rows.ops],
+        result: { name: bank.name, mappings: mappings.length, missing },
+      };
+    });
+  }
+
+  @Get('layout/:id')
+  @Header('Content-Type', 'application/json')
+  @Header('Content-Disposition', 'attachment; filename="layout.tawny.json"')
+  exportLayout(@Param('id') id: string): string {
+    return writeJson(layoutFile(findRow(this.show.current.placed, 'layouts', id)));
+  }
+
+  @Post('layout')
+  @AFile()
+  async importLayout(@Req() request: Request): Promise<Layout> {
+    const { layout } = wanted(readLayoutFile(textOf(request)));
+    return this.show.edit(`Add layout ${layout.name} from a file`, (placed) =>
+      addRow(placed, 'layouts', {
+        ...layout,
+        name: freeName(placed.show.layouts, layout.name),
+        id: newId(),
+        lineId: null,
+      }),
+    );
+  }
+
+  @Get('mappings.csv')
+  @Header('Content-Type', 'text/csv; charset=utf-8')
+  @Header('Content-Disposition', 'attachment; filename="mappings.csv"')
+  exportMappings(): string {
+    return writeMappings(this.show.current.placed.show);
+  }
+
+  /** Adds the mappings of a table; lines that can't be taken are said, each with its number, and the others are added. */
+  @Post('mappings.csv')
+  @AFile()
+  async importMappings(
+    @Req() request: Request,
+    @Query({ schema: csvQuery }) { look }: z.infer<typeof csvQuery>,
+  ): Promise<{ added: number; bad: BadLine[] }> {
+    const text = textOf(request);
+    const { mappings, bad } = readMappings(text, this.show.current.placed.show);
+    if (look || mappings.length === 0) return { added: mappings.length, bad };
+    return this.show.edit(`Add ${mappings.length} mappings from a table`, (placed) => {
+      const rows = mappings.map((mapping) => ({ ...mapping, id: newId() }));
+      return { ops: addRows(placed, 'mappings', rows).ops, result: { added: rows.length, bad } };
+    });
+  }
+}
