@@ -27,7 +27,14 @@ export const fromClientSchema = z.discriminatedUnion('t', [
   /** A mapping pressed or let go by hand. */
   z.object({ t: z.literal('try'), mappingId: z.string().max(64), pressed: z.boolean() }),
   /** A signal sent on a line by hand, to try it. */
-  z.object({ t: z.literal('tryLine'), lineId: z.string().max(64), send: sendSchema, pressed: z.boolean() }),
+  z.object({
+    t: z.literal('tryLine'),
+    lineId: z.string().max(64),
+    send: sendSchema,
+    pressed: z.boolean(),
+    /** In what the send carries; without one, the most it can. */
+    value: z.number().min(-1e9).max(1e9).optional(),
+  }),
   /** A stand-in says what it is, and what there is to see of it. */
   z.object({ t: z.literal('standIn'), name: z.string().max(60), state: z.unknown() }),
   /** Something asked of a stand-in. */

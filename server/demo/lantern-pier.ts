@@ -9,6 +9,8 @@ import { makeSend, type Send } from '@tawny-signal/core/show/send';
 import { makeShape, type Shape } from '@tawny-signal/core/show/shape';
 import type { Hear } from '@tawny-signal/core/show/hear';
 import type { Mapping } from '@tawny-signal/core/show/mapping';
+import type { Answer } from '@tawny-signal/core/show/answer';
+import type { Layout, LayoutControl } from '@tawny-signal/core/show/layout';
 import type { Route } from '@tawny-signal/core/show/route';
 import type { DemoPorts } from '../config.js';
 
@@ -65,6 +67,61 @@ function mapping(
   };
 }
 
+const bankOf = (bankId: string): Send => makeSend({ kind: 'bank', lineId: null, bankId, act: 'toggle' });
+
+/** With the lamp of its pad. */
+function lit(made: Mapping, change: Partial<Answer> = {}): Mapping {
+  const number = 'numbers' in made.hear && made.hear.numbers !== 'any' ? made.hear.numbers[0] : 0;
+  const answer: Answer = {
+    lineId: PADS,
+    kind: 'note',
+    channel: 9,
+    number,
+    shows: 'value',
+    bankId: null,
+    on: 127,
+    off: 0,
+    blinkBeats: 0,
+    ...change,
+  };
+  return { ...made, answer };
+}
+
+/** What the on-screen pads have on them. */
+const padsLayout: Layout = {
+  id: 'pier-pads',
+  name: 'Pier pads',
+  lineId: PADS,
+  controls: [
+    ...Array.from({ length: 16 }, (_, at): LayoutControl => ({
+      id: `pad-${at + 1}`,
+      name: `Pad ${at + 1}`,
+      shape: 'pad',
+      kind: 'note',
+      channel: 9,
+      number: 36 + at,
+      x: at % 4,
+      y: 3 - Math.floor(at / 4),
+      width: 1,
+      height: 1,
+      lamp: { on: 127, off: 0 },
+    })),
+    ...Array.from({ length: 4 }, (_, at): LayoutControl => ({
+      id: `fader-${at + 1}`,
+      name: `Fader ${at + 1}`,
+      shape: 'fader',
+      kind: 'control',
+      channel: 1,
+      number: 21 + at,
+      x: 4 + at,
+      y: 0,
+      width: 1,
+      height: 4,
+      lamp: null,
+    })),
+  ],
+};
+
 const route = (id: string, carries: Route['carries'], from: string, to: string, change: object): Route =>
   ({ ...newRoute(carries, from, to), id, ...change }) as Route;
 
@@ -110,9 +167,17 @@ export function lanternPier(ports: DemoPorts): Show {
       { id: 'storm-glass', name: 'Storm glass', on: true, group: '' },
     ],
     mappings: [
+      lit(mapping('scene-storm', 'Storm glass on or off', null, pad(51), bankOf('storm-glass')), {
+        shows: 'bank',
+        bankId: 'storm-glass',
+      }),
       mapping('storm-go', 'Storm glass breaks', 'storm-glass', pad(36), water('/moment/storm/go')),
       mapping('swell', 'Swell while held', 'storm-glass', pad(37, 'held'), water('/tide/swell')),
-      mapping('lamp', 'Lamp lit', 'house', pad(38, 'held'), water('/lantern/glow'), { curve: 'fast-start' }),
+      lit(
+        mapping('lamp', 'Lamp lit', 'house', pad(38, 'held'), water('/lantern/glow'), {
+          curve: 'fast-start',
+        }),
+      ),
       mapping('fog', 'Fog bank', 'house', fader(21), water('/fog/density'), { curve: 'slow-start' }),
       mapping('sky', 'Colour of the sky', 'house', fader(22), water('/sky/hue'), { out: [0.45, 0.95] }),
       mapping(
@@ -159,6 +224,7 @@ export function lanternPier(ports: DemoPorts): Show {
       mapping('pan-left', 'Camera left while held', 'house', pad(44, 'held'), key('ArrowLeft')),
       mapping('pan-right', 'Camera right while held', 'house', pad(45, 'held'), key('ArrowRight')),
     ],
+    layouts: [padsLayout],
     routes: [
       route('deck-to-rig', 'dmx', DECK, RIG, { slots: [1, 12] }),
       route('score-to-laser', 'midi', SCORE, LASER, {

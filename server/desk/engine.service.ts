@@ -76,8 +76,8 @@ export class EngineService implements OnApplicationShutdown {
     this.tell({ t: 'try', mappingId, pressed });
   }
 
-  tryLine(lineId: string, send: Send, pressed: boolean): void {
-    this.tell({ t: 'tryLine', lineId, send, pressed });
+  tryLine(lineId: string, send: Send, pressed: boolean, value?: number): void {
+    this.tell({ t: 'tryLine', lineId, send, pressed, value });
   }
 
   tap(): void {

@@ -117,7 +117,7 @@ export class LiveGateway implements OnGatewayConnection<WebSocket>, OnGatewayDis
         else client.trying.delete(message.mappingId);
         return this.engine.tryMapping(message.mappingId, message.pressed);
       case 'tryLine':
-        return this.engine.tryLine(message.lineId, message.send, message.pressed);
+        return this.engine.tryLine(message.lineId, message.send, message.pressed, message.value);
       case 'standIn':
         client.standIn = message.name;
         this.standIns.set(message.name, message.state);

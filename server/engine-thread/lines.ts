@@ -90,10 +90,9 @@ export function createLines(
     const driver = openDriver(row, {
       ...listenerOf(slot),
       state(state) {
-        const opened = state.state === 'open' && states.get(row.id)?.state !== 'open';
         states.set(row.id, state);
         onState();
-        if (opened) onOpen(slot);
+        if (state.state === 'open') onOpen(slot);
       },
     });
     bySlot[slot] = {

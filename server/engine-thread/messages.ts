@@ -11,7 +11,8 @@ export type ToThread =
   | { t: 'armed'; armed: boolean }
   | { t: 'panic' }
   | { t: 'try'; mappingId: string; pressed: boolean }
-  | { t: 'tryLine'; lineId: string; send: Send; pressed: boolean }
+  /** `value`: in what the send carries; undefined for the most it can. */
+  | { t: 'tryLine'; lineId: string; send: Send; pressed: boolean; value: number | undefined }
   /** A beat of the tempo tapped by hand. */
   | { t: 'tap' }
   /** What was made of the message with this `seq`? Answered with the same `ask`. */

@@ -4,6 +4,7 @@ import { fromBuffer } from 'osc-min';
 import { readBatch, type TrafficRecord } from '@tawny-signal/core/live/batch';
 import type { LineState } from '@tawny-signal/core/live/messages';
 import type { Op, PlacedShow } from '@tawny-signal/core/edits';
+import type { LiveShow } from '@tawny-signal/core/show/live';
 import { makeLine } from '@tawny-signal/core/show/line';
 import type { SendOf } from '@tawny-signal/core/show/send';
 import { randomPorts } from '../../scripts/stand-in-ports.js';
@@ -22,6 +23,10 @@ let placed: PlacedShow;
 let traffic: TrafficRecord[];
 let states: Record<string, LineState>;
 let closed: boolean;
+/** What the pads were told, as bytes in hexadecimal. */
+let told: string[];
+let live: LiveShow | null;
+let answers: Extract<FromThread, { t: 'why' }>[];
 
 /** What the water screen hears, as `address value`, read by a package that is not ours. */
 function hear(bytes: Buffer): void {
@@ -37,6 +42,9 @@ function fromThread(message: FromThread): void {
     board.take({ t: 'took' });
   } else if (message.t === 'lineStates') states = message.states;
   else if (message.t === 'closed') closed = true;
+  else if (message.t === 'portBytes') told.push(Buffer.from(message.bytes).toString('hex'));
+  else if (message.t === 'live') ({ live } = message);
+  else if (message.t === 'why') answers.push(message);
 }
 
 const tell = (message: ToThread): void => board.take(message);
@@ -51,6 +59,9 @@ beforeEach(async () => {
   traffic = [];
   states = {};
   closed = false;
+  told = [];
+  live = null;
+  answers = [];
   socket = createSocket('udp4');
   socket.on('message', hear);
   await new Promise<void>((done) => socket.bind(ports.water, '127.0.0.1', done));
@@ -248,4 +259,69 @@ describe('ports that are carried', () => {
       [0xf7],
     ]);
   });
+});
+
+describe('the lamps of a controller', () => {
+  /** Storm glass is on, so the pad that switches it is lit; the lamp of pad 3 is dark. */
+  const AT_FIRST = ['99337f', '992600'];
+
+  test('are told what they show when it comes, and whoever comes later is told too', async () => {
+    await until(() => told.length >= 2, 'they are told');
+    expect(told.slice(0, 2)).toEqual(AT_FIRST);
+    told = [];
+    tell({ t: 'offer', carrier: 2, ports: [pads] });
+    await until(() => told.length >= 4, 'both are told');
+    expect(new Set(told)).toEqual(new Set(AT_FIRST));
+  });
+
+  test('follow what signals make of the show, which is said to whoever keeps it', async () => {
+    await until(() => told.length >= 2, 'they are told');
+    told = [];
+    midi(0x99, 51, 100);
+    expect(told).toEqual(['993300']);
+    await until(() => live !== null, 'it is said');
+    expect(live!.banksOn).toEqual(['house']);
+    // An edit of something else does not bring the bank back.
+    const [line] = placed.show.lines;
+    tell({
+      t: 'ops',
+      ops: [{ op: 'put', table: 'lines', row: { ...line!, name: 'Deck pads' }, position: 0 }],
+    });
+    midi(0x99, 36, 100);
+    expect(received).toEqual([]);
+  });
+});
+
+test('several messages of one press on one line stand in the traffic each with its own bytes', async () => {
+  const storm = placed.show.mappings.find(({ id }) => id === 'storm-go')!;
+  const row = {
+    ...storm,
+    sends: ['/one', '/two', '/three'].map((address) => ({ ...(storm.sends[0] as SendOf<'osc'>), address })),
+  };
+  tell({ t: 'ops', ops: [{ op: 'put', table: 'mappings', row, position: placed.position['storm-go']! }] });
+  const heardSo = (): string[] =>
+    traffic
+      .filter(({ direction, bytes }) => direction === 'out' && bytes[0] === 0x2f)
+      .map(({ bytes }) => fromBuffer(Buffer.from(bytes)) as unknown as { address: string })
+      .map(({ address }) => address);
+  midi(0x99, 36, 100);
+  await until(() => heardSo().includes('/three'), 'they are noted');
+  expect(heardSo().slice(-3)).toEqual(['/one', '/two', '/three']);
+});
+
+test('what the engine made of a message can be asked for by its number, and of one that never was is not known', async () => {
+  midi(0x99, 42, 100);
+  const heardPad = (): TrafficRecord | undefined =>
+    traffic.find(({ direction, bytes }) => direction === 'in' && bytes[1] === 42);
+  await until(heardPad, 'it is noted');
+  tell({ t: 'why', ask: 1, seq: heardPad()!.seq });
+  tell({ t: 'why', ask: 2, seq: 4_000_000 });
+  expect(answers).toEqual([
+    {
+      t: 'why',
+      ask: 1,
+      steps: [{ mappingId: 'scene-wide', outcome: 'fired', heard: 100, shaped: 100 / 127 }],
+    },
+    { t: 'why', ask: 2, steps: null },
+  ]);
 });

@@ -7,17 +7,19 @@ import { applyOps, type PlacedShow } from '@tawny-signal/core/edits';
 import { createEngine, type Outs } from '@tawny-signal/core/engine';
 import { byHand } from '@tawny-signal/core/mapping/heard';
 import { compileSend, rangeOf } from '@tawny-signal/core/mapping/sends';
-import type { Send } from '@tawny-signal/core/show/send';
 import { withLive } from '@tawny-signal/core/show/live';
 import { emptyShow } from '@tawny-signal/core/show';
 import type { Signal } from '@tawny-signal/core/signal';
 import { createCarriers } from './carriers.js';
 import { createDelays, type Delayed } from './delays.js';
 import { createLines, type OpenLine } from './lines.js';
+import { createKeptBytes } from './kept-bytes.js';
 import type { FromThread, ToThread } from './messages.js';
 import { createReports } from './reports.js';
 import { createSenders } from './senders.js';
 import { createTraces } from './traces.js';
+
+type TryLine = Extract<ToThread, { t: 'tryLine' }>;
 
 export interface Switchboard {
   take(message: ToThread): void;
@@ -35,6 +37,7 @@ export function createSwitchboard(
   const traces = createTraces();
   const reports = createReports(engine, () => lines, senders, post);
   const delays = createDelays(leave);
+  const kept = createKeptBytes();
   const sentBytes: (Uint8Array | null)[] = [];
   let placed: PlacedShow = { show: emptyShow('Nothing yet'), position: {} };
   let armed = true;
@@ -99,6 +102,7 @@ export function createSwitchboard(
 
   /** Sends at once what may leave at once; `sentBytes` says what left. */
   function send(outs: Outs, now: number): void {
+    kept.clear();
     for (let i = 0; i < outs.count; i++) {
       const line = lines.bySlot[outs.line[i]!];
       if (!line || outs.heldBack[i] || line.row.delayMs > 0) {
@@ -107,7 +111,7 @@ export function createSwitchboard(
       }
       const signal = outs.signal[i]!;
       const bytes = line.driver.send(signal);
-      sentBytes[i] = bytes;
+      sentBytes[i] = bytes && outs.count > 1 ? kept.keep(bytes) : bytes;
       if (bytes) count(line, signal, bytes, now, outs.lamp[i]);
     }
     if (outs.panic) delays.clear();
@@ -161,11 +165,12 @@ export function createSwitchboard(
   function stopAll(releases: () => Outs): void {
     delays.clear();
     const outs = releases();
+    kept.clear();
     const now = performance.now();
     for (let i = 0; i < outs.count; i++) {
       const line = lines.bySlot[outs.line[i]!];
       const bytes = line && !outs.heldBack[i] ? line.driver.send(outs.signal[i]!) : null;
-      sentBytes[i] = bytes;
+      sentBytes[i] = bytes && kept.keep(bytes);
       if (line && bytes) count(line, outs.signal[i]!, bytes, now, outs.lamp[i]);
     }
     note(outs, 0, now);
@@ -228,16 +233,16 @@ export function createSwitchboard(
       });
   }
 
-  /** Sends something on a line by hand, at the top of its range, or releases it. */
-  function tryLine(lineId: string, wish: Send, pressed: boolean): void {
+  /** Sends something on a line by hand, or releases it. */
+  function tryLine({ lineId, send: wish, pressed, value = rangeOf(wish)[1] }: TryLine): void {
     const line = lines.bySlot[lines.slots.get(lineId) ?? -1];
     if (!line) return;
     const compiled = compileSend(wish);
     if (!pressed && compiled.releases.length === 0) return;
-    const top = rangeOf(wish)[1];
-    if (pressed && compiled.fill(top, byHand(top, 0)) === 'nothing') return;
+    const filled = pressed ? compiled.fill(value, byHand(value, 0)) : 'releases';
+    if (filled === 'nothing') return;
     const now = performance.now();
-    for (const signal of pressed ? compiled.signals : compiled.releases) {
+    for (const signal of filled === 'signals' ? compiled.signals : compiled.releases) {
       const bytes = armed && !line.row.muted ? line.driver.send(signal) : null;
       if (bytes) count(line, signal, bytes, now);
       else if (armed && !line.row.muted) continue;
@@ -265,7 +270,7 @@ export function createSwitchboard(
         case 'why':
           return post({ t: 'why', ask: message.ask, steps: traces.find(message.seq) });
         case 'tryLine':
-          return tryLine(message.lineId, message.send, message.pressed);
+          return tryLine(message);
         case 'restoreRoute':
           if (engine.restoreRoute(message.routeId)) reports.routesChanged();
           return;

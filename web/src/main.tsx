@@ -2,6 +2,7 @@ import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { StrictMode, Suspense } from 'react';
 import { createRoot } from 'react-dom/client';
 import { createBrowserRouter, Navigate, RouterProvider } from 'react-router';
+import { LayoutsPage } from './layouts/layouts-page';
 import { LinesPage } from './lines/lines-page';
 import { LiveProvider } from './live/live';
 import { MappingsPage } from './mappings/mappings-page';
@@ -28,6 +29,7 @@ const router = createBrowserRouter([
     children: [
       { index: true, element: <Navigate to="/mappings" replace /> },
       { path: 'lines/:lineId?', element: <LinesPage /> },
+      { path: 'mappings/layouts/:layoutId?', element: <LayoutsPage /> },
       { path: 'mappings/preflight', element: <PreflightPage /> },
       { path: 'mappings/:mappingId?', element: <MappingsPage /> },
       { path: 'lines/routes/:routeId?', element: <RoutesPage /> },

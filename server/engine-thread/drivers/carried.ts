@@ -112,10 +112,12 @@ export function openCarried(line: CarriedLine, listener: LineListener): CarriedD
       const free = ports.filter(({ held }) => !held);
       plugged = new Map(free.map((port) => [port, before.get(port) ?? createReceiver(line, listener)]));
       if ([...before.keys()].some((port) => !plugged.has(port))) listener.gone();
+      const isNew = free.some((port) => !before.has(port));
       const now = plugged.size > 0 ? 'plugged' : ports.length > 0 ? 'held' : why;
       // While there is none, what was said of it stays, unless it is known better: that somebody else left says nothing.
-      if (now === told || (told !== 'plugged' && now !== 'plugged' && now !== 'held' && told !== 'held'))
-        return;
+      const same =
+        now === told || (told !== 'plugged' && now !== 'plugged' && now !== 'held' && told !== 'held');
+      if (same && !(now === 'plugged' && isNew)) return;
       told = now;
       listener.state(now === 'plugged' ? OPEN : absence(line, now));
     },

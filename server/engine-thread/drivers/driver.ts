@@ -11,6 +11,7 @@ export interface LineListener {
   bad(reason: string, bytes: Uint8Array): void;
   /** What the line hears can't hear any more: what it holds must be let go. */
   gone(): void;
+  /** How the line is. `open` is said again when somebody new is at the other end, who knows nothing of what was sent before. */
   state(state: LineState): void;
   /** Bytes that passed beside those of messages, as the frames of a universe do. */
   carried(way: 'in' | 'out', bytes: number): void;

@@ -1,6 +1,7 @@
 /** The live connection to the server: made again whenever it breaks. */
 import { BATCH, PORT_BYTES } from '@tawny-signal/core/live/batch';
 import type { CARRIED_KINDS, FromClient, FromServer, Port } from '@tawny-signal/core/live/messages';
+import type { LiveShow } from '@tawny-signal/core/show/live';
 import type { Send } from '@tawny-signal/core/show/send';
 import type { LiveStore } from './store';
 
@@ -14,12 +15,14 @@ export interface Connection {
   midi(port: number, bytes: Uint8Array): void;
   tryMapping(mappingId: string, pressed: boolean): void;
   /** Sends something on a line by hand, at the top of its range, or releases it. */
-  tryLine(lineId: string, send: Send, pressed: boolean): void;
+  tryLine(lineId: string, send: Send, pressed: boolean, value?: number): void;
   askStandIn(name: string, ask: unknown): void;
 }
 
 export interface ConnectionEvents {
   edited(edit: ServerEdit): void;
+  /** Signals changed which banks are on, or the tempo. */
+  live(live: LiveShow): void;
   /** The connection is there again: what was missed is to be read anew. */
   reconnected(): void;
   /** The server sends MIDI out of a port of this tab. */
@@ -48,6 +51,9 @@ export function connectLive(store: LiveStore, events: ConnectionEvents): Connect
         return store.setHeld(message.held);
       case 'cutRoutes':
         return store.setCutRoutes(message.cut);
+      case 'live':
+        store.setBeatAt(message.beatAt);
+        return events.live(message.live);
       case 'edit':
         return events.edited(message);
       case 'standIn':
@@ -95,7 +101,7 @@ export function connectLive(store: LiveStore, events: ConnectionEvents): Connect
       socket.send(framed);
     },
     tryMapping: (mappingId, pressed) => send({ t: 'try', mappingId, pressed }),
-    tryLine: (lineId, wish, pressed) => send({ t: 'tryLine', lineId, send: wish, pressed }),
+    tryLine: (lineId, wish, pressed, value) => send({ t: 'tryLine', lineId, send: wish, pressed, value }),
     askStandIn: (name, ask) => send({ t: 'toStandIn', name, ask }),
   };
 }

@@ -1,7 +1,7 @@
 /** The live connection for the components that need it. */
 import { createContext, useContext, useMemo, useRef, useSyncExternalStore, type ReactNode } from 'react';
 import { useQueryClient } from '@tanstack/react-query';
-import { takeEdit } from '../show/show-cache';
+import { takeEdit, takeLive } from '../show/show-cache';
 import { connectLive, type Connection } from './connection';
 import { createLiveStore, type LiveStore, type Topic } from './store';
 import { createKeyboard, type Keyboard } from './keyboard';
@@ -22,6 +22,7 @@ export function LiveProvider({ children }: { children: ReactNode }) {
     const store = createLiveStore();
     const connection = connectLive(store, {
       edited: (edit) => takeEdit(queries, edit),
+      live: (state) => takeLive(queries, state),
       reconnected: () => void queries.invalidateQueries(),
       portBytes: (port, bytes) => midi.sendOut(port, bytes),
     });

@@ -31,6 +31,8 @@ export interface LiveStore {
   held(lineId: string): LineHeld;
   /** When a route was cut since it closed a loop, in milliseconds since 1970; null for one that is not. */
   cutAt(routeId: string): number | null;
+  /** A beat of the tempo, in milliseconds since 1970. */
+  beatAt(): number;
   cutRoutes(): Readonly<Record<string, number>>;
   standIn(name: string): unknown;
   /** Called with each batch's records as they come. */
@@ -43,6 +45,7 @@ export interface LiveStore {
   setHeld(held: Record<string, LineHeld>): void;
   setCutRoutes(cut: Record<string, number>): void;
   setStandIn(name: string, state: unknown): void;
+  setBeatAt(at: number): void;
   takeBatch(bytes: Uint8Array, now: number): void;
   /** Recomputes what fades when nothing comes. */
   tick(now: number): void;
@@ -68,6 +71,7 @@ export function createLiveStore(): LiveStore {
   let names: Names = { lines: new Map(), senders: new Map() };
   const traffic = createTrafficLog();
   let dropped = 0;
+  let beatAt = 0;
 
   function tell(topic: Topic): void {
     for (const listener of listeners.get(topic) ?? []) listener();
@@ -90,6 +94,7 @@ export function createLiveStore(): LiveStore {
     held: (id) => held[id] ?? NOTHING_HELD,
     cutAt: (id) => cut[id] ?? null,
     cutRoutes: () => cut,
+    beatAt: () => beatAt,
     standIn: (name) => standIns.get(name) ?? null,
     onTraffic(listener) {
       trafficListeners.add(listener);
@@ -129,6 +134,10 @@ export function createLiveStore(): LiveStore {
       if (state === null) standIns.delete(name);
       else standIns.set(name, state);
       tell('standIns');
+    },
+    setBeatAt(at) {
+      beatAt = at;
+      tell('desk');
     },
     takeBatch(bytes, now) {
       const batch = openBatch(bytes);

@@ -1,5 +1,6 @@
 /** The MIDI ports of the machine that this browser runs on (Web MIDI API), carried to the server. */
 import type { CarriedPort, Connection } from './connection';
+import { createPadLamps, type PadLamps } from './pad-lamps';
 
 /** `unasked`: the person has to allow it first. */
 export type MidiAccessState = 'unsupported' | 'unasked' | 'asking' | 'refused' | 'open';
@@ -30,6 +31,8 @@ export interface WebMidi {
   subscribe(listener: () => void): () => void;
   /** Asks the browser, which may ask the person. @param sysex system-exclusive too */
   allow(sysex?: boolean): Promise<void>;
+  /** What the on-screen pads were told. */
+  lamps: PadLamps;
   /** Plays the on-screen pads. */
   playPads(bytes: number[]): void;
   /** Whether this tab's keyboard is one of its ports. */
@@ -41,6 +44,7 @@ export interface WebMidi {
 
 export function createWebMidi(connection: () => Connection): WebMidi {
   const listeners = new Set<() => void>();
+  const lamps = createPadLamps();
   let access: MIDIAccess | null = null;
   const isHeld = new Set<string>();
   let keys = false;
@@ -139,7 +143,9 @@ export function createWebMidi(connection: () => Connection): WebMidi {
       offer();
     },
     playKey: (bytes) => connection().midi(KEYS_INDEX, bytes),
+    lamps,
     sendOut(port, bytes) {
+      if (port === PADS_INDEX) return lamps.take(bytes);
       const carried = current.ports[port - FIRST_INDEX];
       // A browser throws on system-exclusive that was not allowed.
       if (bytes[0] === 0xf0 && !current.sysex) return;

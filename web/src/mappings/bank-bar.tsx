@@ -3,6 +3,7 @@ import { Ellipsis } from 'lucide-react';
 import type { Bank } from '@tawny-signal/core/show/bank';
 import { freeName } from '../lines/kinds';
 import { useAddBank, useChangeBank, useRemoveBank, useShow } from '../show/show';
+import { SaveLink } from '../files/save-link';
 import { Button } from '../ui/button';
 import { Pop } from '../ui/pop';
 import { TypedField } from '../ui/typed-field';
@@ -49,6 +50,7 @@ function BankChip({ bank }: { bank: Bank }) {
           />
         </svg>
         {bank.name}
+        {bank.group && <span className="text-xs text-ink-3">{bank.group}</span>}
         {!bank.on && <span className="text-xs">off</span>}
       </button>
       <Pop
@@ -69,6 +71,21 @@ function BankChip({ bank }: { bank: Bank }) {
           value={bank.name}
           commit={(name) => change.mutateAsync({ id: bank.id, change: { name } })}
         />
+        <TypedField
+          label="Group"
+          value={bank.group}
+          placeholder="none"
+          hint="Of the banks of a group one is on at a time."
+          commit={(group) => change.mutateAsync({ id: bank.id, change: { group } })}
+        />
+        <div className="flex flex-wrap gap-1 pt-2">
+          <Button onClick={() => change.mutate({ id: bank.id, change: { act: 'only' } })}>
+            This one only
+          </Button>
+          <SaveLink href={`/api/files/bank/${bank.id}`} name={bank.name} kind="bank">
+            Save as a file
+          </SaveLink>
+        </div>
         <Button look="bare" className="mt-2 text-brick!" onClick={() => remove.mutate(bank.id)}>
           Remove bank, keep its mappings
         </Button>

@@ -1,28 +1,53 @@
 /** A shape drawn: what comes in along the bottom, what goes out upwards. */
-import { shapeValue } from '@tawny-signal/core/mapping/shape';
+import { readFormula } from '@tawny-signal/core/mapping/formula';
+import { noteFrequency, shapeValue } from '@tawny-signal/core/mapping/shape';
 import type { Shape } from '@tawny-signal/core/show/shape';
 
 const STEPS = 24;
 /** Steps and points of a table have edges between. */
 const FINE_STEPS = 120;
 
-/** The ends of what is heard and of what is sent. */
-function ends({ in: heard, out, curve, table, each, list }: Shape): {
+/** The ends of what is heard and of what is sent, as they are drawn. */
+export function curveEnds({ in: heard, out, curve, table, each, list, formula }: Shape): {
   x: [number, number];
   y: [number, number];
 } {
   if (each === 'list' && list.length > 0) return { x: heard, y: [Math.min(...list), Math.max(...list)] };
+  if (curve === 'formula' && each === 'value') return { x: heard, y: formulaEnds(heard, formula) };
+  if (curve === 'frequency')
+    return { x: heard, y: heard.map(noteFrequency).sort((a, b) => a - b) as [number, number] };
   if (curve !== 'table' || table.length < 2) return { x: heard, y: [Math.min(...out), Math.max(...out)] };
-  const values = table.map(([, y]) => y);
+  // Within the range that is sent, so that a point that is drawn has room.
+  const values = [...table.map(([, y]) => y), ...out];
   return { x: [table[0]![0], table.at(-1)![0]], y: [Math.min(...values), Math.max(...values)] };
 }
 
+/** What a formula makes of a value alone, without what came before it. */
+function formulaValue(text: string, value: number): number {
+  const read = readFormula(text);
+  if (!read.ok) return 0;
+  const made = read.value.evaluate({ value, number: value, channel: 1, force: value, was: 0, beat: 0 });
+  return Number.isFinite(made) ? made : 0;
+}
+
+function formulaEnds([from, to]: [number, number], text: string): [number, number] {
+  const values = Array.from({ length: STEPS + 1 }, (_, at) =>
+    formulaValue(text, from + ((to - from) * at) / STEPS),
+  );
+  return [Math.min(...values), Math.max(...values)];
+}
+
+const drawnValue = (shape: Shape, heard: number): number =>
+  shape.curve === 'formula' && shape.each === 'value'
+    ? formulaValue(shape.formula, heard)
+    : shapeValue(shape, heard);
+
 /** Places 0–1 of a heard value and of what it is shaped into, between the ends of both scales. */
 export function placeOf(shape: Shape, heard: number): { x: number; y: number } {
-  const { x: span, y: levels } = ends(shape);
+  const { x: span, y: levels } = curveEnds(shape);
   const height = levels[1] - levels[0];
   const x = Math.min(1, Math.max(0, (heard - span[0]) / (span[1] - span[0])));
-  return { x, y: height === 0 ? 0.5 : (shapeValue(shape, heard) - levels[0]) / height };
+  return { x, y: height === 0 ? 0.5 : (drawnValue(shape, heard) - levels[0]) / height };
 }
 
 /** What is not a curve of values is drawn as what it gives, one after another; dice as anything between. */
@@ -35,7 +60,7 @@ function turns(shape: Shape, width: number, height: number): string {
     }).join('');
   const values =
     shape.each === 'list' ? shape.list : [shape.out[1], shape.out[0], shape.out[1], shape.out[0]];
-  const [low, high] = ends(shape).y;
+  const [low, high] = curveEnds(shape).y;
   const part = width / Math.max(1, values.length);
   return values
     .map((value, at) => {
@@ -47,7 +72,7 @@ function turns(shape: Shape, width: number, height: number): string {
 
 export function curvePath(shape: Shape, width: number, height: number): string {
   if (shape.each !== 'value' && shape.each !== 'dial') return turns(shape, width, height);
-  const [from, to] = ends(shape).x;
+  const [from, to] = curveEnds(shape).x;
   const steps = shape.steps > 0 || shape.curve === 'table' ? FINE_STEPS : STEPS;
   const points = Array.from({ length: steps + 1 }, (_, step) => {
     const { x, y } = placeOf(shape, from + ((to - from) * step) / steps);

@@ -1,24 +1,10 @@
 import { FIRST_MESSAGE, hearAs, shapeFor } from '@tawny-signal/core/mapping/defaults';
 import { HEAR_MESSAGES, messagesOf } from '@tawny-signal/core/mapping/hear';
-import type { Show } from '@tawny-signal/core/show';
-import type { Hear, HearMessage } from '@tawny-signal/core/show/hear';
-import {
-  readChannels,
-  readNotes,
-  readNumbers,
-  readSlots,
-  writeChannels,
-  writeNotes,
-  writeSpan,
-} from '@tawny-signal/core/typed/range';
+import type { HearMessage } from '@tawny-signal/core/show/hear';
 import { protocolOf } from '../lines/kinds';
 import { Choice } from '../ui/choice';
-import { KeyField } from '../ui/key-field';
-import { orThrow } from '../ui/or-throw';
-import { TypedField } from '../ui/typed-field';
+import { HearFields } from './hear-fields';
 import type { PartProps } from './part-props';
-
-type SaveHear = (hear: Hear) => Promise<unknown>;
 
 export function HearPart({ mapping, show, save }: PartProps) {
   const { hear } = mapping;
@@ -58,85 +44,7 @@ export function HearPart({ mapping, show, save }: PartProps) {
         options={messages.map((message) => ({ value: message, words: HEAR_MESSAGES[message].words }))}
         choose={(message) => saveMessage(message)}
       />
-      <MessageFields hear={hear} show={show} save={(next) => save({ hear: next })} />
-    </>
-  );
-}
-
-function MessageFields({ hear, show, save }: { hear: Hear; show: Show; save: SaveHear }) {
-  switch (hear.message) {
-    case 'osc':
-      return (
-        <TypedField label="Address" value={hear.address} commit={(address) => save({ ...hear, address })} />
-      );
-    case 'keyPressed':
-    case 'keyHeld':
-      return <KeyField label="Key" code={hear.code} choose={(code) => save({ ...hear, code })} />;
-    case 'slot':
-      return (
-        <>
-          <TypedField
-            label="Slot"
-            value={writeSpan(hear.slots)}
-            commit={(text) => save({ ...hear, slots: orThrow(readSlots(text)) })}
-          />
-          <TypedField
-            label="Level"
-            value={writeSpan(hear.values)}
-            commit={(text) => save({ ...hear, values: orThrow(readNumbers(text, 'A level', 255)) })}
-          />
-        </>
-      );
-    default:
-      return <MidiFields hear={hear} show={show} save={save} />;
-  }
-}
-
-type MidiHear = Extract<Hear, { channels: unknown }>;
-
-function MidiFields({ hear, show, save }: { hear: MidiHear; show: Show; save: SaveHear }) {
-  const info = HEAR_MESSAGES[hear.message];
-  const { middleC } = show.settings;
-  const isNote = info.number === 'Note';
-  return (
-    <>
-      <TypedField
-        label="Channel"
-        value={writeChannels(hear.channels)}
-        commit={(text) => save({ ...hear, channels: orThrow(readChannels(text)) })}
-      />
-      {'numbers' in hear && info.number && (
-        <TypedField
-          label={info.number}
-          value={isNote ? writeNotes(hear.numbers, middleC) : writeSpan(hear.numbers)}
-          commit={(text) => {
-            const plain = text.replace(/\s*\(.*\)$/, '');
-            return save({
-              ...hear,
-              numbers: orThrow(
-                isNote ? readNotes(plain, middleC) : readNumbers(plain, `A ${info.number!.toLowerCase()}`),
-              ),
-            });
-          }}
-        />
-      )}
-      {'values' in hear && info.value && (
-        <TypedField
-          label={info.value.words}
-          value={writeSpan(hear.values)}
-          hint={
-            hear.values !== 'any' && hear.values[0] === hear.values[1]
-              ? 'Only this exact one: are you sure nobody plays it harder?'
-              : undefined
-          }
-          commit={(text) =>
-            save({
-              ...hear,
-              values: orThrow(readNumbers(text, `A ${info.value!.words.toLowerCase()}`, info.value!.high)),
-            })
-          }
-        />
-      )}
+      <HearFields hear={hear} show={show} save={(next) => save({ hear: next })} />
     </>
   );
 }

@@ -1,5 +1,6 @@
 /** What Learn heard: the control, the ways in which it can be heard, and what to do next, each a key away. */
 import { useEffect, type ReactNode } from 'react';
+import { layoutControlOf } from '@tawny-signal/core/layout/layout';
 import type { Show } from '@tawny-signal/core/show';
 import { lineName } from '../traffic/words';
 import { Button } from '../ui/button';
@@ -33,12 +34,14 @@ export function LearnBar({ learn, show, open }: LearnBarProps) {
     );
   }
   const { control, chosen, ranging, series } = learn;
+  const named = control.options[0] && layoutControlOf(show.layouts, control.options[0].hear);
   const ranged = control.options.some(({ hear }) => 'numbers' in hear || 'slots' in hear);
   return (
     <Bar>
       <div className="flex flex-wrap items-center gap-x-2 gap-y-1">
         <p className="mr-1">
-          <b>{control.words}</b> <span className="text-ink-2">on {lineName(show, control.lineId)}</span>
+          <b>{named ? `${named.name}: ${control.words}` : control.words}</b>{' '}
+          <span className="text-ink-2">on {lineName(show, control.lineId)}</span>
         </p>
         {control.options.map((option, at) => (
           <Button

@@ -11,6 +11,7 @@ import { Button, IconButton } from '../ui/button';
 import { Choice } from '../ui/choice';
 import { Switch } from '../ui/switch';
 import { TypedField } from '../ui/typed-field';
+import { AnswerFields } from './answer-fields';
 import { HearPart } from './hear-part';
 import type { PartProps } from './part-props';
 import { SendPart, TryButton } from './send-part';
@@ -36,6 +37,7 @@ export function MappingDetail({
         <Part title="Hear">
           <HearPart {...props} />
           <WhenFields {...props} />
+          <AnswerFields {...props} />
         </Part>
         <Part title="Shape">
           <ShapePart {...props} />

@@ -2,6 +2,7 @@ import { useSortable } from '@dnd-kit/sortable';
 import { CSS } from '@dnd-kit/utilities';
 import { GripVertical } from 'lucide-react';
 import type { KeyboardEvent } from 'react';
+import { layoutControlOf } from '@tawny-signal/core/layout/layout';
 import {
   hearDetail,
   mappingName,
@@ -10,6 +11,8 @@ import {
   shapeWords,
   whenWords,
 } from '@tawny-signal/core/mapping/words';
+import { SENDS } from '@tawny-signal/core/mapping/sends';
+import type { Send } from '@tawny-signal/core/show/send';
 import type { Show } from '@tawny-signal/core/show';
 import type { Mapping } from '@tawny-signal/core/show/mapping';
 import { useLineView } from '../lines/line-view';
@@ -97,6 +100,7 @@ export function MappingRow({ mapping, number, show, open, toggle, move }: Mappin
 
 function HearCell({ mapping, show, off }: { mapping: Mapping; show: Show; off: string | null }) {
   const line = show.lines.find((candidate) => candidate.id === mapping.hear.lineId);
+  const control = layoutControlOf(show.layouts, mapping.hear);
   return (
     <span className="min-w-0 pr-3 pl-3">
       <span className={`block truncate font-semibold ${off ? 'text-ink-2' : ''}`}>
@@ -105,6 +109,7 @@ function HearCell({ mapping, show, off }: { mapping: Mapping; show: Show; off: s
       <span className="block truncate text-xs text-ink-2">
         {off && <span className="text-straw">{off} · </span>}
         {line ? line.name : <span className="text-brick">No line: choose one</span>} ·{' '}
+        {control && `${control.name} · `}
         {[hearDetail(mapping.hear, show.settings.middleC), whenWords(mapping.when, show.settings.middleC)]
           .filter(Boolean)
           .join(' · ')}
@@ -132,7 +137,9 @@ function SendCell({ mapping, show, off }: { mapping: Mapping; show: Show; off: b
         )}
       </span>
       <span className="block truncate text-xs text-ink-2">
-        {line ? (
+        {SENDS[send!.kind].protocol === null ? (
+          ownDetail(send!, show)
+        ) : line ? (
           <SendLine line={line} args={sendDetail(send!)} />
         ) : (
           <span className="text-brick">No line: choose where it goes</span>
@@ -140,6 +147,12 @@ function SendCell({ mapping, show, off }: { mapping: Mapping; show: Show; off: b
       </span>
     </span>
   );
+}
+
+/** Of what is done to the show itself. */
+function ownDetail(send: Send, show: Show): string {
+  if (send.kind !== 'bank') return 'This show';
+  return `This show · ${show.banks.find((bank) => bank.id === send.bankId)?.name ?? 'choose a bank'}`;
 }
 
 function SendLine({ line, args }: { line: Show['lines'][number]; args: string }) {

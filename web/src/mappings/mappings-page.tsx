@@ -3,6 +3,7 @@ import { useCallback, useMemo, useState } from 'react';
 import { useNavigate, useParams } from 'react-router';
 import { shapeFor } from '@tawny-signal/core/mapping/defaults';
 import { hearDetail, hearTitle, mappingName, sendTitle } from '@tawny-signal/core/mapping/words';
+import { layoutControlOf } from '@tawny-signal/core/layout/layout';
 import type { Show } from '@tawny-signal/core/show';
 import type { LearnOption } from '@tawny-signal/core/learn/gather';
 import type { Hear } from '@tawny-signal/core/show/hear';
@@ -29,6 +30,7 @@ function matches(mapping: Mapping, show: Show, text: string): boolean {
       sendTitle(send, show.settings.middleC),
       lineName(show, send.lineId ?? ''),
     ]),
+    layoutControlOf(show.layouts, mapping.hear)?.name ?? '',
   ];
   return all.join(' ').toLowerCase().includes(text);
 }
@@ -114,8 +116,12 @@ export function MappingsPage() {
           >
             <Plus size={15} aria-hidden /> Add
           </Button>
-          <Button aria-pressed={spreading} onClick={() => setSpreading(!spreading)}>
-            Spread a range
+          <Button
+            aria-label="Spread a range"
+            aria-pressed={spreading}
+            onClick={() => setSpreading(!spreading)}
+          >
+            Spread
           </Button>
           <Button
             look="main"

@@ -1,7 +1,7 @@
 /** The address and arguments of an OSC message that is sent. */
 import { X } from 'lucide-react';
-import { OSC_TYPE_WORDS } from '@tawny-signal/core/mapping/words';
-import type { OscArg, SendOf } from '@tawny-signal/core/show/send';
+import { OSC_TYPE_WORDS, PLACE_WORDS } from '@tawny-signal/core/mapping/words';
+import type { OscArg, OscPlace, SendOf } from '@tawny-signal/core/show/send';
 import { Button, IconButton } from '../ui/button';
 import { Choice } from '../ui/choice';
 import type { Option } from '../ui/select';
@@ -22,7 +22,12 @@ export function OscFields({ send, save }: OscFieldsProps) {
     save({ ...send, args: arg ? send.args.with(at, arg) : send.args.toSpliced(at, 1) });
   return (
     <>
-      <TypedField label="Address" value={send.address} commit={(address) => save({ ...send, address })} />
+      <TypedField
+        label="Address"
+        value={send.address}
+        hint={send.address.includes('{') ? 'Filled from what is heard: {number}, {channel}, {1}.' : undefined}
+        commit={(address) => save({ ...send, address })}
+      />
       {send.args.map((arg, at) => (
         <ArgumentFields key={at} at={at} arg={arg} set={(next) => setArg(at, next)} />
       ))}
@@ -49,20 +54,29 @@ function withType(type: OscArg['type'], before: OscArg): OscArg {
     case 'I':
       return { type };
     default:
-      return { type, value: 'value' in before && typeof before.value === 'number' ? before.value : 'shaped' };
+      return { type, value: before.type !== 's' && 'value' in before ? before.value : 'shaped' };
   }
 }
 
-const SHAPED = 'shaped value';
+/** What can stand in an argument instead of a fixed number, as it is typed. */
+const PLACES = Object.entries(PLACE_WORDS) as [OscPlace, string][];
+const PLACE_HINT = `Or: ${PLACES.map(([, words]) => words).join(', ')}.`;
 
-/** What was shaped, or a fixed number or text. */
+/** What was shaped or heard, a part of a colour, or a fixed number or text. */
 function readArgument(arg: OscArg, text: string): OscArg {
   if (arg.type === 's') return { ...arg, value: text };
   if (!('value' in arg)) return arg;
-  if (['value', 'shaped', SHAPED, ''].includes(text.trim().toLowerCase())) return { ...arg, value: 'shaped' };
-  const number = Number(text.trim().replace(',', '.'));
-  if (!Number.isFinite(number)) throw new Error('Write a fixed number like 0.5, or: shaped value.');
+  const word = text.trim().toLowerCase();
+  const place = PLACES.find(([key, words]) => word === key || word === words);
+  if (place || word === '' || word === 'value') return { ...arg, value: place?.[0] ?? 'shaped' };
+  const number = Number(word.replace(',', '.'));
+  if (!Number.isFinite(number)) throw new Error(`Write a fixed number like 0.5. ${PLACE_HINT}`);
   return { ...arg, value: number };
+}
+
+function shownArgument(arg: Extract<OscArg, { value: unknown }>): string {
+  if (arg.type === 's' || typeof arg.value === 'number') return String(arg.value);
+  return PLACE_WORDS[arg.value];
 }
 
 function ArgumentFields({
@@ -86,11 +100,15 @@ function ArgumentFields({
         {'value' in arg && (
           <TypedField
             label="Holds"
-            value={arg.value === 'shaped' && arg.type !== 's' ? SHAPED : String(arg.value)}
+            value={shownArgument(arg)}
             hint={
-              arg.type !== 's' && arg.value !== 'shaped'
-                ? 'Always this number. Or write: shaped value.'
-                : undefined
+              arg.type === 's'
+                ? arg.value.includes('{')
+                  ? 'Places in braces are filled: {number}, {1}.'
+                  : undefined
+                : typeof arg.value === 'number'
+                  ? `Always this number. ${PLACE_HINT}`
+                  : undefined
             }
             commit={(text) => set(readArgument(arg, text))}
           />

@@ -1,13 +1,17 @@
 /** What there is to set of a message that is sent; also used where a line is tried. */
-import { COMMAND_WORDS, SHOW_FORMATS, type ShowCommand } from '@tawny-signal/core/midi/show-control';
+import { BANK_ACTS, type BankAct } from '@tawny-signal/core/show/bank';
 import type { Send, SendOf } from '@tawny-signal/core/show/send';
 import type { Show } from '@tawny-signal/core/show';
 import { readMs, readNote, readWhole, writeNotes } from '@tawny-signal/core/typed/range';
+import { readChordOf, readTyping, writeChord, writeTyping } from '@tawny-signal/core/typed/typing';
 import { Choice } from '../ui/choice';
 import { KeyField } from '../ui/key-field';
 import { orThrow } from '../ui/or-throw';
 import { TypedField } from '../ui/typed-field';
+import { Switch } from '../ui/switch';
+import { PARAMETER_SORTS } from './hear-fields';
 import { OscFields } from './osc-fields';
+import { ShowControlSend } from './show-control-fields';
 
 export type SaveSend = (send: Send) => Promise<unknown>;
 
@@ -22,38 +26,24 @@ export function SendFields({ send, show, save }: SendFieldsProps) {
     case 'osc':
       return <OscFields send={send} save={save} />;
     case 'slot':
-      return (
-        <>
-          <TypedField
-            label="Slot"
-            value={String(send.slot)}
-            commit={(text) => save({ ...send, slot: orThrow(readWhole(text, 'A slot', 1, 512)) })}
-          />
-          <Choice
-            label="Resolution"
-            value={send.fine ? 'fine' : 'coarse'}
-            options={[
-              { value: 'coarse' as const, words: '8-bit: one slot' },
-              { value: 'fine' as const, words: '16-bit: this slot and the next' },
-            ]}
-            choose={(resolution) => save({ ...send, fine: resolution === 'fine' })}
-          />
-        </>
-      );
+      return <SlotFields send={send} save={save} />;
     case 'key':
+      return <KeySendFields send={send} save={save} />;
+    case 'typing':
       return (
-        <>
-          <KeyField label="Key" code={send.code} choose={(code) => save({ ...send, code })} />
-          <TypedField
-            label="Again every"
-            value={send.repeatMs === 0 ? 'never' : `${send.repeatMs} ms`}
-            hint={send.repeatMs > 0 ? 'While it is held; let go with the control.' : undefined}
-            commit={(text) =>
-              save({ ...send, repeatMs: /^\s*(never|)\s*$/i.test(text) ? 0 : orThrow(readMs(text, 60_000)) })
-            }
-          />
-        </>
+        <TypedField
+          label="Keys"
+          value={writeTyping(send.steps)}
+          hint="With commas between, and pauses, like Left Ctrl+S, 200 ms, Enter."
+          commit={(text) => save({ ...send, steps: orThrow(readTyping(text)) })}
+        />
       );
+    case 'bank':
+      return <BankFields send={send} show={show} save={save} />;
+    case 'tap':
+      return <p className="py-1.5 pl-24 text-ink-2">Each press is a beat; two of them are a tempo.</p>;
+    case 'panic':
+      return <p className="py-1.5 pl-24 text-ink-2">Releases all that sounds or is held, like the button.</p>;
     case 'sysex':
       return (
         <TypedField
@@ -64,13 +54,128 @@ export function SendFields({ send, show, save }: SendFieldsProps) {
         />
       );
     case 'showControl':
-      return <ShowControlFields send={send} save={save} />;
+      return <ShowControlSend send={send} save={save} />;
     default:
       return <ChannelFields send={send} show={show} save={save} />;
   }
 }
 
-type ChannelSend = Extract<Send, { channel: number }>;
+const BANK_ACT_WORDS: Record<BankAct, string> = {
+  on: 'Switch on',
+  off: 'Switch off',
+  toggle: 'On, then off',
+  only: 'On, and all others off',
+};
+
+function BankFields({ send, show, save }: { send: SendOf<'bank'>; show: Show; save: SaveSend }) {
+  return (
+    <>
+      <Choice
+        label="Bank"
+        value={send.bankId}
+        placeholder="Choose a bank"
+        options={show.banks.map(({ id, name }) => ({ value: id, words: name }))}
+        hint={show.banks.length > 0 ? undefined : 'There is no bank yet: add one above the sheet.'}
+        choose={(bankId) => save({ ...send, bankId })}
+      />
+      <Choice
+        label="Each press"
+        value={send.act}
+        options={BANK_ACTS.map((act) => ({ value: act, words: BANK_ACT_WORDS[act] }))}
+        choose={(act) => save({ ...send, act })}
+      />
+    </>
+  );
+}
+
+const PARTS = [
+  { value: 'level' as const, words: 'The shaped level' },
+  { value: 'red' as const, words: 'Red of the colour' },
+  { value: 'green' as const, words: 'Green of the colour' },
+  { value: 'blue' as const, words: 'Blue of the colour' },
+];
+
+function SlotFields({ send, save }: { send: SendOf<'slot'>; save: SaveSend }) {
+  return (
+    <>
+      <TypedField
+        label="Slot"
+        value={String(send.slot)}
+        commit={(text) => save({ ...send, slot: orThrow(readWhole(text, 'A slot', 1, 512)) })}
+      />
+      <FollowSwitch send={send} save={save} />
+      <Choice
+        label="Resolution"
+        value={send.fine ? 'fine' : 'coarse'}
+        options={[
+          { value: 'coarse' as const, words: '8-bit: one slot' },
+          { value: 'fine' as const, words: '16-bit: this slot and the next' },
+        ]}
+        choose={(resolution) => save({ ...send, fine: resolution === 'fine' })}
+      />
+      <Choice label="Carries" value={send.part} options={PARTS} choose={(part) => save({ ...send, part })} />
+      <TypedField
+        label="Fade"
+        value={send.fadeMs === 0 ? 'none' : `${send.fadeMs} ms`}
+        commit={(text) =>
+          save({ ...send, fadeMs: /^\s*(none|)\s*$/i.test(text) ? 0 : orThrow(readMs(text, 600_000)) })
+        }
+      />
+    </>
+  );
+}
+
+function KeySendFields({ send, save }: { send: SendOf<'key'>; save: SaveSend }) {
+  return (
+    <>
+      <KeyField label="Key" code={send.code} choose={(code) => save({ ...send, code })} />
+      <TypedField
+        label="Held with"
+        value={writeChord(send.with)}
+        placeholder="no other key"
+        hint={send.with.length > 0 ? 'Down before it, and up after it.' : undefined}
+        commit={(text) => save({ ...send, with: text.trim() === '' ? [] : orThrow(readChordOf(text)) })}
+      />
+      <Choice
+        label="While held"
+        value={send.tap ? 'tap' : send.repeatMs > 0 ? 'repeat' : 'hold'}
+        options={[
+          { value: 'hold' as const, words: 'Down until it is let go' },
+          { value: 'repeat' as const, words: 'Down again and again' },
+          { value: 'tap' as const, words: 'Tapped once' },
+        ]}
+        choose={(way) =>
+          save({ ...send, tap: way === 'tap', repeatMs: way === 'repeat' ? send.repeatMs || 120 : 0 })
+        }
+      />
+      {send.repeatMs > 0 && (
+        <TypedField
+          label="Again every"
+          value={`${send.repeatMs} ms`}
+          hint="While it is held; let go with the control."
+          commit={(text) => save({ ...send, repeatMs: orThrow(readMs(text, 60_000)) })}
+        />
+      )}
+    </>
+  );
+}
+
+type FollowingSend = Extract<Send, { follows: boolean }>;
+
+/** Whether the number goes on with the one that is heard. */
+function FollowSwitch({ send, save }: { send: FollowingSend; save: SaveSend }) {
+  return (
+    <div className="py-1 pl-24">
+      <Switch
+        label="And on, with the heard number"
+        on={send.follows}
+        change={(follows) => void save({ ...send, follows }).catch(() => undefined)}
+      />
+    </div>
+  );
+}
+
+type ChannelSend = SendOf<'note' | 'control' | 'control14' | 'parameter' | 'program' | 'bend'>;
 
 function ChannelFields({ send, show, save }: { send: ChannelSend; show: Show; save: SaveSend }) {
   return (
@@ -94,15 +199,13 @@ function ChannelFields({ send, show, save }: { send: ChannelSend; show: Show; sa
           }
         />
       )}
+      {(send.kind === 'note' || send.kind === 'control') && <FollowSwitch send={send} save={save} />}
       {send.kind === 'parameter' && (
         <>
           <Choice
             label="Parameter"
             value={send.registered ? 'rpn' : 'nrpn'}
-            options={[
-              { value: 'rpn' as const, words: 'Registered (RPN)' },
-              { value: 'nrpn' as const, words: 'Its maker’s own (NRPN)' },
-            ]}
+            options={PARAMETER_SORTS}
             choose={(sort) => save({ ...send, registered: sort === 'rpn' })}
           />
           <TypedField
@@ -133,49 +236,6 @@ function NoteFields({ send, show, save }: { send: SendOf<'note'>; show: Show; sa
           save({
             ...send,
             lengthMs: /^\s*(as held|held|)\s*$/i.test(text) ? null : orThrow(readMs(text, 600_000)),
-          })
-        }
-      />
-    </>
-  );
-}
-
-const COMMANDS = (Object.keys(COMMAND_WORDS) as ShowCommand[]).map((command) => ({
-  value: command,
-  words: COMMAND_WORDS[command],
-}));
-const FORMATS = Object.entries(SHOW_FORMATS).map(([format, words]) => ({ value: format, words }));
-
-function ShowControlFields({ send, save }: { send: SendOf<'showControl'>; save: SaveSend }) {
-  return (
-    <>
-      <Choice
-        label="Command"
-        value={send.command}
-        options={COMMANDS}
-        choose={(command) => save({ ...send, command })}
-      />
-      <TypedField label="Cue" value={send.cue} placeholder="none" commit={(cue) => save({ ...send, cue })} />
-      <TypedField
-        label="List"
-        value={send.list}
-        placeholder="none"
-        commit={(list) => save({ ...send, list })}
-      />
-      <Choice
-        label="Format"
-        value={String(send.format)}
-        options={FORMATS}
-        choose={(format) => save({ ...send, format: Number(format) })}
-      />
-      <TypedField
-        label="Device"
-        value={send.device === 127 ? 'all' : String(send.device)}
-        hint="0 to 111, or all."
-        commit={(text) =>
-          save({
-            ...send,
-            device: text.trim().toLowerCase() === 'all' ? 127 : orThrow(readWhole(text, 'A device', 0, 127)),
           })
         }
       />

@@ -18,7 +18,10 @@ import { TypedField } from '../ui/typed-field';
 import type { PartProps } from './part-props';
 import { SendFields } from './send-fields';
 
-const kindsOf = (protocol: Protocol): SendKind[] =>
+/** What stands for the show itself among the lines. */
+const SHOW = 'show';
+
+const kindsOf = (protocol: Protocol | null): SendKind[] =>
   (Object.keys(SENDS) as SendKind[]).filter((kind) => SENDS[kind].protocol === protocol);
 
 /** What sounds until it is released needs a release to be heard, where one can be. */
@@ -90,7 +93,8 @@ function without(mapping: Mapping, at: number): Partial<Mapping> {
 function OneSend({ mapping, show, save, at, send }: PartProps & { at: number; send: Send }) {
   const { hear } = mapping;
   const protocol = protocolOf(show.lines.find((candidate) => candidate.id === send.lineId));
-  const kinds = protocol ? kindsOf(protocol) : (Object.keys(SENDS) as SendKind[]);
+  const own = SENDS[send.kind].protocol === null;
+  const kinds = own ? kindsOf(null) : protocol ? kindsOf(protocol) : (Object.keys(SENDS) as SendKind[]);
   const put = (next: Send): Promise<unknown> => save({ sends: mapping.sends.with(at, next) });
 
   /** Another message carries another range: the first one's is the shape's, another's is its own. */
@@ -107,6 +111,7 @@ function OneSend({ mapping, show, save, at, send }: PartProps & { at: number; se
   const chooseKind = (kind: SendKind, lineId = send.lineId): Promise<unknown> =>
     putAnother(sendAs(kind, lineId, send));
   function chooseLine(lineId: string): Promise<unknown> {
+    if (lineId === SHOW) return own ? Promise.resolve() : chooseKind('bank', null);
     const carried = protocolOf(show.lines.find((candidate) => candidate.id === lineId));
     if (carried && SENDS[send.kind].protocol !== carried) return chooseKind(kindsOf(carried)[0]!, lineId);
     return put({ ...send, lineId });
@@ -120,11 +125,14 @@ function OneSend({ mapping, show, save, at, send }: PartProps & { at: number; se
     <>
       <Choice
         label="Line"
-        value={send.lineId}
+        value={own ? SHOW : send.lineId}
         placeholder="Choose a line"
-        options={show.lines
-          .filter((line) => line.kind !== 'keys-browser')
-          .map(({ id, name }) => ({ value: id, words: name }))}
+        options={[
+          ...show.lines
+            .filter((line) => line.kind !== 'keys-browser')
+            .map(({ id, name }) => ({ value: id, words: name })),
+          { value: SHOW, words: 'This show: banks, tempo, Panic' },
+        ]}
         choose={chooseLine}
         hint={show.lines.length > 0 ? undefined : 'There is no line yet: add one under Lines.'}
       />

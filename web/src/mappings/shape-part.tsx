@@ -1,26 +1,18 @@
-import { useState } from 'react';
+/** How what is heard becomes what is sent. */
 import { HEAR_MESSAGES } from '@tawny-signal/core/mapping/hear';
 import { curveValue } from '@tawny-signal/core/mapping/shape';
 import type { Hear } from '@tawny-signal/core/show/hear';
+import type { Mapping } from '@tawny-signal/core/show/mapping';
 import type { Shape } from '@tawny-signal/core/show/shape';
-import {
-  readList,
-  readMs,
-  readPoints,
-  readScale,
-  readWhole,
-  writePoints,
-  writeScale,
-} from '@tawny-signal/core/typed/range';
-import { useLiveValue } from '../live/live';
-import { Button } from '../ui/button';
+import { readList, readPoints, readScale, writePoints, writeScale } from '@tawny-signal/core/typed/range';
 import { Choice } from '../ui/choice';
 import type { Option } from '../ui/select';
 import { orThrow } from '../ui/or-throw';
-import { Switch } from '../ui/switch';
 import { TypedField } from '../ui/typed-field';
-import { curvePath, placeOf } from './curve';
-import type { PartProps } from './part-props';
+import { FormulaField } from './formula-field';
+import type { ChangeShape, PartProps } from './part-props';
+import { ShapeGraph } from './shape-graph';
+import { MoreShape } from './shape-more';
 
 const CURVES: Option<Shape['curve']>[] = [
   { value: 'straight', words: 'Straight' },
@@ -28,6 +20,8 @@ const CURVES: Option<Shape['curve']>[] = [
   { value: 'fast-start', words: 'Fast start (square root)' },
   { value: 'slow-ends', words: 'Slow at both ends' },
   { value: 'table', words: 'By points of my own' },
+  { value: 'formula', words: 'By a formula' },
+  { value: 'frequency', words: 'A note’s number to Hz' },
 ];
 const EACH: Option<Shape['each']>[] = [
   { value: 'value', words: 'Its own value' },
@@ -41,11 +35,6 @@ const CODINGS: Option<Shape['coding']>[] = [
   { value: 'offset', words: '65 up, 63 down' },
   { value: 'sign', words: '1 up, 65 down' },
 ];
-const WIDTH = 286;
-const HEIGHT = 76;
-
-type Change = (values: Partial<Shape>) => Promise<unknown>;
-
 function fromsOf(hear: Hear): Option<Shape['from']>[] {
   const info = HEAR_MESSAGES[hear.message];
   const words = info.value?.words ?? (hear.message === 'osc' ? 'First number' : 'Down or up');
@@ -60,10 +49,10 @@ function fromsOf(hear: Hear): Option<Shape['from']>[] {
 export function ShapePart({ mapping, save }: PartProps) {
   const { hear, shape } = mapping;
   const curved = shape.each === 'value' || shape.each === 'dial';
-  const change: Change = (values) => save({ shape: { ...shape, ...values } });
+  const change: ChangeShape = (values) => save({ shape: { ...shape, ...values } });
   return (
     <>
-      <Graph mappingId={mapping.id} shape={shape} />
+      <ShapeGraph mappingId={mapping.id} shape={shape} change={change} />
       <Choice label="From" value={shape.from} options={fromsOf(hear)} choose={(from) => change({ from })} />
       <Choice
         label="Each makes"
@@ -79,7 +68,7 @@ export function ShapePart({ mapping, save }: PartProps) {
           choose={(coding) => change({ coding })}
         />
       )}
-      {curved && <ValueFields shape={shape} change={change} />}
+      {curved && <ValueFields mapping={mapping} change={change} />}
       {shape.each === 'list' && (
         <TypedField
           label="List"
@@ -87,14 +76,14 @@ export function ShapePart({ mapping, save }: PartProps) {
           commit={(text) => change({ list: orThrow(readList(text)) })}
         />
       )}
-      {shape.each !== 'list' && !(curved && shape.curve === 'table') && (
+      {shape.each !== 'list' && !(curved && WITHOUT_RANGE.includes(shape.curve)) && (
         <TypedField
           label={curved ? 'Becomes' : shape.each === 'toggle' ? 'Ends' : 'Within'}
           value={writeScale(shape.out)}
           commit={(text) => change({ out: orThrow(readScale(text)) })}
         />
       )}
-      <MoreFields shape={shape} change={change} />
+      <MoreShape hear={hear} shape={shape} change={change} />
     </>
   );
 }
@@ -103,11 +92,20 @@ export function ShapePart({ mapping, save }: PartProps) {
 const startOf = (shape: Shape, each: Shape['each']): Partial<Shape> =>
   each === 'list' && shape.list.length === 0 ? { each, list: [...shape.out] } : { each };
 
-function ValueFields({ shape, change }: { shape: Shape; change: Change }) {
+/** Curves that say by themselves what is made. */
+const WITHOUT_RANGE: Shape['curve'][] = ['table', 'formula', 'frequency'];
+
+function ValueFields({ mapping, change }: { mapping: Mapping; change: ChangeShape }) {
+  const { shape } = mapping;
   const ownPoints = (): [number, number][] => shape.in.map((x) => [x, curveValue(shape, x)]);
+  function startOfCurve(curve: Shape['curve']): Partial<Shape> {
+    if (curve === 'table' && shape.table.length === 0) return { curve, table: ownPoints() };
+    if (curve === 'formula' && shape.formula === '') return { curve, formula: 'value / 127' };
+    return curve === 'frequency' ? { curve, from: 'number' } : { curve };
+  }
   return (
     <>
-      {shape.curve !== 'table' && (
+      {!WITHOUT_RANGE.includes(shape.curve) && (
         <TypedField
           label="Heard"
           value={writeScale(shape.in)}
@@ -118,10 +116,9 @@ function ValueFields({ shape, change }: { shape: Shape; change: Change }) {
         label="Curve"
         value={shape.curve}
         options={CURVES}
-        choose={(curve) =>
-          change(curve === 'table' && shape.table.length === 0 ? { curve, table: ownPoints() } : { curve })
-        }
+        choose={(curve) => change(startOfCurve(curve))}
       />
+      {shape.curve === 'formula' && <FormulaField mapping={mapping} change={change} />}
       {shape.curve === 'table' && (
         <TypedField
           label="Points"
@@ -131,88 +128,5 @@ function ValueFields({ shape, change }: { shape: Shape; change: Change }) {
         />
       )}
     </>
-  );
-}
-
-function readDeadband(text: string): number {
-  const value = Number(text.trim());
-  if (text.trim() === '' || !(value >= 0)) throw new Error('A deadband is 0 or more, like 3.');
-  return value;
-}
-
-/** What most mappings need none of: shown where it is set, and on demand. */
-function MoreFields({ shape, change }: { shape: Shape; change: Change }) {
-  const [more, setMore] = useState(false);
-  return (
-    <>
-      {(more || shape.deadband > 0) && (
-        <TypedField
-          label="Deadband"
-          value={String(shape.deadband)}
-          hint="A change of no more than this does not pass."
-          commit={(text) => change({ deadband: readDeadband(text) })}
-        />
-      )}
-      {(more || shape.glideMs > 0) && (
-        <TypedField
-          label="Glide"
-          value={`${shape.glideMs} ms`}
-          commit={(text) => change({ glideMs: orThrow(readMs(text, 60_000)) })}
-        />
-      )}
-      {(more || shape.steps > 0) && (
-        <TypedField
-          label="Steps"
-          value={shape.steps === 0 ? 'none' : String(shape.steps)}
-          commit={(text) =>
-            change({ steps: /^\s*(none|)\s*$/i.test(text) ? 0 : orThrow(readWhole(text, 'Steps', 0, 1000)) })
-          }
-        />
-      )}
-      {(more || shape.round) && (
-        <div className="py-1 pl-24">
-          <Switch
-            label="Whole numbers"
-            on={shape.round}
-            change={(round) => void change({ round }).catch(() => undefined)}
-          />
-        </div>
-      )}
-      {!more && (
-        <Button look="bare" className="ml-22" onClick={() => setMore(true)}>
-          Deadband, glide, steps …
-        </Button>
-      )}
-    </>
-  );
-}
-
-/** The curve, with a dot where the last value fell. */
-function Graph({ mappingId, shape }: { mappingId: string; shape: Shape }) {
-  const fired = useLiveValue('mappings', (store) => store.fired(mappingId), 33);
-  const place = fired && shape.each === 'value' ? placeOf(shape, fired.heard) : null;
-  const x = (place?.x ?? 0) * WIDTH;
-  const y = (1 - (place?.y ?? 0)) * HEIGHT;
-  return (
-    <svg
-      viewBox={`-6 -6 ${WIDTH + 12} ${HEIGHT + 12}`}
-      role="img"
-      aria-label={`Heard ${writeScale(shape.in)} becomes ${writeScale(shape.out)}`}
-      className="mb-1.5 h-21 w-full rounded border border-rule bg-paper"
-    >
-      {[0.25, 0.5, 0.75].map((part) => (
-        <g key={part} stroke="var(--bark-2)">
-          <line x1={part * WIDTH} x2={part * WIDTH} y1={0} y2={HEIGHT} />
-          <line y1={part * HEIGHT} y2={part * HEIGHT} x1={0} x2={WIDTH} />
-        </g>
-      ))}
-      <path d={curvePath(shape, WIDTH, HEIGHT)} fill="none" stroke="var(--tawny)" strokeWidth="2" />
-      {place && (
-        <>
-          <path d={`M${x} ${HEIGHT}V${y}H0`} fill="none" stroke="var(--dusk)" strokeDasharray="3 3" />
-          <circle cx={x} cy={y} r="4.5" fill="var(--tawny-2)" />
-        </>
-      )}
-    </svg>
   );
 }

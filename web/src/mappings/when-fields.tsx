@@ -5,6 +5,7 @@ import { HEAR_MESSAGES } from '@tawny-signal/core/mapping/hear';
 import { ALWAYS, type When } from '@tawny-signal/core/show/when';
 import { readMs, readNote, readWhole, writeNotes } from '@tawny-signal/core/typed/range';
 import { Button, IconButton } from '../ui/button';
+import { Choice } from '../ui/choice';
 import { orThrow } from '../ui/or-throw';
 import { Pop } from '../ui/pop';
 import { TypedField } from '../ui/typed-field';
@@ -20,6 +21,7 @@ interface Offer {
 
 const OFFERS: Offer[] = [
   { condition: 'shift', words: 'While a pad is held', start: { shift: { channel: 9, number: 36 } } },
+  { condition: 'bankId', words: 'While a bank is on', start: {} },
   { condition: 'heldForMs', words: 'Once it has been held for a while', start: { heldForMs: 800 } },
   { condition: 'twiceInMs', words: 'Twice, quickly', start: { twiceInMs: 400 } },
   { condition: 'onceInMs', words: 'At most once in a time', start: { onceInMs: 100 } },
@@ -47,6 +49,7 @@ export function WhenFields({ mapping, show, save }: PartProps) {
   };
   const fits = (condition: Condition): boolean => {
     if (condition === 'heldForMs') return holds;
+    if (condition === 'bankId') return show.banks.length > 0;
     return condition !== 'shift' || protocol === 'midi';
   };
   const offers = OFFERS.filter(({ condition }) => !is(condition) && fits(condition));
@@ -63,6 +66,16 @@ export function WhenFields({ mapping, show, save }: PartProps) {
   return (
     <>
       {when.shift && <ShiftFields shift={when.shift} show={show} change={change} />}
+      {when.bankId !== null && (
+        <Removable label="while a bank is on" remove={() => change({ bankId: null })}>
+          <Choice
+            label="While on"
+            value={when.bankId}
+            options={show.banks.map(({ id, name }) => ({ value: id, words: name }))}
+            choose={(bankId) => change({ bankId })}
+          />
+        </Removable>
+      )}
       {ms('Held for', 'heldForMs')}
       {ms('Twice in', 'twiceInMs')}
       {ms('Once in', 'onceInMs')}
@@ -92,7 +105,9 @@ export function WhenFields({ mapping, show, save }: PartProps) {
                 className="w-full justify-start!"
                 onClick={() => {
                   setOpen(false);
-                  void change(start).catch(() => undefined);
+                  void change(condition === 'bankId' ? { bankId: show.banks[0]!.id } : start).catch(
+                    () => undefined,
+                  );
                 }}
               >
                 {words}

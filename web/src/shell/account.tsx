@@ -1,49 +1,61 @@
-/** Why a message did what it did, for the person who asked; and the change that would have made it otherwise. */
+/**
+ * Why a message did what it did, for the person who asked: what the engine made of it when it came, with each value on its way and each
+ * send; what kept the nearest of the others away; and the change that would have made it otherwise.
+ */
 import { Wrench } from 'lucide-react';
+import { useMemo } from 'react';
 import { Link } from 'react-router';
 import { explain, explainRoutes, type Account as MappingAccount } from '@tawny-signal/core/explain';
+import type { WhyStep } from '@tawny-signal/core/live/messages';
+import { OUTCOMES } from '@tawny-signal/core/mapping/outcome';
 import type { Show } from '@tawny-signal/core/show';
+import { useLive } from '../live/live';
 import type { Passing } from '../live/traffic-log';
-import { useChangeBank, useChangeLine, useChangeMapping } from '../show/show';
-import { clockWords, lineName, signalsIn, wordsOf } from '../traffic/words';
+import { useChangeBank, useChangeLine, useChangeMapping, useWhy } from '../show/show';
+import { clockWords, lineName, sentFor, signalsIn, wordsOf } from '../traffic/words';
 import { Button } from '../ui/button';
 
+/** Of those that did not hear it, so many are named. */
 const MOST = 3;
 
 export function Account({ show, heard }: { show: Show; heard: Passing }) {
+  const steps = useWhy(heard.seq);
+  const { store } = useLive();
+  const sent = useMemo(() => sentFor(store.traffic(), heard), [store, heard]);
   if (heard.direction === 'bad') return <p>{heard.reason} The bytes are in Traffic.</p>;
   const signal = signalsIn(heard, show)[0];
   if (!signal) return <p>The message can’t be read.</p>;
-  const accounts = explain(show, heard.lineId, signal, MOST);
+  const accounts = explain(show, heard.lineId, signal, show.mappings.length);
   const routes = explainRoutes(show, heard.lineId, signal);
   if (accounts.length === 0 && routes.length === 0)
     return <p>There are no mappings yet. Press Learn in Mappings, then this control.</p>;
-  const heeded = accounts[0]?.missed.length === 0;
+  const stepOf = (id: string): WhyStep | undefined => steps?.find(({ mappingId }) => mappingId === id);
+  const took = accounts.filter(({ mappingId, missed }) => stepOf(mappingId) ?? missed.length === 0);
+  const rest = accounts.filter((account) => !took.includes(account)).slice(0, MOST);
   return (
     <>
       <p className="pb-1 text-xs text-ink-3">
         {clockWords(heard.at)} {lineName(show, heard.lineId)}: {wordsOf(heard, show)}
       </p>
       <p className="pb-2 font-semibold">
-        {heeded ? 'It was heard by:' : 'No mapping wants it. The nearest:'}
+        {took.length > 0 ? 'It was heard by:' : 'No mapping wants it. The nearest:'}
       </p>
       <ul className="space-y-1.5">
-        {accounts
-          .filter((account) => !heeded || account.missed.length === 0)
-          .map((account) => (
-            <li key={account.mappingId} className="flex items-start gap-2">
-              <span className="flex-1">
-                <Link
-                  className="text-tawny-2 underline underline-offset-2"
-                  to={`/mappings/${account.mappingId}`}
-                >
-                  {account.name}
-                </Link>
-                <span className="text-ink-2">: {reasonOf(account)}</span>
-              </span>
-              <MendButton account={account} />
-            </li>
-          ))}
+        {(took.length > 0 ? took : rest).map((account) => (
+          <li key={account.mappingId} className="flex items-start gap-2">
+            <span className="flex-1">
+              <Link
+                className="text-tawny-2 underline underline-offset-2"
+                to={`/mappings/${account.mappingId}`}
+              >
+                {account.name}
+              </Link>
+              <span className="text-ink-2">: {reasonOf(account, stepOf(account.mappingId))}</span>
+              <Sends show={show} heard={heard} sent={sent} mappingId={account.mappingId} />
+            </span>
+            <MendButton account={account} />
+          </li>
+        ))}
         {routes.map((route) => (
           <li key={route.routeId}>
             <Link className="text-tawny-2 underline underline-offset-2" to={`/lines/routes/${route.routeId}`}>
@@ -57,12 +69,47 @@ export function Account({ show, heard }: { show: Show; heard: Passing }) {
   );
 }
 
-function reasonOf({ missed, only }: MappingAccount): string {
+const shown = (value: number): string => String(Number(value.toFixed(4)));
+
+function reasonOf({ missed, only }: MappingAccount, step: WhyStep | undefined): string {
   if (missed.length > 0) {
     const words = missed.join('; ');
     return words.endsWith('?') ? words : `${words}.`;
   }
+  if (step?.outcome === 'fired' || step?.outcome === 'released')
+    return `${OUTCOMES[step.outcome]}: ${shown(step.heard)} was shaped into ${shown(step.shaped)}.`;
+  // What it was then; what it is now may be otherwise.
+  if (step) return `${OUTCOMES[step.outcome]}${only ? ` (it hears this only ${only})` : ''}.`;
   return only ? `it hears this, but only ${only}.` : 'it fired, or has nothing to release.';
+}
+
+interface SendsProps {
+  show: Show;
+  heard: Passing;
+  sent: readonly Passing[];
+  mappingId: string;
+}
+
+/** What the mapping sent for it, and how long after it came that left. */
+function Sends({ show, heard, sent, mappingId }: SendsProps) {
+  const own = sent.filter(({ senderId }) => senderId === mappingId);
+  if (own.length === 0) return null;
+  return (
+    <ul aria-label="What it sent" className="pl-3 font-mono text-xs">
+      {own.map((one) => (
+        <li key={one.seq}>
+          <span className="text-tawny">{wordsOf(one, show)}</span>
+          <span className="text-ink-2">
+            {' '}
+            on {lineName(show, one.lineId)}
+            {one.direction === 'heldBack'
+              ? ', held back'
+              : `, ${(one.at - heard.at).toFixed(2)} ms after it came`}
+          </span>
+        </li>
+      ))}
+    </ul>
+  );
 }
 
 /** Makes the change that would have fired it; Undo takes it back. */

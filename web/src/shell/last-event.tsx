@@ -6,7 +6,7 @@ import type { Show } from '@tawny-signal/core/show';
 import { useLiveValue } from '../live/live';
 import type { Passing } from '../live/traffic-log';
 import { useShow } from '../show/show';
-import { clockWords, lastEvents, lineName, wordsOf, type LiveEvent } from '../traffic/words';
+import { clockWords, lastEvents, lineName, senderName, wordsOf, type LiveEvent } from '../traffic/words';
 import { Account } from './account';
 
 export function LastEvent() {
@@ -68,7 +68,8 @@ interface OutcomeProps {
 }
 
 function Outcome({ show, event: { heard, sent }, ask }: OutcomeProps) {
-  if (heard.direction === 'out') return <span>sent by hand</span>;
+  // What left later, or a lamp that was told something, is by its mapping.
+  if (heard.direction === 'out') return <span>by {senderName(show, heard.senderId) ?? 'hand'}</span>;
   if (heard.direction === 'heldBack') return <span className="text-straw">held back</span>;
   const first = sent[0];
   return (

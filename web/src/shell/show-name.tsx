@@ -2,6 +2,9 @@
 import { useEffect } from 'react';
 import type { Settings } from '@tawny-signal/core/show';
 import { useChangeSettings, useShow } from '../show/show';
+import { MappingsTable } from '../files/mappings-table';
+import { OpenFile } from '../files/open-file';
+import { SaveLink } from '../files/save-link';
 import { Choice } from '../ui/choice';
 import type { Option } from '../ui/select';
 import { Pop } from '../ui/pop';
@@ -23,12 +26,12 @@ export function ShowName() {
   return (
     <Pop
       align="start"
-      width="w-84"
+      width="w-96"
       trigger={
         <button
           type="button"
           aria-label={`Show: ${settings.name}`}
-          title="Name of the show, and its middle C"
+          title="The show: its name, middle C and files"
           className="block max-w-37 truncate text-left text-xs leading-4 text-ink-2 hover:text-ink"
         >
           {settings.name}
@@ -43,6 +46,17 @@ export function ShowName() {
         hint="Programs call the middle C by different octaves. Numbers stay beside the names."
         choose={(middleC) => change.mutateAsync({ middleC: Number(middleC) as Settings['middleC'] })}
       />
+      <div className="mt-3 flex flex-wrap gap-1.5 border-t border-rule pt-3">
+        <SaveLink href="/api/files/show" name={settings.name} kind="show">
+          Save the show
+        </SaveLink>
+        <OpenFile kind="show" words="Open a show" />
+        <OpenFile kind="bank" words="Open a bank" />
+        <SaveLink href="/api/files/mappings.csv" name={`${settings.name} mappings`} kind="csv">
+          Mappings as CSV
+        </SaveLink>
+        <MappingsTable />
+      </div>
     </Pop>
   );
 }

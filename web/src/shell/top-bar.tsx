@@ -7,6 +7,7 @@ import { Button, IconButton } from '../ui/button';
 import { Pop } from '../ui/pop';
 import { PLACES } from './places';
 import { ShowName } from './show-name';
+import { Tempo } from './tempo';
 import { setTheme, useTheme } from './theme';
 
 export function TopBar() {
@@ -35,7 +36,7 @@ export function TopBar() {
       <div className="ml-auto flex items-center gap-1.5 pr-3.5">
         <Changes />
         <ThemeButton />
-        <Clock value="–" words="beats / min" />
+        <Tempo />
         <Clock value="–:–:–:–" words="no timecode" />
         <ArmedButton />
         <PanicButton />

@@ -5,7 +5,12 @@ import { emptyShow } from '@tawny-signal/core/show';
 import { SHOW, takeEdit, type ReadShow } from './show-cache';
 
 let queries: QueryClient;
-const op: Op = { op: 'put', table: 'banks', row: { id: 'house', name: 'House', on: true }, position: 1 };
+const op: Op = {
+  op: 'put',
+  table: 'banks',
+  row: { id: 'house', name: 'House', on: true, group: '' },
+  position: 1,
+};
 const known = (): ReadShow => queries.getQueryData<ReadShow>(SHOW)!;
 const stale = (): boolean => queries.getQueryState(SHOW)!.isInvalidated;
 

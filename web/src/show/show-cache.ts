@@ -1,6 +1,7 @@
 /** The show in TanStack Query: read once, then kept up by the edits that come over the live connection. */
 import type { QueryClient } from '@tanstack/react-query';
 import { applyOps, type PlacedShow } from '@tawny-signal/core/edits';
+import { withLive, type LiveShow } from '@tawny-signal/core/show/live';
 import type { ServerEdit } from '../live/connection';
 
 export const SHOW = ['show'] as const;
@@ -19,4 +20,9 @@ export function takeEdit(queries: QueryClient, edit: ServerEdit): void {
   } else if (!known || edit.rev > known.rev) void queries.invalidateQueries({ queryKey: SHOW });
   void queries.invalidateQueries({ queryKey: UNDO });
   void queries.invalidateQueries({ queryKey: EDITS });
+}
+
+/** What signals made of the show: no edit, and so at once. */
+export function takeLive(queries: QueryClient, live: LiveShow): void {
+  queries.setQueryData<ReadShow>(SHOW, (known) => known && { ...known, ...withLive(known, live) });
 }

@@ -2,11 +2,13 @@
 import { useMutation, useQuery, useSuspenseQuery, type UseMutationResult } from '@tanstack/react-query';
 import { toast } from 'sonner';
 import type { Settings, Show } from '@tawny-signal/core/show';
-import type { Bank } from '@tawny-signal/core/show/bank';
+import type { Bank, BankAct } from '@tawny-signal/core/show/bank';
+import type { Layout } from '@tawny-signal/core/show/layout';
 import type { Line, NewLine } from '@tawny-signal/core/show/line';
 import type { Route } from '@tawny-signal/core/show/route';
 import type { Hear } from '@tawny-signal/core/show/hear';
 import type { Mapping } from '@tawny-signal/core/show/mapping';
+import type { WhyStep } from '@tawny-signal/core/live/messages';
 import { call, Refused } from './api';
 import { EDITS, SHOW, UNDO, type ReadShow } from './show-cache';
 
@@ -52,7 +54,7 @@ export const useRemoveLine = () => useEdit((id: string) => call<null>('DELETE', 
 
 export const useAddBank = () => useEdit((name: string) => call<Bank>('POST', 'banks', { name }));
 export const useChangeBank = () =>
-  useEdit(({ id, change }: { id: string; change: Partial<Bank> }) =>
+  useEdit(({ id, change }: { id: string; change: Partial<Bank> & { act?: BankAct } }) =>
     call<Bank>('PATCH', `banks/${id}`, change),
   );
 export const useRemoveBank = () => useEdit((id: string) => call<null>('DELETE', `banks/${id}`));
@@ -74,6 +76,14 @@ export const useMoveMapping = () =>
   );
 export const useRemoveMapping = () => useEdit((id: string) => call<null>('DELETE', `mappings/${id}`));
 
+export const useAddLayout = () =>
+  useEdit((given: Pick<Layout, 'name'> & Partial<Layout>) => call<Layout>('POST', 'layouts', given));
+export const useChangeLayout = () =>
+  useEdit(({ id, change }: { id: string; change: Partial<Layout> }) =>
+    call<Layout>('PATCH', `layouts/${id}`, change),
+  );
+export const useRemoveLayout = () => useEdit((id: string) => call<null>('DELETE', `layouts/${id}`));
+
 export const useAddRoute = () =>
   useEdit((given: Partial<Route> & Pick<Route, 'fromId' | 'toId'>) => call<Route>('POST', 'routes', given));
 export const useChangeRoute = () =>
@@ -94,4 +104,16 @@ export const useUndo = () =>
   );
 
 export const usePanic = () => useEdit(() => call('POST', 'desk/panic'));
+/** What the engine made of a message when it came; null where it is not known any more. */
+export function useWhy(seq: number): WhyStep[] | null {
+  const { data } = useQuery({
+    queryKey: ['why', seq],
+    queryFn: () => call<{ steps: WhyStep[] | null }>('GET', `desk/why?seq=${seq}`),
+    staleTime: Infinity,
+    retry: false,
+  });
+  return data?.steps ?? null;
+}
+
+export const useTap = () => useEdit(() => call('POST', 'desk/tap'));
 export const useArm = () => useEdit((armed: boolean) => call('PUT', 'desk/armed', { armed }));

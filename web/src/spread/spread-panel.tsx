@@ -260,6 +260,7 @@ const SHOWN_ROWS = 100;
 
 function Preview({ show, wish, done }: { show: Show; wish: Spread; done: () => void }) {
   const add = useAddMappings();
+  const [asOne, setAsOne] = useState(false);
   const made = spread(show, wish);
   if (!made.ok)
     return (
@@ -267,7 +268,8 @@ function Preview({ show, wish, done }: { show: Show; wish: Spread; done: () => v
         {made.reason}
       </p>
     );
-  const { rows } = made;
+  const { rows, one } = made;
+  const single = asOne && one !== null;
   const colliding = rows.filter(({ collides }) => collides.length > 0).length;
   return (
     <div>
@@ -284,15 +286,11 @@ function Preview({ show, wish, done }: { show: Show; wish: Spread; done: () => v
         <Button
           look="main"
           disabled={add.isPending}
-          onClick={() =>
-            add.mutate(
-              rows.map(({ mapping }) => mapping),
-              { onSuccess: done },
-            )
-          }
+          onClick={() => add.mutate(single ? [one] : rows.map(({ mapping }) => mapping), { onSuccess: done })}
         >
-          Make {rows.length} mappings
+          {single ? 'Make one ranged mapping' : `Make ${rows.length} mappings`}
         </Button>
+        {one && <Switch label="As one ranged mapping" on={asOne} change={setAsOne} />}
         {colliding > 0 && (
           <span className="text-straw">
             {colliding} {colliding === 1 ? 'gets' : 'get'} in the way of others

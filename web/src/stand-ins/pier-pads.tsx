@@ -1,7 +1,8 @@
 /** Pads and faders on the screen: a controller for those who have none plugged in. Speaks MIDI bytes. */
-import { useCallback, useEffect, useRef, useState, type PointerEvent } from 'react';
+import { useCallback, useEffect, useRef, useState, useSyncExternalStore, type PointerEvent } from 'react';
 import { noteName } from '@tawny-signal/core/midi/words';
 import { useLive } from '../live/live';
+import type { PadLamps } from '../live/pad-lamps';
 import { useShow } from '../show/show';
 
 const PADS = Array.from({ length: 16 }, (_, at) => 36 + at);
@@ -82,7 +83,17 @@ function forceAt(event: PointerEvent<HTMLElement>): number {
 
 const KEY_FORCE = 100;
 
+/** What the pads were told. */
+function useLamps<T>(read: (lamps: PadLamps) => T): T {
+  const { lamps } = useLive().midi;
+  return useSyncExternalStore(
+    (listener) => lamps.subscribe(listener),
+    () => read(lamps),
+  );
+}
+
 function Pad({ note, name, press, release }: PadProps) {
+  const lamp = useLamps((lamps) => lamps.lamp(note));
   /** What holds it down. */
   const [by, setBy] = useState<'pointer' | 'key' | null>(null);
   const down = by !== null;
@@ -99,7 +110,7 @@ function Pad({ note, name, press, release }: PadProps) {
       type="button"
       aria-label={`Pad ${note - 35}, note ${note}`}
       aria-pressed={down}
-      className={`flex h-12 touch-none flex-col justify-end rounded border p-1.5 text-left leading-4 select-none ${down ? 'border-dusk bg-dusk text-paper' : 'border-rule bg-bark text-ink hover:bg-bark-2'}`}
+      className={`relative flex h-12 touch-none flex-col justify-end rounded border p-1.5 text-left leading-4 select-none ${down ? 'border-dusk bg-dusk text-paper' : 'border-rule bg-bark text-ink hover:bg-bark-2'}`}
       onPointerDown={(event) => {
         event.currentTarget.setPointerCapture(event.pointerId);
         start(forceAt(event), 'pointer');
@@ -115,6 +126,13 @@ function Pad({ note, name, press, release }: PadProps) {
       // The release of a key that is let go elsewhere is never told; a pointer’s is.
       onBlur={() => by === 'key' && stop()}
     >
+      {lamp > 0 && (
+        <span className="absolute top-1.5 right-1.5 flex items-center gap-1 font-mono text-xs text-tawny-2">
+          <span aria-hidden className="size-2.5 rounded-full bg-tawny" />
+          <span className="sr-only">lamp </span>
+          {lamp}
+        </span>
+      )}
       <b className="text-sm">{note - 35}</b>
       <span className={`font-mono text-xs ${down ? '' : 'text-ink-2'}`}>
         {note} {name}
@@ -125,6 +143,13 @@ function Pad({ note, name, press, release }: PadProps) {
 
 function Fader({ number, words, move }: { number: number; words: string; move: (value: number) => void }) {
   const [value, setValue] = useState(0);
+  const motor = useLamps((lamps) => lamps.motor(number));
+  const [told, setTold] = useState(motor?.told ?? 0);
+  // The motor moves it; that is no move of a hand, and is not said back.
+  if (motor && motor.told !== told) {
+    setTold(motor.told);
+    setValue(motor.value);
+  }
   return (
     <label className="block text-xs text-ink-2">
       <span className="flex justify-between">

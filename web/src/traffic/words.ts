@@ -49,6 +49,20 @@ export function clockWords(at: number): string {
 /** `seq` of what a message belongs to: what was heard, and all that was sent for it. */
 export const rootOf = ({ seq, cause }: Passing): number => (cause === 0 ? seq : cause);
 
+/** How far back is looked for what a message caused. */
+const LOOK_FOR_SENT = 20_000;
+
+/** What was sent because of a message. */
+export function sentFor(view: TrafficView, heard: Passing): Passing[] {
+  const sent: Passing[] = [];
+  for (let n = view.end - 1; n >= Math.max(view.first, view.end - LOOK_FOR_SENT); n--) {
+    const record = view.at(n);
+    if (record.seq === heard.seq && record.at === heard.at) break;
+    if (record.cause === heard.seq) sent.unshift(record);
+  }
+  return sent;
+}
+
 /** Something heard, and what was sent because of it. */
 export interface LiveEvent {
   heard: Passing;

@@ -15,7 +15,7 @@ export function FindField({ label, text, find }: FindFieldProps) {
       value={text}
       onChange={(event) => find(event.target.value)}
       onKeyDown={(event) => event.key === 'Escape' && find('')}
-      className="h-8 w-40 rounded border border-rule bg-paper px-2"
+      className="h-8 w-32 rounded border border-rule bg-paper px-2"
     />
   );
 }

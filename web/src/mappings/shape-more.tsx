@@ -1,0 +1,160 @@
+/** What most shapes need none of: shown where it is set, and on demand. */
+import { useState, type ReactNode } from 'react';
+import type { Hear } from '@tawny-signal/core/show/hear';
+import type { Colour, Shape } from '@tawny-signal/core/show/shape';
+import {
+  readMs,
+  readNumber,
+  readScale,
+  readTexts,
+  readWhole,
+  writeScale,
+  writeTexts,
+} from '@tawny-signal/core/typed/range';
+import { Button } from '../ui/button';
+import { Choice } from '../ui/choice';
+import { orThrow } from '../ui/or-throw';
+import { Switch } from '../ui/switch';
+import { TypedField } from '../ui/typed-field';
+import type { ChangeShape } from './part-props';
+
+interface MoreProps {
+  hear: Hear;
+  shape: Shape;
+  change: ChangeShape;
+}
+
+const isNone = (text: string): boolean => /^\s*(none|)\s*$/i.test(text);
+
+function readDeadband(text: string): number {
+  const value = orThrow(readNumber(text, 'A deadband'));
+  if (value < 0) throw new Error('A deadband is 0 or more, like 3.');
+  return value;
+}
+
+const COLOURS = [
+  { value: 'none' as const, words: 'No colour' },
+  { value: 'hue' as const, words: 'The hue of a colour' },
+  { value: 'saturation' as const, words: 'The saturation of a colour' },
+  { value: 'brightness' as const, words: 'The brightness of a colour' },
+];
+const FIRST_COLOUR: Colour = { of: 'hue', hue: 0, saturation: 100, brightness: 100 };
+
+export function MoreShape({ hear, shape, change }: MoreProps) {
+  const [more, setMore] = useState(false);
+  const field = (isSet: boolean, what: ReactNode): ReactNode => (more || isSet ? what : null);
+  const toggle = (label: string, key: 'round' | 'pickUp'): ReactNode => (
+    <div className="py-1 pl-24">
+      <Switch
+        label={label}
+        on={shape[key]}
+        change={(on) => void change({ [key]: on }).catch(() => undefined)}
+      />
+    </div>
+  );
+  return (
+    <>
+      {hear.message === 'osc' &&
+        field(
+          shape.texts.length > 0,
+          <TypedField
+            label="Texts"
+            value={writeTexts(shape.texts)}
+            placeholder="none"
+            hint="What a text that is heard counts as, like low 0, high 1."
+            commit={(text) => change({ texts: orThrow(readTexts(text)) })}
+          />,
+        )}
+      {field(
+        shape.offset !== 0,
+        <TypedField
+          label="Offset"
+          value={String(shape.offset)}
+          commit={(text) => change({ offset: orThrow(readNumber(text, 'An offset')) })}
+        />,
+      )}
+      {field(
+        shape.limits !== null,
+        <TypedField
+          label="Stays within"
+          value={shape.limits ? writeScale(shape.limits) : 'anything'}
+          commit={(text) =>
+            change({ limits: /^\s*(anything|none|)\s*$/i.test(text) ? null : orThrow(readScale(text)) })
+          }
+        />,
+      )}
+      {field(
+        shape.deadband > 0,
+        <TypedField
+          label="Deadband"
+          value={String(shape.deadband)}
+          hint="A change of no more than this does not pass."
+          commit={(text) => change({ deadband: readDeadband(text) })}
+        />,
+      )}
+      {field(
+        shape.glideMs > 0,
+        <TypedField
+          label="Glide"
+          value={`${shape.glideMs} ms`}
+          commit={(text) => change({ glideMs: orThrow(readMs(text, 60_000)) })}
+        />,
+      )}
+      {field(
+        shape.steps > 0,
+        <TypedField
+          label="Steps"
+          value={shape.steps === 0 ? 'none' : String(shape.steps)}
+          commit={(text) => change({ steps: isNone(text) ? 0 : orThrow(readWhole(text, 'Steps', 0, 1000)) })}
+        />,
+      )}
+      {field(shape.colour !== null, <ColourFields colour={shape.colour} change={change} />)}
+      {field(shape.round, toggle('Whole numbers', 'round'))}
+      {field(shape.pickUp, toggle('Picked up after its bank was off', 'pickUp'))}
+      {!more && (
+        <Button look="bare" className="ml-22" onClick={() => setMore(true)}>
+          Glide, limits, colour …
+        </Button>
+      )}
+    </>
+  );
+}
+
+/** A colour whose hue, saturation or brightness is the shaped value; the other two stay. */
+function ColourFields({ colour, change }: { colour: Colour | null; change: ChangeShape }) {
+  function choose(of: (typeof COLOURS)[number]['value']): Promise<unknown> {
+    if (of === 'none') return change({ colour: null });
+    return change({ colour: { ...(colour ?? FIRST_COLOUR), of }, out: of === 'hue' ? [0, 360] : [0, 100] });
+  }
+  const rest = (['hue', 'saturation', 'brightness'] as const).filter((part) => part !== colour?.of);
+  const named = { hue: 'Hue', saturation: 'Saturation', brightness: 'Brightness' };
+  return (
+    <>
+      <Choice
+        label="Colour"
+        value={colour?.of ?? 'none'}
+        options={COLOURS}
+        hint={colour ? 'Send its red, green and blue as slots, or in OSC arguments.' : undefined}
+        choose={choose}
+      />
+      {colour &&
+        rest.map((part) => (
+          <TypedField
+            key={part}
+            label={named[part]}
+            value={`${colour[part]}${part === 'hue' ? '°' : ' %'}`}
+            commit={(text) =>
+              change({
+                colour: {
+                  ...colour,
+                  [part]: orThrow(
+                    readWhole(text.replace(/\s*[%°]$/, ''), named[part], 0, part === 'hue' ? 360 : 100),
+                  ),
+                },
+              })
+            }
+          />
+        ))}
+    </>
+  );
+}

@@ -1,0 +1,47 @@
+/** The tempo, in sight everywhere: typed or tapped. */
+import { readNumber } from '@tawny-signal/core/typed/range';
+import { useChangeSettings, useShow, useTap } from '../show/show';
+import { Button } from '../ui/button';
+import { orThrow } from '../ui/or-throw';
+import { Pop } from '../ui/pop';
+import { TypedField } from '../ui/typed-field';
+
+export function Tempo() {
+  const { tempo } = useShow().settings;
+  const change = useChangeSettings();
+  const tap = useTap();
+  return (
+    <Pop
+      align="end"
+      width="w-76"
+      trigger={
+        <button
+          type="button"
+          aria-label={`Tempo: ${tempo.toFixed(1)} beats a minute`}
+          title="Type or tap the tempo"
+          className="rounded px-2 py-1 text-right leading-none hover:bg-bark"
+        >
+          <span className="block pb-1 font-mono text-base font-semibold">{tempo.toFixed(1)}</span>
+          <span className="block text-xs text-ink-3">beats / min</span>
+        </button>
+      }
+    >
+      <TypedField
+        label="Tempo"
+        value={tempo.toFixed(1)}
+        hint="20 to 400 beats a minute."
+        commit={(text) => change.mutateAsync({ tempo: orThrow(readNumber(text, 'A tempo')) })}
+      />
+      <Button
+        className="mt-2 h-12 w-full justify-center!"
+        onPointerDown={() => tap.mutate(undefined)}
+        onKeyDown={(event) =>
+          (event.key === ' ' || event.key === 'Enter') && !event.repeat && tap.mutate(undefined)
+        }
+      >
+        Tap the beat
+      </Button>
+      <p className="pt-2 text-xs text-ink-3">A pad can tap it too: a mapping that sends to “This show”.</p>
+    </Pop>
+  );
+}
