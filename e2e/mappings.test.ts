@@ -40,6 +40,7 @@ describe('a mapping that sends several things', () => {
 
 test('a pad held repeats a key, and lets go', async () => {
   await on.page.go('mappings/pan-left');
+  await on.page.choose('As it is held', 'Down again and again');
   await on.page.type('Again every', '60 ms');
   await on.page.sees('again every 60 ms while held');
   await on.page.go('stand-ins/quay-stream');

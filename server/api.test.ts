@@ -5,6 +5,7 @@ import pg from 'pg';
 import WebSocket from 'ws';
 import type { DeskState, FromServer } from '@tawny-signal/core/live/messages';
 import type { Show } from '@tawny-signal/core/show';
+import type { Layout } from '@tawny-signal/core/show/layout';
 import type { Line } from '@tawny-signal/core/show/line';
 import type { Mapping } from '@tawny-signal/core/show/mapping';
 import { openTestStage, until, type TestStage } from '../scripts/test-stage.js';
@@ -281,6 +282,128 @@ describe('bad input is said at its field, and changes nothing', () => {
     expect(((await response.json()) as Problem).fields).toEqual([
       { field: 'file', message: expect.stringContaining(said) },
     ]);
+  });
+});
+
+/** Sends a file, as it is. */
+async function send<T = Problem>(path: string, file: string): Promise<Answer<T>> {
+  const response = await fetch(`${stage.address}api/files/${path}`, {
+    method: 'POST',
+    headers: { 'Content-Type': 'application/octet-stream' },
+    body: file,
+  });
+  return { status: response.status, body: (await response.json()) as T };
+}
+const read = async (path: string): Promise<string> =>
+  (await fetch(`${stage.address}api/files/${path}`)).text();
+
+describe('files', () => {
+  test('a show that is saved, changed and opened again is as it was, and Undo brings the change back', async () => {
+    const before = await show();
+    const file = await read('show');
+    await call('DELETE', 'mappings/lamp');
+    await call('POST', 'banks', { name: 'Encore' });
+    expect((await send('show', file)).body).toEqual({
+      name: 'The Lantern Pier',
+      mappings: before.mappings.length,
+    });
+    expect(await show()).toEqual(before);
+    await call('POST', 'undo');
+    expect((await show()).banks.map(({ name }) => name)).toContain('Encore');
+    await call('POST', 'undo');
+    await call('POST', 'undo');
+    expect(await show()).toEqual(before);
+  });
+
+  test('a bank is added under a free name, with lines found by their names', async () => {
+    const file = await read('bank/storm-glass');
+    const { body } = await send<{ name: string; mappings: number; missing: string[] }>('bank', file);
+    expect(body).toMatchObject({ name: 'Storm glass 2', missing: [] });
+    const added = (await show()).mappings.filter(
+      (one) => one.bankId !== 'storm-glass' && one.name === 'Storm strobe',
+    );
+    expect(added).toHaveLength(1);
+    expect(added[0]!.sends[0]!.lineId).toBe('lantern-rig');
+    await call('POST', 'undo');
+  });
+
+  test('a layout is saved and opened', async () => {
+    const { body } = await send<Layout>('layout', await read('layout/pier-pads'));
+    expect(body).toMatchObject({ name: 'Pier pads 2', lineId: null });
+    expect(body.controls).toHaveLength(20);
+    await call('DELETE', `layouts/${body.id}`);
+  });
+
+  test('mappings go out as a table and come in again, with bad lines named', async () => {
+    const table = await read('mappings.csv');
+    const before = (await show()).mappings;
+    const looked = await send<{ added: number; bad: object[] }>('mappings.csv?look=true', table);
+    expect(looked.body).toEqual({ added: before.length, bad: [] });
+    expect((await show()).mappings).toHaveLength(before.length);
+    const broken = `${table}Odd,,,,hit,,,,,,,,osc,,/x,\r\n`;
+    const { body } = await send<{ added: number; bad: { line: number; reason: string }[] }>(
+      'mappings.csv',
+      broken,
+    );
+    expect(body.added).toBe(before.length);
+    expect(body.bad).toMatchObject([
+      { line: before.length + 2, reason: expect.stringContaining('“hit” is none of') },
+    ]);
+    const withoutIds = (list: Mapping[]): object[] => list.map((one) => ({ ...one, id: '' }));
+    const after = (await show()).mappings;
+    expect(withoutIds(after.slice(before.length))).toEqual(withoutIds(before));
+    await call('POST', 'undo');
+  });
+
+  test.each([
+    ['show', 'lantern', 'This is no JSON'],
+    ['show', '{"format":"tawny-signal-bank"}', 'a show is wanted here'],
+    ['bank', '{}', 'This is no file of ours'],
+    ['layout', '{"format":"tawny-signal-layout","version":1}', 'layout: '],
+  ])('a %s that is none (%s) is refused in words, and nothing is changed', async (kind, file, words) => {
+    const before = await show();
+    const refused = await send(kind, file);
+    expect(refused.status).toBe(422);
+    expect(refused.body.message).toContain(words);
+    expect(await show()).toEqual(before);
+  });
+
+  test('a show of 3,000 mappings is opened in one go', async () => {
+    const before = await show();
+    const [plain] = before.mappings;
+    const mappings = Array.from({ length: 3000 }, (_, at) => ({ ...plain, id: `many-${at}` }));
+    const { status } = await send('show', JSON.stringify({ ...before, mappings }));
+    expect(status).toBe(200);
+    expect((await show()).mappings).toHaveLength(3000);
+    await call('POST', 'undo');
+    expect(await show()).toEqual(before);
+  });
+});
+
+describe('what signals make of the show', () => {
+  const isOn = async (): Promise<boolean | undefined> =>
+    (await show()).banks.find(({ id }) => id === 'storm-glass')?.on;
+
+  test('is no edit, and is there after a restart', async () => {
+    const undo = (await call('GET', 'undo')).body;
+    const socket = new WebSocket(`ws://127.0.0.1:${stage.port}/live`);
+    await new Promise((done) => socket.on('open', done));
+    socket.send(
+      JSON.stringify({
+        t: 'ports',
+        ports: [{ kind: 'midi-inside', name: 'Pier pads', in: true, out: false }],
+      }),
+    );
+    socket.send(Uint8Array.of(2, 0, 0x99, 39, 100));
+    await until(async () => (await isOn()) === false, 'the bank is off');
+    socket.close();
+    expect((await call('GET', 'undo')).body).toEqual(undo);
+    await stage.restart();
+    expect(await isOn()).toBe(false);
+    await call('PATCH', 'banks/storm-glass', { act: 'only' });
+    expect((await show()).banks.map(({ on }) => on)).toEqual([false, true]);
+    await call('POST', 'undo');
+    await call('PATCH', 'banks/storm-glass', { on: true });
   });
 });
 

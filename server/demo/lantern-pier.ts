@@ -167,10 +167,6 @@ export function lanternPier(ports: DemoPorts): Show {
       { id: 'storm-glass', name: 'Storm glass', on: true, group: '' },
     ],
     mappings: [
-      lit(mapping('scene-storm', 'Storm glass on or off', null, pad(51), bankOf('storm-glass')), {
-        shows: 'bank',
-        bankId: 'storm-glass',
-      }),
       mapping('storm-go', 'Storm glass breaks', 'storm-glass', pad(36), water('/moment/storm/go')),
       mapping('swell', 'Swell while held', 'storm-glass', pad(37, 'held'), water('/tide/swell')),
       lit(
@@ -223,6 +219,10 @@ export function lanternPier(ports: DemoPorts): Show {
       mapping('scene-lantern', 'Scene: lantern close', 'house', pad(43), key('F2')),
       mapping('pan-left', 'Camera left while held', 'house', pad(44, 'held'), key('ArrowLeft')),
       mapping('pan-right', 'Camera right while held', 'house', pad(45, 'held'), key('ArrowRight')),
+      lit(mapping('scene-storm', 'Storm glass on or off', null, pad(39), bankOf('storm-glass')), {
+        shows: 'bank',
+        bankId: 'storm-glass',
+      }),
     ],
     layouts: [padsLayout],
     routes: [

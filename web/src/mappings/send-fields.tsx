@@ -137,7 +137,7 @@ function KeySendFields({ send, save }: { send: SendOf<'key'>; save: SaveSend }) 
         commit={(text) => save({ ...send, with: text.trim() === '' ? [] : orThrow(readChordOf(text)) })}
       />
       <Choice
-        label="While held"
+        label="As it is held"
         value={send.tap ? 'tap' : send.repeatMs > 0 ? 'repeat' : 'hold'}
         options={[
           { value: 'hold' as const, words: 'Down until it is let go' },

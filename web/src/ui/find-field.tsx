@@ -1,4 +1,4 @@
-/** The box of a place that finds in what it shows; the key / goes to it. */
+/** The box of a place that finds in what it shows; the key / goes to it, the arrow down on to the first row that it found. */
 export interface FindFieldProps {
   label: string;
   text: string;
@@ -14,7 +14,12 @@ export function FindField({ label, text, find }: FindFieldProps) {
       placeholder="Find ( / )"
       value={text}
       onChange={(event) => find(event.target.value)}
-      onKeyDown={(event) => event.key === 'Escape' && find('')}
+      onKeyDown={(event) => {
+        if (event.key === 'Escape') find('');
+        if (event.key !== 'ArrowDown' && event.key !== 'Enter') return;
+        event.preventDefault();
+        document.querySelector<HTMLElement>('main [data-row]')?.focus();
+      }}
       className="h-8 w-32 rounded border border-rule bg-paper px-2"
     />
   );
