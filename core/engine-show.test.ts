@@ -625,3 +625,55 @@ describe('any show, whatever is played', () => {
     );
   });
 });
+
+describe('one mapping that is changed in its place', () => {
+  test('leaves everything as if the whole show had been read anew', () => {
+    const changes = fc.array(fc.record({ at: fc.nat(3), make: anyMapping, on: fc.boolean() }), {
+      minLength: 1,
+      maxLength: 6,
+    });
+    fc.assert(
+      fc.property(anyShow, changes, anyInputs, (first, list, inputs) => {
+        const rows = first.map((row) => row);
+        const edited = loaded(rows, banks(bank('storm'), bank('house')));
+        for (const { at, make, on } of list) {
+          const place = at % rows.length;
+          rows[place] = { ...make(rows[place]!.id), on };
+          edited.replace(rows[place], place, 0);
+        }
+        const whole = loaded(rows, banks(bank('storm'), bank('house')));
+        const who = (engine: Engine, number: number, what: string, value: number): string[] => {
+          engine.step(
+            PADS,
+            what === 'fader'
+              ? control(number - 36, value)
+              : what === 'down'
+                ? press(number, value)
+                : release(number),
+            1,
+          );
+          const { mapping, count } = engine.trace();
+          return mapping.slice(0, count);
+        };
+        for (const { number, what, value } of inputs)
+          expect(who(edited, number, what, value)).toEqual(who(whole, number, what, value));
+      }),
+    );
+  });
+
+  test('releases what it held, and what others hold goes on', () => {
+    const beam = made({ id: 'beam', hear: pad(36, 'held'), sends: [note] });
+    const other = made({
+      id: 'other',
+      hear: pad(37, 'held'),
+      sends: [makeSend({ kind: 'note', lineId: 'laser', channel: 5, number: 40 })],
+    });
+    const engine = loaded([beam, other]);
+    engine.step(PADS, press(36), 0);
+    engine.step(PADS, press(37), 1);
+    expect(said(engine.replace({ ...beam, on: false }, 0, 2))).toEqual(['note 28 (E1) ch 6 released']);
+    expect(said(engine.step(PADS, release(37), 3))).toEqual(['note 40 (E2) ch 6 released']);
+    expect(said(engine.replace(beam, 0, 4))).toEqual([]);
+    expect(said(engine.step(PADS, press(36), 5))).toEqual(['note 28 (E1) ch 6 pressed, force 100']);
+  });
+});

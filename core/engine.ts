@@ -5,23 +5,15 @@
 import { createFades } from './fades/fades.js';
 import { createParameters, createPairs } from './midi/pairs.js';
 import { createAnswers } from './mapping/answers.js';
-import {
-  compileMapping,
-  voiceAt,
-  withVoices,
-  type ActiveSend,
-  type CompiledMapping,
-  type MappingLines,
-} from './mapping/compiled.js';
+import { voiceAt, withVoices, type ActiveSend, type CompiledMapping } from './mapping/compiled.js';
 import { firstOf, wantsValue } from './mapping/hear.js';
 import { byHand, NO_PARTS } from './mapping/heard.js';
-import { buildIndex, type MappingIndex } from './mapping/lookup.js';
 import { createTrace, type Outcome, type Trace } from './mapping/outcome.js';
 import { createPerformer, type Way } from './mapping/performer.js';
+import { createRoster } from './mapping/roster.js';
 import type { ShowAct } from './mapping/sends.js';
 import { createPatchBay } from './routes/patch-bay.js';
 import type { ChannelSignal, Signal, SlotSignal } from './signal.js';
-import { switchBank, type Bank, type BankAct } from './show/bank.js';
 import type { Mapping } from './show/mapping.js';
 import type { Show } from './show.js';
 import { beatAt, createTapper, type Tempo } from './time/tempo.js';
@@ -52,6 +44,8 @@ export interface Engine {
    * @param lineIndex the number of each line that exists, by its id.
    */
   load(show: Show, lineIndex: ReadonlyMap<string, number>, now: number): Outs;
+  /** One mapping of the show is other than it was, in the same place. Costs what it is, not what the show has. @param order that place */
+  replace(row: Mapping, order: number, now: number): Outs;
   /** A signal heard on a line. @param now monotonic ms */
   step(line: number, signal: Signal, now: number): Outs;
   /** What each mapping that heard the last step's signal made of it. Used again for the next step. */
@@ -121,21 +115,32 @@ export function createEngine(seed = 1): Engine {
     fade,
   });
   const fades = createFades(put);
-  const answers = createAnswers({ put: putLamp, isBankOn: (id) => banksOn.has(id), tempo: () => tempo });
+  const answers = createAnswers({
+    put: putLamp,
+    isBankOn: (id) => roster.banksOn().has(id),
+    tempo: () => tempo,
+  });
+  const roster = createRoster(
+    {
+      report,
+      touch: (mapping) => answers.touch(mapping),
+      end: (mapping, now) => performer.end(mapping, now),
+      forget(mappings) {
+        const gone = [...mappings];
+        performer.forget(gone);
+        const ids = new Set(gone.map(({ source }) => source.id));
+        fades.stop((sender) => ids.has(sender));
+      },
+    },
+    seed,
+  );
   /** Notes that are down on each line, as line << 11 | channel << 7 | number: for mappings that want one to be. */
   const down = new Set<number>();
   /** By line. */
   const assemblers: (Assemblers | undefined)[] = [];
   /** What is to be done to the show once all that hear the signal have had it. */
   const acts: ShowAct[] = [];
-  let byId = new Map<string, CompiledMapping>();
-  let byBank = new Map<string, CompiledMapping[]>();
-  let holders: CompiledMapping[] = []; // mappings that can hold
-  let banks: readonly Bank[] = [];
-  let banksOn: ReadonlySet<string> = new Set<string>();
   let tempo: Tempo = { bpm: 120, since: 0 };
-  let shifts = false;
-  let index: MappingIndex = buildIndex([]);
   let fired: CompiledMapping[] = [];
   let armed = true;
 
@@ -178,8 +183,10 @@ export function createEngine(seed = 1): Engine {
   /** What every input ends with: what was to be done to the show is, and lamps are told. */
   function finish(now: number): Outs {
     for (let act = acts.shift(); act; act = acts.shift()) {
-      if (act.do === 'bank') turnBank(act.bankId, act.act, now);
-      else if (act.do === 'tap') takeTap(now);
+      if (act.do === 'bank') {
+        roster.turnBank(act.bankId, act.act, now);
+        answers.touchAll();
+      } else if (act.do === 'tap') takeTap(now);
       else {
         endAll(now);
         outs.panic = true;
@@ -190,10 +197,16 @@ export function createEngine(seed = 1): Engine {
   }
 
   function endAll(now: number): void {
-    performer.forget(byId.values());
+    performer.forget(roster.all());
     fades.stop(() => true);
-    for (const mapping of holders) for (const one of withVoices(mapping)) performer.end(one, now);
+    for (const mapping of roster.holders()) for (const one of withVoices(mapping)) performer.end(one, now);
     routes.releaseAll(put);
+  }
+
+  function takeTempo(bpm: number, now: number): void {
+    if (bpm === tempo.bpm) return;
+    // The beat goes on from where it is.
+    tempo = { bpm, since: now - (beatAt(tempo, now) * 60_000) / bpm };
   }
 
   function takeTap(now: number): void {
@@ -201,72 +214,6 @@ export function createEngine(seed = 1): Engine {
     // The first tap says where the beat is, not how fast.
     tempo = tapped ?? { bpm: tempo.bpm, since: now };
     answers.touchAll();
-  }
-
-  const isLive = ({ bankId, when }: Mapping): boolean =>
-    (bankId === null || banksOn.has(bankId)) && (when.bankId === null || banksOn.has(when.bankId));
-
-  /** What a mapping holds ends when its bank goes; what is to be picked up waits when it comes. */
-  function setLive(mapping: CompiledMapping, now: number): void {
-    const live = isLive(mapping.source);
-    if (live === mapping.live) return;
-    mapping.live = live;
-    answers.touch(mapping);
-    if (live) {
-      for (const one of withVoices(mapping)) one.shaper.resume();
-      return;
-    }
-    performer.forget([mapping]);
-    fades.stop((sender) => sender === mapping.source.id);
-    for (const one of withVoices(mapping)) performer.end(one, now);
-  }
-
-  function turnBank(id: string, act: BankAct, now: number): void {
-    const before = banksOn;
-    banksOn = switchBank(banks, (bank) => before.has(bank), id, act);
-    for (const bank of banks) {
-      if (before.has(bank.id) === banksOn.has(bank.id)) continue;
-      for (const mapping of byBank.get(bank.id) ?? []) setLive(mapping, now);
-    }
-    answers.touchAll();
-  }
-
-  const alike = ({ hear, when, shape, sends }: Mapping, other: Mapping): boolean =>
-    JSON.stringify([hear, when, shape, sends]) ===
-    JSON.stringify([other.hear, other.when, other.shape, other.sends]);
-
-  const sameLines = (mapping: CompiledMapping, { inLine, outs: ends }: MappingLines): boolean =>
-    mapping.inLine === inLine &&
-    mapping.sends.length === ends.length &&
-    mapping.sends.every((send, at) => send.line === ends[at]!.line && send.muted === ends[at]!.muted);
-
-  /**
-   * The mapping as it was compiled before, with all that it holds and does, if it hears, shapes and sends the same: most
-   * of a show stays when one row is edited.
-   */
-  function asBefore(
-    before: CompiledMapping | undefined,
-    source: Mapping,
-    order: number,
-    lines: MappingLines,
-  ): CompiledMapping | null {
-    if (!before || !sameLines(before, lines)) return null;
-    if (before.source !== source && !alike(before.source, source)) return null;
-    for (const one of withVoices(before)) {
-      one.source = source;
-      one.order = order;
-    }
-    return before;
-  }
-
-  /** Takes over what `before` did last; what it held is ended. */
-  function takeOver(before: CompiledMapping, after: CompiledMapping | undefined, now: number): void {
-    if (after) {
-      const { fired: times, lastHeard, lastShaped, lastAt, reported } = before.tally;
-      Object.assign(after.tally, { fired: times, lastHeard, lastShaped, lastAt });
-      if (!reported) report(after);
-    }
-    for (const one of withVoices(before)) performer.end(one, now);
   }
 
   function record(mapping: CompiledMapping, outcome: Outcome): void {
@@ -286,7 +233,7 @@ export function createEngine(seed = 1): Engine {
   }
 
   function hear(mapping: CompiledMapping, line: number, signal: Signal, now: number): Outcome {
-    if (!mapping.live) return isBankOff(mapping) ? 'bankOff' : 'whileBank';
+    if (!mapping.live) return roster.whyNotLive(mapping);
     const refused = mapping.reader.read(signal, heard);
     if (refused) return refused;
     if (mapping.source.answer) {
@@ -296,9 +243,6 @@ export function createEngine(seed = 1): Engine {
     return give(mapping, wayOf(signal), now);
   }
 
-  const isBankOff = ({ source: { bankId } }: CompiledMapping): boolean =>
-    bankId !== null && !banksOn.has(bankId);
-
   /** What several controllers say together. */
   function assemble(line: number, { channel, number, value }: ChannelSignal, now: number): void {
     const { pairs, parameters } = (assemblers[line] ??= {
@@ -307,10 +251,16 @@ export function createEngine(seed = 1): Engine {
     });
     const pair = pairs.take(channel, number, value);
     if (pair)
-      giveAssembled(index.findPair(line, channel, pair.number), channel, pair.number, pair.value, now);
+      giveAssembled(
+        roster.index().findPair(line, channel, pair.number),
+        channel,
+        pair.number,
+        pair.value,
+        now,
+      );
     const parameter = parameters.take(channel, number, value);
     if (!parameter) return;
-    const who = index.findParameter(line, channel, parameter.registered, parameter.number);
+    const who = roster.index().findParameter(line, channel, parameter.registered, parameter.number);
     giveAssembled(who, channel, parameter.number, parameter.value, now);
   }
 
@@ -326,88 +276,43 @@ export function createEngine(seed = 1): Engine {
       heard.number = number;
       heard.channel = channel;
       heard.parts = NO_PARTS;
-      if (!mapping.live) record(mapping, isBankOff(mapping) ? 'bankOff' : 'whileBank');
+      if (!mapping.live) record(mapping, roster.whyNotLive(mapping));
       else if (!wantsValue(mapping.source.hear, value)) record(mapping, 'value');
       else record(mapping, give(mapping, 'value', now));
     }
   }
 
-  function takeBanks(show: Show): void {
-    ({ banks } = show);
-    banksOn = new Set(banks.filter((bank) => bank.on).map((bank) => bank.id));
-  }
-
   return {
     load(show, lineIndex, now) {
       clear();
-      const before = byId;
-      takeBanks(show);
-      if (show.settings.tempo !== tempo.bpm) {
-        // The beat goes on from where it is.
-        const beat = beatAt(tempo, now);
-        const bpm = show.settings.tempo;
-        tempo = { bpm, since: now - (beat * 60_000) / bpm };
-      }
+      takeTempo(show.settings.tempo, now);
       const mutedLines = new Set(show.lines.filter((line) => line.muted).map((line) => line.id));
       const indexOf = (id: string | null): number => (id === null ? -1 : (lineIndex.get(id) ?? -1));
       const isMuted = (id: string | null): boolean => id !== null && mutedLines.has(id);
-      const compiled: CompiledMapping[] = [];
-      show.mappings.forEach((mapping, order) => {
-        if (!mapping.on) return;
-        const {
-          hear: { lineId },
-          sends,
-        } = mapping;
-        const lines = {
-          inLine: isMuted(lineId) ? -1 : indexOf(lineId),
-          outs: sends.map((send) => ({ line: indexOf(send.lineId), muted: isMuted(send.lineId) })),
-        };
-        const known = asBefore(before.get(mapping.id), mapping, order, lines);
-        const made = known ?? compileMapping(mapping, order, lines, seed);
-        if (!known) made.live = isLive(mapping);
-        compiled.push(made);
-      });
-      byId = new Map(compiled.map((mapping) => [mapping.source.id, mapping]));
-      answers.load(compiled, (id) => ({ line: indexOf(id), muted: isMuted(id) }));
-      const gone = new Set<CompiledMapping>();
-      for (const mapping of before.values()) {
-        const after = byId.get(mapping.source.id);
-        if (after === mapping) continue;
-        gone.add(mapping);
-        takeOver(mapping, after, now);
-      }
-      if (gone.size > 0) {
-        performer.forget(gone);
-        fades.stop((sender) => !byId.has(sender));
-      }
-      for (const mapping of compiled) setLive(mapping, now);
-      byBank = new Map();
-      for (const mapping of compiled) {
-        for (const id of new Set([mapping.source.bankId, mapping.source.when.bankId])) {
-          if (id === null) continue;
-          const list = byBank.get(id);
-          if (list) list.push(mapping);
-          else byBank.set(id, [mapping]);
-        }
-      }
-      fired = fired.filter((mapping) => byId.get(mapping.source.id) === mapping);
-      holders = compiled.filter(
-        (mapping) => mapping.holds || mapping.sends.some((send) => send.releases.length > 0),
-      );
-      shifts = compiled.some((mapping) => mapping.shift >= 0);
-      if (!shifts) down.clear();
-      index = buildIndex(compiled);
+      roster.load(show, { indexOf, isMuted }, now);
+      answers.load(roster.all(), (id) => ({ line: indexOf(id), muted: isMuted(id) }));
+      fired = fired.filter((mapping) => roster.get(mapping.source.id) === mapping);
+      if (!roster.wantsShift()) down.clear();
       routes.load(show, indexOf, mutedLines, put);
+      return finish(now);
+    },
+
+    replace(row, order, now) {
+      clear();
+      const { before, after } = roster.replace(row, order, now);
+      answers.replace(before, after);
+      fired = fired.filter((mapping) => mapping !== before || before === after);
       return finish(now);
     },
 
     step(line, signal, now) {
       clear();
       trace.count = 0;
-      if (shifts) {
+      if (roster.wantsShift()) {
         if (signal.kind === 'noteOn') down.add((line << 11) | (signal.channel << 7) | signal.number);
         else if (signal.kind === 'noteOff') down.delete((line << 11) | (signal.channel << 7) | signal.number);
       }
+      const index = roster.index();
       const who = index.find(line, signal);
       for (let i = 0; i < who.length; i++) record(who[i]!, hear(who[i]!, line, signal, now));
       if (signal.kind === 'controlChange' && index.assembles(line)) assemble(line, signal, now);
@@ -429,7 +334,7 @@ export function createEngine(seed = 1): Engine {
 
     tryMapping(id, pressed, now) {
       clear();
-      const mapping = byId.get(id);
+      const mapping = roster.get(id);
       if (mapping) performer.byHand(mapping, pressed, now);
       return finish(now);
     },
@@ -444,7 +349,7 @@ export function createEngine(seed = 1): Engine {
       clear();
       for (const key of down) if (key >> 11 === line) down.delete(key);
       const gone = new Set<CompiledMapping>();
-      for (const mapping of holders) {
+      for (const mapping of roster.holders()) {
         if (mapping.inLine !== line) continue;
         for (const one of withVoices(mapping)) if (performer.isHeld(one)) gone.add(one);
       }
@@ -463,7 +368,7 @@ export function createEngine(seed = 1): Engine {
       clear();
       // What was planned while the show was safe does not leave when it is armed.
       if (next && !armed) {
-        performer.forget(byId.values());
+        performer.forget(roster.all());
         fades.stop(() => true);
       }
       if (!next) endAll(now);
@@ -479,11 +384,11 @@ export function createEngine(seed = 1): Engine {
       return finish(now);
     },
 
-    banksOn: () => banksOn,
+    banksOn: () => roster.banksOn(),
     tempo: () => tempo,
 
     tellAll() {
-      for (const mapping of byId.values()) if (mapping.tally.fired > 0) report(mapping);
+      for (const mapping of roster.all()) if (mapping.tally.fired > 0) report(mapping);
     },
 
     drainFired() {

@@ -1,60 +1,58 @@
-/** `npm run bench`: what is measured, and against what. Says figures; judges nothing. */
+/**
+ * `npm run bench`: what is measured, and against what. Says figures; judges nothing.
+ * `npm run bench -- e f` does those alone.
+ */
 import { chmodSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { benchEditing } from '../bench/editing.js';
 import { benchEngineStep } from '../bench/engine-step.js';
 import { benchRoundTrip, type Trip } from '../bench/round-trip.js';
+import { benchSheet } from '../bench/sheet.js';
+import { benchStepKinds } from '../bench/step-kinds.js';
 import { benchTrafficPage } from '../bench/traffic-page.js';
 import { buildAll } from './build.js';
 import { startCluster } from './postgres.js';
 import { DATABASES } from './test-stage.js';
 
-const steps = benchEngineStep();
-const [first] = steps;
-console.log('(a) engine.step, mapped messages a second on one core');
-for (const { mappings, perSecond, best, withEncoding, loadMs, editMs } of steps) {
-  const times = (ours: number, theirs: number): string => (theirs / ours).toFixed(2);
+function engineStep(): void {
+  const steps = benchEngineStep();
+  const [first] = steps;
+  console.log('(a) engine.step, mapped messages a second on one core');
+  for (const { mappings, perSecond, best, withEncoding, loadMs, editMs } of steps) {
+    const times = (ours: number, theirs: number): string => (theirs / ours).toFixed(2);
+    console.log(
+      `    ${String(mappings).padStart(6)} mappings: ${(perSecond / 1e6).toFixed(2)} million/s, ` +
+        `${times(perSecond, first!.perSecond)} times the cost with 10 (fastest rounds: ${(best / 1e6).toFixed(2)}, ${times(best, first!.best)}); ` +
+        `with OSC encoding ${(withEncoding / 1e6).toFixed(2)} million/s; ` +
+        `compiled in ${loadMs.toFixed(1)} ms, after one edit in ${editMs.toFixed(2)} ms`,
+    );
+  }
+}
+
+async function trip(words: string, of: Trip): Promise<void> {
+  const [relay, engine] = await benchRoundTrip(of);
+  console.log(words);
+  for (const { path, sent, arrived, medianUs, p99Us } of [relay!, engine!]) {
+    console.log(
+      `    ${path.padEnd(10)}: ${arrived} of ${sent} arrived, median ${medianUs.toFixed(0)} µs, p99 ${p99Us.toFixed(0)} µs`,
+    );
+  }
   console.log(
-    `    ${String(mappings).padStart(6)} mappings: ${(perSecond / 1e6).toFixed(2)} million/s, ` +
-      `${times(perSecond, first!.perSecond)} times the cost with 10 (fastest rounds: ${(best / 1e6).toFixed(2)}, ${times(best, first!.best)}); ` +
-      `with OSC encoding ${(withEncoding / 1e6).toFixed(2)} million/s; ` +
-      `compiled in ${loadMs.toFixed(1)} ms, after one edit in ${editMs.toFixed(1)} ms`,
+    `    ratio     : median ${(engine!.medianUs / relay!.medianUs).toFixed(2)}, p99 ${(engine!.p99Us / relay!.p99Us).toFixed(2)}`,
   );
 }
 
-const temporary = mkdtempSync(join(tmpdir(), 'tawny-bench-'));
-chmodSync(temporary, 0o711);
-await buildAll();
-const cluster = await startCluster(temporary, { careless: true });
-process.env[DATABASES] = cluster.url('DATABASE');
-try {
-  const trip = async (words: string, of: Trip): Promise<void> => {
-    const [relay, engine] = await benchRoundTrip(of);
-    console.log(words);
-    for (const { path, sent, arrived, medianUs, p99Us } of [relay!, engine!]) {
-      console.log(
-        `    ${path.padEnd(10)}: ${arrived} of ${sent} arrived, median ${medianUs.toFixed(0)} µs, p99 ${p99Us.toFixed(0)} µs`,
-      );
-    }
-    console.log(
-      `    ratio     : median ${(engine!.medianUs / relay!.medianUs).toFixed(2)}, p99 ${(engine!.p99Us / relay!.p99Us).toFixed(2)}`,
-    );
-  };
-  await trip('(b) UDP in -> mapping -> UDP out, 1,000 messages a second each way, Traffic open', {
+const mappingTrip = (): Promise<void> =>
+  trip('(b) UDP in -> mapping -> UDP out, 1,000 messages a second each way, Traffic open', {
     through: 'mapping',
     perSecond: 1000,
     seconds: 10,
     turns: 'packets',
     watched: true,
   });
-  await trip('(d) UDP in -> route -> UDP out, 20,000 messages a second for 10 s, in turns with the relay', {
-    through: 'route',
-    perSecond: 20_000,
-    seconds: 10,
-    turns: 'halfSeconds',
-    watched: false,
-  });
 
+async function trafficPage(): Promise<void> {
   const { figures, sent, noted } = await benchTrafficPage(60);
   console.log(`(c) Traffic open at 5,000 messages a second in: ${sent} sent, ${noted} counted by the line`);
   for (const { when, frames, medianMs, p99Ms, worstMs, heapMb } of figures) {
@@ -63,6 +61,65 @@ try {
         `worst ${worstMs.toFixed(0)} ms; heap ${heapMb.toFixed(0)} MB`,
     );
   }
+}
+
+const routeTrip = (): Promise<void> =>
+  trip('(d) UDP in -> route -> UDP out, 20,000 messages a second for 10 s, in turns with the relay', {
+    through: 'route',
+    perSecond: 20_000,
+    seconds: 10,
+    turns: 'halfSeconds',
+    watched: false,
+  });
+
+function stepKinds(): void {
+  console.log('(e) engine.step by kind of mapping: ten alone, and the same ten among 10,000 of mixed kinds');
+  for (const { kind, aloneNs, amongNs, bestRatio } of benchStepKinds()) {
+    console.log(
+      `    ${kind.padEnd(32)}: ${aloneNs.toFixed(0)} ns alone, ${amongNs.toFixed(0)} ns among, ` +
+        `${(amongNs / aloneNs).toFixed(2)} times (fastest rounds ${bestRatio.toFixed(2)})`,
+    );
+  }
+}
+
+async function editing(): Promise<void> {
+  console.log('(f) 1,000 signals a second through a show of 10,000 mappings, at rest and while it is edited');
+  for (const { when, sent, arrived, edits, medianUs, p99Us, worstUs } of await benchEditing()) {
+    console.log(
+      `    ${when.padEnd(12)}: ${arrived} of ${sent} arrived, ${edits} edits; median ${medianUs.toFixed(0)} µs, ` +
+        `p99 ${p99Us.toFixed(0)} µs, worst ${worstUs.toFixed(0)} µs`,
+    );
+  }
+}
+
+async function sheet(): Promise<void> {
+  console.log('(g) the sheet with 1,000 mappings');
+  for (const { what, frames, medianMs, p99Ms, worstMs } of await benchSheet()) {
+    console.log(
+      `    ${what.padEnd(10)}: ${frames} frames, median ${medianMs.toFixed(1)} ms, p99 ${p99Ms.toFixed(1)} ms, worst ${worstMs.toFixed(0)} ms`,
+    );
+  }
+}
+
+const BENCHES: Record<string, () => void | Promise<void>> = {
+  a: engineStep,
+  e: stepKinds,
+  b: mappingTrip,
+  d: routeTrip,
+  f: editing,
+  g: sheet,
+  c: trafficPage,
+};
+
+const wished = process.argv.slice(2).filter((letter) => letter in BENCHES);
+const temporary = mkdtempSync(join(tmpdir(), 'tawny-bench-'));
+chmodSync(temporary, 0o711);
+await buildAll();
+const cluster = await startCluster(temporary, { careless: true });
+process.env[DATABASES] = cluster.url('DATABASE');
+try {
+  for (const [letter, bench] of Object.entries(BENCHES))
+    if (wished.length === 0 || wished.includes(letter)) await bench();
 } finally {
   await cluster.stop();
   rmSync(temporary, { recursive: true, force: true });

@@ -45,6 +45,8 @@ export interface AnswerLine {
 
 export interface Answers {
   load(mappings: Iterable<CompiledMapping>, lineOf: (id: string | null) => AnswerLine): void;
+  /** One mapping in the place of another; null where there is none. */
+  replace(before: CompiledMapping | null, after: CompiledMapping | null): void;
   /** The mapping did something. */
   touch(mapping: CompiledMapping): void;
   /** Something about all of them changed: a bank, the tempo. */
@@ -203,6 +205,20 @@ export function createAnswers({ put, isBankOn, tempo }: AnswersStage): Answers {
           if (one) changed.add(one);
         }
       }
+    },
+    replace(before, after) {
+      if (before && withAnswer.delete(before)) {
+        for (const one of withVoices(before)) told.delete(one);
+        for (const [target, list] of followed)
+          followed.set(
+            target,
+            list.filter(({ mapping }) => mapping.root !== before),
+          );
+      }
+      if (!after?.source.answer) return;
+      withAnswer.add(after);
+      const one = make(after);
+      if (one) changed.add(one);
     },
     touch(mapping) {
       if (withAnswer.size === 0) return;

@@ -18,13 +18,15 @@ const KIND_AT = Object.fromEntries(CHANNEL_KINDS.map((kind, at) => [kind, at])) 
 
 /** The mappings that hear one kind of message on one line. */
 interface Group {
-  /** By channel << 7 | number; where nobody asks for just that one, those that hear all of them. */
+  /** Those that hear every channel and number. */
+  wide: CompiledMapping[];
+  /** By channel << 7 | number: `wide`, or where somebody asks for just that one, those and `wide` in the order of the sheet. */
   cells: CompiledMapping[][];
 }
 
 interface OscGroup {
   exact: Map<string, CompiledMapping[]>;
-  patterns: { matches: (address: string) => boolean; mapping: CompiledMapping }[];
+  patterns: { pattern: string; matches: (address: string) => boolean; mappings: CompiledMapping[] }[];
 }
 
 /** By slot, 1–512. */
@@ -49,6 +51,9 @@ interface SysexGroup {
 }
 
 export interface MappingIndex {
+  /** Costs what the mapping hears, not what the show has. */
+  add(mapping: CompiledMapping): void;
+  remove(mapping: CompiledMapping): void;
   /** Who hears this signal on the line with this index. The list is the index's own: read it, keep nothing of it. */
   find(line: number, signal: Signal): readonly CompiledMapping[];
   /** Whether anybody hears what several controllers say together on this line. */
@@ -63,10 +68,12 @@ export interface MappingIndex {
   ): readonly CompiledMapping[];
 }
 
-function push<K>(map: Map<K, CompiledMapping[]>, key: K, mapping: CompiledMapping): void {
-  const list = map.get(key);
-  if (list) list.push(mapping);
-  else map.set(key, [mapping]);
+function listAt<K>(map: Map<K, CompiledMapping[]>, key: K): CompiledMapping[] {
+  const known = map.get(key);
+  if (known) return known;
+  const list: CompiledMapping[] = [];
+  map.set(key, list);
+  return list;
 }
 
 const pairKey = (channel: number, number: number): number => (channel << 5) | number;
@@ -79,17 +86,18 @@ const startOf = (bytes: ArrayLike<number>, length: number): string => {
   return text;
 };
 
-function addTemplate(group: SysexGroup, template: string, mapping: CompiledMapping): void {
+/** The list of those that hear messages which begin alike and are as long; null for a template that can't be read. */
+function templateList(group: SysexGroup, template: string): CompiledMapping[] | null {
   const read = readSysexTemplate(template, true);
-  if (!read.ok) return;
+  if (!read.ok) return null;
   const { length } = read.value.parts;
   const start = fixedStart(read.value);
-  let list = group.templates.find((one) => one.length === length && one.fixed === start.length);
-  if (!list) {
-    list = { length, fixed: start.length, mappings: new Map() };
-    group.templates.push(list);
+  let found = group.templates.find((one) => one.length === length && one.fixed === start.length);
+  if (!found) {
+    found = { length, fixed: start.length, mappings: new Map() };
+    group.templates.push(found);
   }
-  push(list.mappings, startOf(start, start.length), mapping);
+  return listAt(found.mappings, startOf(start, start.length));
 }
 
 function findSysex(group: SysexGroup, bytes: Uint8Array): readonly CompiledMapping[] {
@@ -106,35 +114,49 @@ function findSysex(group: SysexGroup, bytes: Uint8Array): readonly CompiledMappi
 
 const inOrder = (a: CompiledMapping, b: CompiledMapping): number => a.order - b.order;
 
-/** Two lists in the order of the sheet, as one. */
-function merge(a: CompiledMapping[], b: CompiledMapping[]): CompiledMapping[] {
-  return b.length === 0 ? a : [...a, ...b].sort(inOrder);
+/** Puts a mapping where the order of the sheet has it: mostly at the end, as a show is read from the top. */
+function insert(list: CompiledMapping[], mapping: CompiledMapping): void {
+  let at = list.length;
+  while (at > 0 && list[at - 1]!.order > mapping.order) at--;
+  list.splice(at, 0, mapping);
 }
 
-function buildGroup(mappings: CompiledMapping[]): Group {
+function take(list: CompiledMapping[], mapping: CompiledMapping): void {
+  const at = list.indexOf(mapping);
+  if (at >= 0) list.splice(at, 1);
+}
+
+function newGroup(): Group {
   const wide: CompiledMapping[] = [];
-  const cells: CompiledMapping[][] = new Array<CompiledMapping[]>(CELLS).fill(wide);
-  for (const mapping of mappings) {
-    const { hear } = mapping.source;
-    const channels = channelsOf(hear);
-    const [numberFrom, numberTo] = numbersOf(hear);
-    if (channels.length === 16 && numberTo - numberFrom === 127) {
-      wide.push(mapping);
-      continue;
-    }
-    for (const channel of channels) {
-      for (let number = numberFrom; number <= numberTo; number++) {
-        const cell = (channel << 7) | number;
-        if (cells[cell] === wide) cells[cell] = [mapping];
-        else cells[cell]!.push(mapping);
-      }
-    }
+  return { wide, cells: new Array<CompiledMapping[]>(CELLS).fill(wide) };
+}
+
+/** The cells of a mapping; null for all of them. */
+function cellsOf({ source: { hear } }: CompiledMapping): number[] | null {
+  const channels = channelsOf(hear);
+  const [from, to] = numbersOf(hear);
+  if (channels.length === 16 && to - from === 127) return null;
+  return channels.flatMap((channel) =>
+    Array.from({ length: to - from + 1 }, (_, at) => (channel << 7) | (from + at)),
+  );
+}
+
+function addToGroup({ wide, cells }: Group, mapping: CompiledMapping): void {
+  const own = cellsOf(mapping);
+  if (!own) {
+    insert(wide, mapping);
+    for (const cell of cells) if (cell !== wide) insert(cell, mapping);
+    return;
   }
-  if (wide.length > 0) {
-    for (let cell = 0; cell < CELLS; cell++)
-      if (cells[cell] !== wide) cells[cell] = merge(cells[cell]!, wide);
+  for (const cell of own) {
+    if (cells[cell] === wide) cells[cell] = [...wide];
+    insert(cells[cell]!, mapping);
   }
-  return { cells };
+}
+
+function takeFromGroup({ wide, cells }: Group, mapping: CompiledMapping): void {
+  take(wide, mapping);
+  for (const cell of cellsOf(mapping) ?? cells.keys()) if (cells[cell] !== wide) take(cells[cell]!, mapping);
 }
 
 function findOsc(group: OscGroup, address: string): readonly CompiledMapping[] {
@@ -146,72 +168,84 @@ function findOsc(group: OscGroup, address: string): readonly CompiledMapping[] {
   }
   const exact = group.exact.get(address) ?? NOBODY;
   if (group.patterns.length === 0) return exact;
-  const more = group.patterns.filter((pattern) => pattern.matches(address)).map((pattern) => pattern.mapping);
+  const more = group.patterns.filter((one) => one.matches(address)).flatMap((one) => one.mappings);
   return more.length === 0 ? exact : [...exact, ...more].sort(inOrder);
 }
 
-export function buildIndex(mappings: CompiledMapping[]): MappingIndex {
+/** Where a mapping is in the index: the lists it is in, made where they are not there yet. */
+type Visit = (list: CompiledMapping[], mapping: CompiledMapping) => void;
+
+export function createIndex(): MappingIndex {
   const groups: (Group | undefined)[] = [];
   const oscGroups: (OscGroup | undefined)[] = [];
   const slotGroups: (SlotGroup | undefined)[] = [];
   const keyGroups: (Map<string, CompiledMapping[]> | undefined)[] = [];
   const assembled: (Assembled | undefined)[] = [];
   const sysexGroups: (SysexGroup | undefined)[] = [];
-  const gathered = new Map<number, CompiledMapping[]>();
-  for (const mapping of mappings) {
+
+  const assembledOf = (line: number): Assembled =>
+    (assembled[line] ??= { pairs: new Map(), parameters: new Map() });
+  const sysexOf = (line: number): SysexGroup =>
+    (sysexGroups[line] ??= { templates: [], showControl: new Map() });
+
+  /** Calls `visit` with every list that a mapping belongs in; of plain MIDI, `inGroup` with its group. */
+  function place(
+    mapping: CompiledMapping,
+    visit: Visit,
+    inGroup: (group: Group, mapping: CompiledMapping) => void,
+  ): void {
     const { hear } = mapping.source;
     const line = mapping.inLine;
-    if (line < 0) continue;
+    if (line < 0) return;
     switch (hear.message) {
       case 'osc': {
         const group = (oscGroups[line] ??= { exact: new Map<string, CompiledMapping[]>(), patterns: [] });
-        if (isPattern(hear.address)) group.patterns.push({ matches: compilePattern(hear.address), mapping });
-        else push(group.exact, hear.address, mapping);
-        break;
+        if (!isPattern(hear.address)) return visit(listAt(group.exact, hear.address), mapping);
+        const known = group.patterns.find(({ pattern }) => pattern === hear.address);
+        const one = known ?? { pattern: hear.address, matches: compilePattern(hear.address), mappings: [] };
+        if (!known) group.patterns.push(one);
+        return visit(one.mappings, mapping);
       }
       case 'slot': {
         const group = (slotGroups[line] ??= []);
         const [from, to] = slotsOf(hear);
-        for (let slot = from; slot <= to; slot++) (group[slot] ??= []).push(mapping);
-        break;
+        for (let slot = from; slot <= to; slot++) visit((group[slot] ??= []), mapping);
+        return;
       }
       case 'keyPressed':
       case 'keyHeld':
-        push((keyGroups[line] ??= new Map<string, CompiledMapping[]>()), hear.code, mapping);
-        break;
+        return visit(listAt((keyGroups[line] ??= new Map<string, CompiledMapping[]>()), hear.code), mapping);
       case 'control14': {
-        const { pairs } = (assembled[line] ??= { pairs: new Map(), parameters: new Map() });
         const [from, to] = hear.numbers === 'any' ? [0, 31] : hear.numbers;
         for (const channel of channelsOf(hear))
-          for (let number = from; number <= to; number++) push(pairs, pairKey(channel, number), mapping);
-        break;
+          for (let number = from; number <= to; number++)
+            visit(listAt(assembledOf(line).pairs, pairKey(channel, number)), mapping);
+        return;
       }
-      case 'parameter': {
-        const { parameters } = (assembled[line] ??= { pairs: new Map(), parameters: new Map() });
-        for (const channel of channelsOf(hear))
-          push(parameters, parameterKey(channel, hear.registered, hear.parameter), mapping);
-        break;
+      case 'parameter':
+        for (const channel of channelsOf(hear)) {
+          const key = parameterKey(channel, hear.registered, hear.parameter);
+          visit(listAt(assembledOf(line).parameters, key), mapping);
+        }
+        return;
+      case 'sysex': {
+        const list = templateList(sysexOf(line), hear.template);
+        return list ? visit(list, mapping) : undefined;
       }
-      case 'sysex':
-        addTemplate(
-          (sysexGroups[line] ??= { templates: [], showControl: new Map() }),
-          hear.template,
+      case 'showControl':
+        return visit(
+          listAt(sysexOf(line).showControl, `${SHOW_COMMANDS[hear.command]} ${hear.cue}`),
           mapping,
         );
-        break;
-      case 'showControl': {
-        const { showControl } = (sysexGroups[line] ??= { templates: [], showControl: new Map() });
-        push(showControl, `${SHOW_COMMANDS[hear.command]} ${hear.cue}`, mapping);
-        break;
-      }
       default:
         for (const kind of HEAR_MESSAGES[hear.message].kinds)
-          push(gathered, line * CHANNEL_KINDS.length + KIND_AT[kind]!, mapping);
+          inGroup((groups[line * CHANNEL_KINDS.length + KIND_AT[kind]!] ??= newGroup()), mapping);
     }
   }
-  for (const [key, list] of gathered) groups[key] = buildGroup(list);
 
   return {
+    add: (mapping) => place(mapping, insert, addToGroup),
+    remove: (mapping) => place(mapping, take, takeFromGroup),
     find(line, signal) {
       if (signal.kind === 'osc') {
         const group = oscGroups[line];

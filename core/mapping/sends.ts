@@ -113,11 +113,13 @@ const rgbOf = (colour: Colour | null, shaped: number): Rgb => {
   );
 };
 
+const NONE: readonly never[] = [];
+
 /** What makes a send that never sounds out of its signals and what fills them. */
 const plain = (signals: Signal[], fill: (shaped: number, heard: Heard) => boolean): CompiledSend => ({
   signals,
-  releases: [],
-  later: [],
+  releases: NONE,
+  later: NONE,
   act: null,
   fill: (shaped, heard) => (fill(shaped, heard) ? 'signals' : 'nothing'),
 });

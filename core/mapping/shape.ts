@@ -126,7 +126,24 @@ function createPickUp(span: number): { resume(): void; passes(value: number, was
   };
 }
 
+/** A shape that remembers nothing, as most do: a show of thousands of them is light. */
+function createPlainShaper(shape: Shape): Shaper {
+  return {
+    why: 'fired',
+    take: (value) => curveValue(shape, value),
+    low: () => curveValue(shape, shape.in[0]),
+    resume: nothing,
+  };
+}
+const nothing = (): void => undefined;
+
 export function createShaper(shape: Shape, seed: number): Shaper {
+  const { each, curve, deadband, pickUp } = shape;
+  if (each === 'value' && curve !== 'formula' && deadband === 0 && !pickUp) return createPlainShaper(shape);
+  return createRememberingShaper(shape, seed);
+}
+
+function createRememberingShaper(shape: Shape, seed: number): Shaper {
   const { deadband, each, list, out, coding, pickUp } = shape;
   const [low, high] = [Math.min(...shape.in), Math.max(...shape.in)];
   const formula = shape.curve === 'formula' && shape.formula !== '' ? readFormula(shape.formula) : null;

@@ -49,8 +49,9 @@ export function readChannels(text: string): Typed<SpanOrAny> {
 /** The same, or several with commas between: `1, 3, 10-12`. */
 export function readChannelSet(text: string): Typed<Channels> {
   if (!text.includes(',')) {
-    const read = readChannels(text);
-    return read.ok ? read : wrong(CHANNELS);
+    const read = readSpan(text, whole(1, 16), CHANNELS);
+    if (!read.ok || read.value === 'any') return read;
+    return good([read.value[0] - 1, read.value[1] - 1]);
   }
   const of = new Set<number>();
   for (const part of text.split(',')) {

@@ -3,11 +3,12 @@
  * at once; what people look at is noted after that and leaves in batches.
  */
 import { encodeSignal } from '@tawny-signal/core/bytes';
-import { applyOps, type PlacedShow } from '@tawny-signal/core/edits';
+import { applyOps, type Op, type PlacedShow } from '@tawny-signal/core/edits';
 import { createEngine, type Outs } from '@tawny-signal/core/engine';
 import { byHand } from '@tawny-signal/core/mapping/heard';
 import { compileSend, rangeOf } from '@tawny-signal/core/mapping/sends';
 import { withLive } from '@tawny-signal/core/show/live';
+import type { Mapping } from '@tawny-signal/core/show/mapping';
 import { emptyShow } from '@tawny-signal/core/show';
 import type { Signal } from '@tawny-signal/core/signal';
 import { createCarriers } from './carriers.js';
@@ -20,6 +21,9 @@ import { createSenders } from './senders.js';
 import { createTraces } from './traces.js';
 
 type TryLine = Extract<ToThread, { t: 'tryLine' }>;
+
+/** Above this, the show is loaded whole. */
+const MOST_REPLACED = 16;
 
 export interface Switchboard {
   take(message: ToThread): void;
@@ -212,6 +216,33 @@ export function createSwitchboard(
     if (engine.cutRoutes().size !== cut) reports.routesChanged();
   }
 
+  /** The mappings that ops put in the places where they are; null where they do more than that. */
+  function replaced(ops: readonly Op[]): Mapping[] | null {
+    const { show, position } = placed;
+    const rows: Mapping[] = [];
+    for (const op of ops) {
+      if (op.op !== 'put' || op.table !== 'mappings' || position[op.row.id] !== op.position) return null;
+      rows.push(op.row);
+    }
+    return rows.length <= MOST_REPLACED && rows.every(({ id }) => show.mappings.some((row) => row.id === id))
+      ? rows
+      : null;
+  }
+
+  /** An edit of a mapping costs what the mapping is, however large the show: signals hardly wait for it. */
+  function edit(ops: Op[]): void {
+    const rows = replaced(ops);
+    if (!rows) return load(applyOps(placed, ops));
+    const { show } = placed;
+    const mappings = [...show.mappings];
+    for (const row of rows) {
+      const order = mappings.findIndex(({ id }) => id === row.id);
+      mappings[order] = row;
+      act(engine.replace(row, order, performance.now()));
+    }
+    placed = { ...placed, show: { ...placed.show, mappings } };
+  }
+
   function load(next: PlacedShow): void {
     const before = placed;
     placed = next;
@@ -258,7 +289,7 @@ export function createSwitchboard(
           setArmed(message.armed);
           return load(message.placed);
         case 'ops':
-          return load(applyOps(placed, message.ops));
+          return edit(message.ops);
         case 'armed':
           return setArmed(message.armed);
         case 'panic':

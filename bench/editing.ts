@@ -1,0 +1,160 @@
+/** (f) Signals while a show of 10,000 mappings is edited, against the same at rest: half seconds in turn. */
+import { createSocket, type Socket } from 'node:dgram';
+import type { Show } from '@tawny-signal/core/show';
+import type { Line } from '@tawny-signal/core/show/line';
+import { encodeOsc } from '@tawny-signal/core/osc/packet';
+import { tryUdpPort } from '../scripts/ports.js';
+import { openTestStage, until } from '../scripts/test-stage.js';
+
+export interface EditingFigures {
+  when: 'at rest' | 'while edited';
+  sent: number;
+  arrived: number;
+  edits: number;
+  medianUs: number;
+  p99Us: number;
+  worstUs: number;
+}
+
+const PER_SECOND = 1000;
+const SLICE_MS = 500;
+const SLICES = 40;
+/** An edit is sent this long after the one before it was answered: a person turning a dial of the interface is slower. */
+const EDIT_EVERY_MS = 100;
+const MAPPINGS = 10_000;
+
+const bound = (): Promise<Socket> =>
+  new Promise((done) => {
+    const socket = createSocket({ type: 'udp4', recvBufferSize: 1 << 21 });
+    socket.bind(0, '127.0.0.1', () => done(socket));
+  });
+
+const wait = (ms: number): Promise<void> => new Promise((done) => setTimeout(done, ms));
+
+export async function benchEditing(): Promise<EditingFigures[]> {
+  const stage = await openTestStage();
+  const source = await bound();
+  const target = await bound();
+  const call = async <T>(
+    method: string,
+    path: string,
+    body: unknown,
+    type = 'application/json',
+  ): Promise<T> => {
+    const response = await fetch(`${stage.address}api/${path}`, {
+      method,
+      headers: { 'Content-Type': type },
+      body: type === 'application/json' ? JSON.stringify(body) : (body as string),
+    });
+    if (!response.ok) throw new Error(`${path}: ${await response.text()}`);
+    return (await response.json()) as T;
+  };
+  try {
+    const listenPort = (await tryUdpPort(0))!;
+    const line = await call<Line>('POST', 'lines', {
+      kind: 'osc-udp',
+      name: 'Bench',
+      host: '127.0.0.1',
+      port: target.address().port,
+      listenPort,
+    });
+    const { id } = await call<{ id: string }>('POST', 'mappings', {
+      hear: { message: 'osc', lineId: line.id, address: '/bench/in' },
+      shape: { from: 'value', in: [0, 1_000_000], out: [0, 1_000_000], curve: 'straight' },
+      sends: [
+        { kind: 'osc', lineId: line.id, address: '/bench/out', args: [{ type: 'i', value: 'shaped' }] },
+      ],
+    });
+    const show = (await (await fetch(`${stage.address}api/files/show`)).json()) as Show;
+    const [first] = show.mappings;
+    const more = Array.from({ length: MAPPINGS - show.mappings.length }, (_, at) => ({
+      ...first!,
+      id: `more-${at}`,
+      hear: { ...first!.hear, channels: [at % 16, at % 16], numbers: [(at >> 4) % 128, (at >> 4) % 128] },
+    }));
+    await call(
+      'POST',
+      'files/show',
+      JSON.stringify({ ...show, mappings: [...show.mappings, ...more] }),
+      'application/octet-stream',
+    );
+
+    const sentAt: number[] = [];
+    const whenOf: EditingFigures['when'][] = [];
+    const us: Record<EditingFigures['when'], number[]> = { 'at rest': [], 'while edited': [] };
+    let warm = 0;
+    target.on('message', (bytes) => {
+      if (bytes[0] === 0x23) return; // a bundle that asks whether anybody is there
+      const number = bytes.readInt32BE(bytes.length - 4);
+      if (number === 0) warm++;
+      else us[whenOf[number]!].push((performance.now() - sentAt[number]!) * 1000);
+    });
+    const template = Buffer.from(
+      encodeOsc({ kind: 'osc', address: '/bench/in', args: [{ type: 'i', value: 0 }] }),
+    );
+    const say = (number: number): void => {
+      const packet = Buffer.from(template);
+      packet.writeInt32BE(number, packet.length - 4);
+      source.send(packet, listenPort, '127.0.0.1');
+    };
+    await until(() => (say(0), warm > 2000), 'it is warm', 60_000);
+
+    let edits = 0;
+    let editing = false;
+    /** Another row each time, near the end of the show. */
+    const edit = async (): Promise<void> => {
+      const at = MAPPINGS / 2 + (edits % 1000);
+      await call('PATCH', `mappings/more-${at}`, { name: `Edit ${edits++}` });
+      await call('PATCH', `mappings/more-${at}`, { shape: { ...first!.shape, out: [0, edits % 100] } });
+      edits++;
+    };
+    const editor = (async () => {
+      for (;;) {
+        if (edits < 0) return;
+        if (editing) await edit();
+        await wait(EDIT_EVERY_MS);
+      }
+    })();
+    let number = 0;
+    for (let slice = 0; slice < SLICES; slice++) {
+      const when = slice % 2 === 0 ? 'at rest' : 'while edited';
+      editing = when === 'while edited';
+      const from = performance.now();
+      for (let sent = 0; performance.now() - from < SLICE_MS;) {
+        const due = Math.floor(((performance.now() - from) / 1000) * PER_SECOND);
+        for (; sent < due; sent++) {
+          number++;
+          whenOf[number] = when;
+          sentAt[number] = performance.now();
+          say(number);
+        }
+        await wait(1);
+      }
+      await wait(100);
+    }
+    const made = edits;
+    edits = -1_000_000;
+    await editor;
+    await wait(300);
+    void id;
+    return (['at rest', 'while edited'] as const).map((when) => {
+      const sorted = [...us[when]].sort((a, b) => a - b);
+      const at = (part: number): number =>
+        sorted[Math.min(sorted.length - 1, Math.floor(sorted.length * part))]!;
+      const sent = whenOf.filter((one) => one === when).length;
+      return {
+        when,
+        sent,
+        arrived: sorted.length,
+        edits: when === 'at rest' ? 0 : made,
+        medianUs: at(0.5),
+        p99Us: at(0.99),
+        worstUs: at(1),
+      };
+    });
+  } finally {
+    source.close();
+    target.close();
+    await stage.stop();
+  }
+}
