@@ -93,6 +93,10 @@ try {
   await driver.sleep(400);
   await picture('why');
   hand.close();
+  await page.go('mappings/layouts');
+  await page.press('Pad 3, mapped');
+  await driver.sleep(500);
+  await picture('layouts');
   await page.go('mappings/preflight');
   await driver.sleep(600);
   await picture('preflight');

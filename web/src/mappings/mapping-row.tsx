@@ -1,7 +1,7 @@
-import { useSortable } from '@dnd-kit/sortable';
+import { useDraggable } from '@dnd-kit/core';
 import { CSS } from '@dnd-kit/utilities';
 import { GripVertical } from 'lucide-react';
-import type { KeyboardEvent } from 'react';
+import { memo, type KeyboardEvent } from 'react';
 import { layoutControlOf } from '@tawny-signal/core/layout/layout';
 import {
   hearDetail,
@@ -29,19 +29,28 @@ export interface MappingRowProps {
   number: number;
   show: Show;
   open: boolean;
-  toggle: () => void;
-  /** Moves the row up or down by so many; null where it can't be moved. */
-  move: ((step: number) => void) | null;
+  toggle: (id: string) => void;
+  /** Moves a row up or down by so many; null where rows can't be moved. */
+  moveBy: ((id: string, step: number) => void) | null;
 }
 
-export function MappingRow({ mapping, number, show, open, toggle, move }: MappingRowProps) {
-  const sortable = useSortable({ id: mapping.id });
+/** Drawn anew only when something of it changed: a sheet that is scrolled draws the rows that come into sight, and no others. */
+export const MappingRow = memo(function MappingRow({
+  mapping,
+  number,
+  show,
+  open,
+  toggle,
+  moveBy,
+}: MappingRowProps) {
+  const drag = useDraggable({ id: mapping.id, disabled: moveBy === null });
   const bank = show.banks.find((candidate) => candidate.id === mapping.bankId);
+  const move = moveBy && ((step: number) => moveBy(mapping.id, step));
   const off = !mapping.on ? 'Switched off' : bank && !bank.on ? `Bank ${bank.name} is off` : null;
 
   function onKey(event: KeyboardEvent<HTMLElement>): void {
     if (event.key === 'Escape' && open) {
-      toggle();
+      toggle(mapping.id);
       event.currentTarget.querySelector<HTMLElement>('[data-row]')?.focus();
     }
     const step = event.key === 'ArrowUp' ? -1 : event.key === 'ArrowDown' ? 1 : 0;
@@ -53,10 +62,10 @@ export function MappingRow({ mapping, number, show, open, toggle, move }: Mappin
 
   return (
     <div
-      ref={sortable.setNodeRef}
+      ref={drag.setNodeRef}
       data-mapping={mapping.id}
-      style={{ transform: CSS.Translate.toString(sortable.transform), transition: sortable.transition }}
-      className={`border-b border-l-3 border-rule ${open ? 'border-l-tawny bg-bark' : 'border-l-transparent bg-paper'} ${sortable.isDragging ? 'relative z-10 opacity-80' : ''}`}
+      style={{ transform: CSS.Translate.toString(drag.transform) }}
+      className={`border-b border-l-3 border-rule ${open ? 'border-l-tawny bg-bark' : 'border-l-transparent bg-paper'} ${drag.isDragging ? 'relative z-10 opacity-80' : ''}`}
       onKeyDown={onKey}
     >
       <div className="group relative">
@@ -64,7 +73,7 @@ export function MappingRow({ mapping, number, show, open, toggle, move }: Mappin
           type="button"
           data-row
           aria-expanded={open}
-          onClick={toggle}
+          onClick={() => toggle(mapping.id)}
           className={`${SHEET_COLUMNS} min-h-12 w-full text-left hover:bg-bark`}
         >
           <span
@@ -84,7 +93,7 @@ export function MappingRow({ mapping, number, show, open, toggle, move }: Mappin
         </button>
         {move && (
           <span
-            {...sortable.listeners}
+            {...drag.listeners}
             aria-hidden
             title="Drag to move (Alt+↑ ↓)"
             className="absolute top-0 left-0 flex h-full w-5 cursor-grab items-center justify-center text-ink-3 opacity-0 group-hover:opacity-100"
@@ -96,7 +105,7 @@ export function MappingRow({ mapping, number, show, open, toggle, move }: Mappin
       {open && <MappingDetail mapping={mapping} show={show} move={move} />}
     </div>
   );
-}
+});
 
 function HearCell({ mapping, show, off }: { mapping: Mapping; show: Show; off: string | null }) {
   const line = show.lines.find((candidate) => candidate.id === mapping.hear.lineId);

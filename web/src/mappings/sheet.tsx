@@ -1,15 +1,14 @@
 /** The ruled sheet of mappings. Only the rows in sight are drawn, so ten thousand scroll like ten. */
 import {
-  closestCenter,
   DndContext,
   PointerSensor,
   useSensor,
   useSensors,
   type DragEndEvent,
+  type DragMoveEvent,
 } from '@dnd-kit/core';
-import { SortableContext, verticalListSortingStrategy } from '@dnd-kit/sortable';
 import { useVirtualizer } from '@tanstack/react-virtual';
-import { useEffect, useMemo, useRef } from 'react';
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { useNavigate } from 'react-router';
 import type { Show } from '@tawny-signal/core/show';
 import type { Mapping } from '@tawny-signal/core/show/mapping';
@@ -30,7 +29,7 @@ const ROW = 48;
 export function Sheet({ mappings, show, openId, sortable }: SheetProps) {
   const scroller = useRef<HTMLDivElement>(null);
   const list = useRef<HTMLOListElement>(null);
-  const move = useMoveMapping();
+  const { mutate: move } = useMoveMapping();
   const go = useNavigate();
   const ids = useMemo(() => mappings.map((mapping) => mapping.id), [mappings]);
   const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 6 } }));
@@ -50,13 +49,30 @@ export function Sheet({ mappings, show, openId, sortable }: SheetProps) {
   }, [openId]);
 
   /** Puts a row at another's place. */
-  function moveTo(id: string, at: number): void {
-    const others = ids.filter((other) => other !== id);
-    const place = Math.max(0, Math.min(at, others.length));
-    move.mutate({ id, after: place === 0 ? null : others[place - 1]! });
+  const moveTo = useCallback(
+    (id: string, at: number) => {
+      const others = ids.filter((other) => other !== id);
+      const place = Math.max(0, Math.min(at, others.length));
+      move({ id, after: place === 0 ? null : others[place - 1]! });
+    },
+    [ids, move],
+  );
+  const moveBy = useCallback((id: string, step: number) => moveTo(id, ids.indexOf(id) + step), [ids, moveTo]);
+  const toggle = useCallback(
+    (id: string) => void go(id === openId ? '/mappings' : `/mappings/${id}`),
+    [go, openId],
+  );
+  /** The place that a dragged row is over; null for none. */
+  const [over, setOver] = useState<number | null>(null);
+  function placeOf({ active, delta }: DragMoveEvent | DragEndEvent): number {
+    const item = virtual.getVirtualItems().find(({ key }) => key === active.id);
+    if (!item) return ids.indexOf(String(active.id));
+    return virtual.getVirtualItemForOffset(item.start + delta.y + item.size / 2)?.index ?? item.index;
   }
-  function onDragEnd({ active, over }: DragEndEvent): void {
-    if (over && active.id !== over.id) moveTo(String(active.id), ids.indexOf(String(over.id)));
+  function onDragEnd(event: DragEndEvent): void {
+    const place = placeOf(event);
+    setOver(null);
+    if (ids[place] !== event.active.id) moveTo(String(event.active.id), place);
   }
 
   return (
@@ -72,38 +88,42 @@ export function Sheet({ mappings, show, openId, sortable }: SheetProps) {
         <span className="pr-3 text-right">last</span>
       </div>
       <div ref={scroller} className="min-h-0 flex-1 overflow-y-auto pb-4">
-        <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={onDragEnd}>
-          <SortableContext items={ids} strategy={verticalListSortingStrategy} disabled={!sortable}>
-            <ol
-              ref={list}
-              aria-label="Mappings"
-              className="relative"
-              style={{ height: virtual.getTotalSize() }}
-              onKeyDown={(event) => walkRows(event, list.current)}
-            >
-              {virtual.getVirtualItems().map((item) => {
-                const mapping = mappings[item.index]!;
-                return (
-                  <li
-                    key={item.key}
-                    ref={virtual.measureElement}
-                    data-index={item.index}
-                    className="absolute top-0 left-0 w-full"
-                    style={{ transform: `translateY(${item.start}px)` }}
-                  >
-                    <MappingRow
-                      mapping={mapping}
-                      number={item.index + 1}
-                      show={show}
-                      open={mapping.id === openId}
-                      toggle={() => void go(mapping.id === openId ? '/mappings' : `/mappings/${mapping.id}`)}
-                      move={sortable ? (step) => moveTo(mapping.id, item.index + step) : null}
-                    />
-                  </li>
-                );
-              })}
-            </ol>
-          </SortableContext>
+        {/* No row is a place to drop on: registering them would have every row drawn anew whenever one comes into sight. */}
+        <DndContext
+          sensors={sensors}
+          onDragMove={(event) => setOver(placeOf(event))}
+          onDragEnd={onDragEnd}
+          onDragCancel={() => setOver(null)}
+        >
+          <ol
+            ref={list}
+            aria-label="Mappings"
+            className="relative"
+            style={{ height: virtual.getTotalSize() }}
+            onKeyDown={(event) => walkRows(event, list.current)}
+          >
+            {virtual.getVirtualItems().map((item) => {
+              const mapping = mappings[item.index]!;
+              return (
+                <li
+                  key={item.key}
+                  ref={virtual.measureElement}
+                  data-index={item.index}
+                  className={`absolute top-0 left-0 w-full ${item.index === over ? 'outline-1 -outline-offset-1 outline-tawny' : ''}`}
+                  style={{ transform: `translateY(${item.start}px)` }}
+                >
+                  <MappingRow
+                    mapping={mapping}
+                    number={item.index + 1}
+                    show={show}
+                    open={mapping.id === openId}
+                    toggle={toggle}
+                    moveBy={sortable ? moveBy : null}
+                  />
+                </li>
+              );
+            })}
+          </ol>
         </DndContext>
       </div>
     </>

@@ -6,13 +6,21 @@ import type { Show } from '@tawny-signal/core/show';
 import { useLiveValue } from '../live/live';
 import type { Passing } from '../live/traffic-log';
 import { useShow } from '../show/show';
-import { clockWords, lastEvents, lineName, senderName, wordsOf, type LiveEvent } from '../traffic/words';
+import {
+  clockWords,
+  isAnswer,
+  lastEvents,
+  lineName,
+  senderName,
+  wordsOf,
+  type LiveEvent,
+} from '../traffic/words';
 import { Account } from './account';
 
 export function LastEvent() {
   const show = useShow();
   const traffic = useLiveValue('traffic', (store) => store.traffic(), 120);
-  const events = lastEvents(traffic, 2);
+  const events = lastEvents(traffic, 2, (record) => isAnswer(show, record));
   // What was asked about stays while other things happen.
   const [asked, setAsked] = useState<Passing | null>(null);
   return (

@@ -127,8 +127,11 @@ function Pad({ note, name, press, release }: PadProps) {
       onBlur={() => by === 'key' && stop()}
     >
       {lamp > 0 && (
-        <span className="absolute top-1.5 right-1.5 flex items-center gap-1 font-mono text-xs text-tawny-2">
-          <span aria-hidden className="size-2.5 rounded-full bg-tawny" />
+        <span className="absolute top-1.5 right-1.5 flex items-center gap-1 font-mono text-xs">
+          <span
+            aria-hidden
+            className={`size-2.5 rounded-full border ${down ? 'border-paper bg-paper' : 'border-tawny bg-tawny'}`}
+          />
           <span className="sr-only">lamp </span>
           {lamp}
         </span>

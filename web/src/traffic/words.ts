@@ -82,12 +82,27 @@ const isRelease = ({ bytes }: Passing): boolean => {
  * The last events, the newest first. What was sent without anything heard (Panic, a try) stands for itself.
  * A release that nothing waited for is no news: it would hide the press before it.
  */
-export function lastEvents(traffic: TrafficView, most: number): LiveEvent[] {
+/** Whether a lamp or motor was told something: the answer of a mapping, to the line of its control. */
+export function isAnswer(show: Show, record: Passing): boolean {
+  if (record.direction === 'in' || record.senderId === null) return false;
+  const mapping = show.mappings.find(({ id }) => id === record.senderId);
+  return (
+    mapping?.answer?.lineId === record.lineId && mapping.sends.every(({ lineId }) => lineId !== record.lineId)
+  );
+}
+
+/** @param passOver what is no event, such as what a lamp is told */
+export function lastEvents(
+  traffic: TrafficView,
+  most: number,
+  passOver: (record: Passing) => boolean = () => false,
+): LiveEvent[] {
   const events: LiveEvent[] = [];
   const sent = new Map<number, Passing[]>();
   const from = Math.max(traffic.first, traffic.end - LOOK_BACK);
   for (let n = traffic.end - 1; n >= from && events.length < most; n--) {
     const record = traffic.at(n);
+    if (passOver(record)) continue;
     if (record.cause !== 0) sent.set(record.cause, [record, ...(sent.get(record.cause) ?? [])]);
     else if (record.direction === 'in' || record.direction === 'bad') {
       const caused = sent.get(record.seq) ?? [];

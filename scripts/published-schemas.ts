@@ -1,0 +1,18 @@
+/** The schemas of our files as docs/file-format/ has them. */
+import { format, resolveConfig } from 'prettier';
+import { z } from 'zod';
+import { FILE_SCHEMAS } from '@tawny-signal/core/files/json';
+
+/** @returns names of files and what is in them */
+export async function publishedSchemas(): Promise<[name: string, text: string][]> {
+  const style = await resolveConfig(new URL('.', import.meta.url));
+  return Promise.all(
+    Object.entries(FILE_SCHEMAS).map(async ([format_, schema]): Promise<[string, string]> => {
+      const described = { title: format_, ...z.toJSONSchema(schema, { io: 'input' }) };
+      return [
+        `${format_}.schema.json`,
+        await format(JSON.stringify(described), { ...style, parser: 'json' }),
+      ];
+    }),
+  );
+}
