@@ -35,7 +35,7 @@ const ops = fc.array(
     ids.map((id): Op => ({ op: 'remove', table: 'banks', id })),
     fc.constantFrom(3, 4, 5).map((middleC): Op => ({
       op: 'settings',
-      settings: { name: 'x', middleC: middleC as 3 | 4 | 5, tempo: 120 },
+      settings: { name: 'x', middleC: middleC as 3 | 4 | 5, tempo: 120, guardMs: 300 },
     })),
   ),
   { maxLength: 8 },

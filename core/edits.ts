@@ -4,13 +4,21 @@
  */
 import type { Settings, Show } from './show.js';
 import type { Bank } from './show/bank.js';
+import type { Moment } from './show/moment.js';
 import type { Layout } from './show/layout.js';
 import type { Route } from './show/route.js';
 import type { Line } from './show/line.js';
 import type { Mapping } from './show/mapping.js';
 
 /** Rows are kept in the order of `position`, ascending; a row put between two others gets a number between theirs. */
-export type RowOf = { lines: Line; banks: Bank; mappings: Mapping; routes: Route; layouts: Layout };
+export type RowOf = {
+  lines: Line;
+  banks: Bank;
+  mappings: Mapping;
+  routes: Route;
+  layouts: Layout;
+  moments: Moment;
+};
 export type TableName = keyof RowOf;
 
 export type Op =

@@ -2,6 +2,8 @@
  * What a show does to signals. A function of the show, the inputs, and the times they are given with:
  * it reads no clock and does no I/O.
  */
+import { callersOf } from './cues/callers.js';
+import { createRunner, type OrderAct, type OrderState } from './cues/runner.js';
 import { createFades } from './fades/fades.js';
 import { createParameters, createPairs } from './midi/pairs.js';
 import { createAnswers } from './mapping/answers.js';
@@ -10,11 +12,12 @@ import { firstOf, wantsValue } from './mapping/hear.js';
 import { byHand, NO_PARTS } from './mapping/heard.js';
 import { createTrace, type Outcome, type Trace } from './mapping/outcome.js';
 import { createPerformer, type Way } from './mapping/performer.js';
-import { createRoster } from './mapping/roster.js';
+import { createRoster, type LinePlaces } from './mapping/roster.js';
 import type { ShowAct } from './mapping/sends.js';
 import { createPatchBay } from './routes/patch-bay.js';
 import type { ChannelSignal, Signal, SlotSignal } from './signal.js';
 import type { Mapping } from './show/mapping.js';
+import type { Moment } from './show/moment.js';
 import type { Show } from './show.js';
 import { beatAt, createTapper, type Tempo } from './time/tempo.js';
 
@@ -64,6 +67,14 @@ export interface Engine {
   lineBack(line: number, now: number): Outs;
   /** Safe: all that is held is released, and from then on what would leave is held back. */
   setArmed(armed: boolean, now: number): Outs;
+  /** The running order is other than it was, and the rest of the show is not. @param guardMs Go is not heeded twice within */
+  loadMoments(moments: readonly Moment[], guardMs: number, now: number): Outs;
+  /** Something is asked of the running order. */
+  order(act: OrderAct, now: number): Outs;
+  /** Another object whenever something of it is other. */
+  orderState(): OrderState;
+  /** What stood by before a restart stands by again. */
+  restoreOrder(place: string): void;
   /** A beat of the tempo tapped by hand. */
   tap(now: number): Outs;
   /** Ids of the banks that are on. */
@@ -78,6 +89,9 @@ export interface Engine {
   /** Opens a route that was cut. @returns whether it was. */
   restoreRoute(id: string): boolean;
 }
+
+/** Callers of moments come after all mappings of a sheet. */
+const AFTER_ALL = 1e9;
 
 interface Assemblers {
   pairs: ReturnType<typeof createPairs>;
@@ -115,6 +129,14 @@ export function createEngine(seed = 1): Engine {
     fade,
   });
   const fades = createFades(put);
+  const runner = createRunner({
+    put,
+    lineOf: (id) => ({ line: lines.indexOf(id), muted: lines.isMuted(id) }),
+    act: (act) => acts.push(act),
+    armed: () => armed,
+  });
+  let lines: LinePlaces = { indexOf: () => -1, isMuted: () => false };
+  let callers: readonly Mapping[] = [];
   const answers = createAnswers({
     put: putLamp,
     isBankOn: (id) => roster.banksOn().has(id),
@@ -158,7 +180,10 @@ export function createEngine(seed = 1): Engine {
     outs.sender[at] = sender;
     outs.heldBack[at] = !armed || muted;
     outs.lamp[at] = false;
-    if (signal.kind === 'slot') fades.sent(line, signal);
+    if (signal.kind === 'slot') {
+      fades.sent(line, signal);
+      runner.sent(line, signal);
+    }
     answers.saw(line, signal, sender);
   }
 
@@ -187,6 +212,8 @@ export function createEngine(seed = 1): Engine {
         roster.turnBank(act.bankId, act.act, now);
         answers.touchAll();
       } else if (act.do === 'tap') takeTap(now);
+      else if (act.do === 'call')
+        runner.do(act.momentId === null ? { do: 'go' } : { do: 'call', id: act.momentId }, now);
       else {
         endAll(now);
         outs.panic = true;
@@ -200,7 +227,18 @@ export function createEngine(seed = 1): Engine {
     performer.forget(roster.all());
     fades.stop(() => true);
     for (const mapping of roster.holders()) for (const one of withVoices(mapping)) performer.end(one, now);
+    runner.do({ do: 'stopAll' }, now);
     routes.releaseAll(put);
+  }
+
+  /** What calls moments is heard as mappings are, after all of them. */
+  function takeMoments(moments: readonly Moment[], guardMs: number, now: number): void {
+    runner.load(moments, guardMs, now);
+    const next = moments.flatMap((moment) => (moment.parked ? [] : callersOf(moment)));
+    const kept = new Set(next.map(({ id }) => id));
+    for (const row of callers) if (!kept.has(row.id)) roster.replace({ ...row, on: false }, AFTER_ALL, now);
+    next.forEach((row, at) => roster.replace(row, AFTER_ALL + at, now));
+    callers = next;
   }
 
   function takeTempo(bpm: number, now: number): void {
@@ -289,13 +327,29 @@ export function createEngine(seed = 1): Engine {
       const mutedLines = new Set(show.lines.filter((line) => line.muted).map((line) => line.id));
       const indexOf = (id: string | null): number => (id === null ? -1 : (lineIndex.get(id) ?? -1));
       const isMuted = (id: string | null): boolean => id !== null && mutedLines.has(id);
-      roster.load(show, { indexOf, isMuted }, now);
+      lines = { indexOf, isMuted };
+      roster.load(show, lines, now);
+      takeMoments(show.moments, show.settings.guardMs, now);
       answers.load(roster.all(), (id) => ({ line: indexOf(id), muted: isMuted(id) }));
       fired = fired.filter((mapping) => roster.get(mapping.source.id) === mapping);
       if (!roster.wantsShift()) down.clear();
       routes.load(show, indexOf, mutedLines, put);
       return finish(now);
     },
+
+    loadMoments(moments, guardMs, now) {
+      clear();
+      takeMoments(moments, guardMs, now);
+      return finish(now);
+    },
+
+    order(act, now) {
+      clear();
+      runner.do(act, now);
+      return finish(now);
+    },
+    orderState: () => runner.state(),
+    restoreOrder: (place) => runner.restore(place),
 
     replace(row, order, now) {
       clear();
@@ -322,12 +376,14 @@ export function createEngine(seed = 1): Engine {
 
     trace: () => trace,
 
-    wakeAt: () => Math.min(performer.wakeAt(), routes.wakeAt(), fades.wakeAt(), answers.wakeAt()),
+    wakeAt: () =>
+      Math.min(performer.wakeAt(), routes.wakeAt(), fades.wakeAt(), answers.wakeAt(), runner.wakeAt()),
 
     wake(now) {
       clear();
       performer.wake(now);
       fades.wake(now);
+      runner.wake(now);
       routes.wake(now, put);
       return finish(now);
     },
@@ -370,6 +426,7 @@ export function createEngine(seed = 1): Engine {
       if (next && !armed) {
         performer.forget(roster.all());
         fades.stop(() => true);
+        runner.do({ do: 'stopAll' }, now);
       }
       if (!next) endAll(now);
       const changed = armed !== next;

@@ -10,6 +10,7 @@ import { FilesController } from './shows/files.controller.js';
 import { LayoutsController } from './shows/layouts.controller.js';
 import { LinesController } from './shows/lines.controller.js';
 import { MappingsController } from './shows/mappings.controller.js';
+import { MomentsController } from './shows/moments.controller.js';
 import { RoutesController } from './shows/routes.controller.js';
 import { ShowController } from './shows/show.controller.js';
 import { ShowService } from './shows/show.service.js';
@@ -24,6 +25,7 @@ import { CONFIG, readConfig, type Config } from './config.js';
     MappingsController,
     RoutesController,
     LayoutsController,
+    MomentsController,
     FilesController,
     DeskController,
     ScoreController,

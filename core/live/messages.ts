@@ -3,6 +3,7 @@ import { z } from 'zod';
 import type { Op } from '../edits.js';
 import type { Outcome } from '../mapping/outcome.js';
 import type { LiveShow } from '../show/live.js';
+import { momentSendSchema } from '../show/moment.js';
 import { sendSchema } from '../show/send.js';
 
 export const portSchema = z.object({
@@ -99,6 +100,38 @@ export interface Slots {
   senders: Record<string, number>;
 }
 
+/** The running order as it is; times are milliseconds since 1970. */
+export interface OrderSeen {
+  standingBy: string | null;
+  /** `soundsOn`: something of it sounds until it is stopped. */
+  running: { id: string; since: number; endsAt: number; soundsOn: boolean }[];
+  following: { id: string; at: number }[];
+  /** Since when it is held; null while it is not. */
+  heldAt: number | null;
+  called: { id: string; at: number } | null;
+}
+export const NO_ORDER: OrderSeen = {
+  standingBy: null,
+  running: [],
+  following: [],
+  heldAt: null,
+  called: null,
+};
+
+/** What can be asked of the running order; core/cues/runner says what each does. */
+export const orderActSchema = z.discriminatedUnion('do', [
+  z.object({ do: z.literal('go') }),
+  z.object({ do: z.literal('call'), id: z.string().max(64) }),
+  z.object({ do: z.literal('try'), id: z.string().max(64) }),
+  z.object({ do: z.literal('trySend'), send: momentSendSchema }),
+  z.object({ do: z.literal('hold') }),
+  z.object({ do: z.literal('resume') }),
+  z.object({ do: z.literal('stop'), id: z.string().max(64) }),
+  z.object({ do: z.literal('stopAll') }),
+  z.object({ do: z.literal('back') }),
+  z.object({ do: z.literal('standBy'), id: z.string().max(64), catchUp: z.boolean() }),
+]);
+
 /** What the engine made of one message, when it came. */
 export interface WhyStep {
   mappingId: string;
@@ -109,6 +142,7 @@ export interface WhyStep {
 }
 
 export type FromServer =
+  | { t: 'order'; order: OrderSeen }
   | { t: 'desk'; desk: DeskState }
   | { t: 'slots'; slots: Slots }
   | { t: 'lineStates'; states: Record<string, LineState> }

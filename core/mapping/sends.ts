@@ -18,7 +18,12 @@ import type { Heard } from './heard.js';
 export type Filled = 'signals' | 'releases' | 'nothing';
 
 /** What a send does to the show itself, instead of sending signals. */
-export type ShowAct = { do: 'bank'; bankId: string; act: BankAct } | { do: 'tap' } | { do: 'panic' };
+export type ShowAct =
+  | { do: 'bank'; bankId: string; act: BankAct }
+  | { do: 'tap' }
+  | { do: 'panic' }
+  /** The moment with this id; null for the one that stands by. */
+  | { do: 'call'; momentId: string | null };
 
 export interface CompiledSend {
   /** What leaves together, in this order. */
@@ -68,6 +73,7 @@ export const SENDS: Record<SendKind, SendInfo> = {
   key: { words: 'Key', protocol: 'keys', out: [0, 1], holds: true },
   typing: { words: 'Keys, one after another', protocol: 'keys', out: [0, 1], holds: false },
   bank: { ...own, words: 'Switch a bank' },
+  call: { ...own, words: 'Call a moment' },
   tap: { ...own, words: 'Tap the tempo' },
   panic: { ...own, words: 'Panic' },
 };
@@ -323,6 +329,8 @@ export function compileSend(send: Send, place: SendPlace = AT_START): CompiledSe
       return compileTyping(send);
     case 'bank':
       return acting(send.bankId === null ? null : { do: 'bank', bankId: send.bankId, act: send.act });
+    case 'call':
+      return acting({ do: 'call', momentId: send.momentId });
     case 'tap':
       return acting({ do: 'tap' });
     case 'panic':
@@ -373,6 +381,8 @@ export function sendAs(kind: SendKind, lineId: string | null, from?: Send): Send
       return makeSend({ kind, lineId, delayMs, steps: [{ codes: ['KeyA'], pauseMs: 100 }] });
     case 'bank':
       return makeSend({ kind, lineId: null, delayMs, bankId: null, act: 'toggle' });
+    case 'call':
+      return makeSend({ kind, lineId: null, delayMs, momentId: null });
     case 'tap':
     case 'panic':
       return makeSend({ kind, lineId: null, delayMs });

@@ -200,6 +200,8 @@ export function sendTitle(send: Send, middleC: MiddleC): string {
       return `types ${writeTyping(send.steps)}`;
     case 'bank':
       return BANK_WORDS[send.act];
+    case 'call':
+      return send.momentId === null ? 'Go' : 'call a moment';
     case 'tap':
       return 'tempo tap';
     case 'panic':
@@ -234,6 +236,7 @@ export function sendDetail(send: Send): string {
     case 'typing':
       return 'one after another';
     case 'bank':
+    case 'call':
     case 'tap':
     case 'panic':
       return 'this show';

@@ -119,3 +119,6 @@ export const fileVersion = z.literal(
   1,
   'This file is of a newer version than this program. Update the program, then open it again.',
 );
+
+/** The curves that bend a way from one value to another; core/mapping/shape has what they do. */
+export const BENDS_NAMES = ['straight', 'slow-start', 'fast-start', 'slow-ends'] as const;

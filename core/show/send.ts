@@ -126,6 +126,8 @@ export const sendSchema = z.discriminatedUnion('kind', [
     bankId: id.nullable(),
     act: z.enum(['on', 'off', 'toggle', 'only']),
   }),
+  /** Calls a moment of the running order, or the one that stands by, when the shaped value is above 0. */
+  z.object({ kind: z.literal('call'), ...sent, momentId: id.nullable() }),
   /** A beat of the tempo that is tapped. */
   z.object({ kind: z.literal('tap'), ...sent }),
   z.object({ kind: z.literal('panic'), ...sent }),

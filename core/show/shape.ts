@@ -1,13 +1,10 @@
 /** How a mapping makes of what is heard what is sent. */
 import { z } from 'zod';
 import { readFormula } from '../mapping/formula.js';
-import { duration, finite, scale, whole } from './fields.js';
+import { BENDS_NAMES, duration, finite, scale, whole } from './fields.js';
 
 export const CURVES = [
-  'straight',
-  'slow-start',
-  'fast-start',
-  'slow-ends',
+  ...BENDS_NAMES,
   'table',
   /** A note's number becomes its frequency in Hz. */
   'frequency',

@@ -16,6 +16,7 @@ import type { Settings } from '@tawny-signal/core/show';
 import type { Bank } from '@tawny-signal/core/show/bank';
 import type { Layout } from '@tawny-signal/core/show/layout';
 import type { Line } from '@tawny-signal/core/show/line';
+import type { Moment } from '@tawny-signal/core/show/moment';
 import type { Route } from '@tawny-signal/core/show/route';
 import type { Mapping } from '@tawny-signal/core/show/mapping';
 
@@ -26,6 +27,8 @@ export const shows = pgTable('shows', {
   rev: integer('rev').notNull().default(0),
   /** The state it had, to restart into. */
   armed: integer('armed').notNull().default(1),
+  /** Where the running order stands (core/cues/runner); null where nothing is known of it yet. */
+  standingBy: text('standing_by'),
   createdAt: timestamp('created_at', { withTimezone: true }).notNull().defaultNow(),
 });
 
@@ -85,6 +88,17 @@ export const layouts = pgTable(
     id: text('id').notNull(),
     position: doublePrecision('position').notNull(),
     body: jsonb('body').$type<Layout>().notNull(),
+  },
+  (table) => [primaryKey({ columns: [table.showId, table.id] })],
+);
+
+export const moments = pgTable(
+  'moments',
+  {
+    showId: ofShow(),
+    id: text('id').notNull(),
+    position: doublePrecision('position').notNull(),
+    body: jsonb('body').$type<Moment>().notNull(),
   },
   (table) => [primaryKey({ columns: [table.showId, table.id] })],
 );

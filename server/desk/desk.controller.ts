@@ -2,7 +2,12 @@ import { Body, Controller, Get, HttpCode, NotFoundException, Post, Put, Query } 
 import { ApiTags } from '@nestjs/swagger';
 import { z } from 'zod';
 import { Takes } from '../http/json-schema.js';
-import type { DeskState, WhyStep } from '@tawny-signal/core/live/messages';
+import {
+  orderActSchema,
+  type DeskState,
+  type OrderSeen,
+  type WhyStep,
+} from '@tawny-signal/core/live/messages';
 import { DeskService } from './desk.service.js';
 import { EngineService } from './engine.service.js';
 
@@ -35,6 +40,21 @@ export class DeskController {
   panic(): DeskState {
     this.desk.panic();
     return this.desk.state;
+  }
+
+  /** What stands by, runs and follows. */
+  @Get('order')
+  orderNow(): OrderSeen {
+    return this.engine.orderSeen;
+  }
+
+  /** Go, hold, stop, stand by … What is not heeded changes nothing. */
+  @Post('order')
+  @HttpCode(200)
+  @Takes(orderActSchema)
+  order(@Body({ schema: orderActSchema }) act: z.infer<typeof orderActSchema>): OrderSeen {
+    this.engine.order(act);
+    return this.engine.orderSeen;
   }
 
   /** A beat of the tempo. */

@@ -28,9 +28,10 @@ export class DeskService implements OnApplicationShutdown {
       { t: 'slots', slots: engine.slots },
       { t: 'lineStates', states: engine.lineStates },
       { t: 'cutRoutes', cut: engine.cutRoutes },
+      { t: 'order', order: engine.orderSeen },
       { t: 'live', live: liveOf(show.current.placed), beatAt: engine.beatAt },
     ];
-    engine.start(() => show.current.placed, show.armedAtStart, {
+    engine.start(() => show.current.placed, show.armedAtStart, show.standingBy, {
       batch: (bytes) => live.broadcastBatch(bytes),
       slots: (slots) => live.broadcast({ t: 'slots', slots }),
       lineStates: (states) => live.broadcast({ t: 'lineStates', states }),
@@ -39,6 +40,10 @@ export class DeskService implements OnApplicationShutdown {
       live: (state, beatAt) => {
         live.broadcast({ t: 'live', live: state, beatAt });
         show.keepLive(state);
+      },
+      order: (order) => {
+        live.broadcast({ t: 'order', order });
+        show.keepStandingBy(engine.standingBy);
       },
       portBytes: (carrier, port, bytes) => live.portBytes(carrier, port, bytes),
       restarted: () => this.tell(),

@@ -2,7 +2,15 @@
 import { Worker } from 'node:worker_threads';
 import { Injectable, Logger, type OnApplicationShutdown } from '@nestjs/common';
 import type { Op, PlacedShow } from '@tawny-signal/core/edits';
-import type { LineHeld, LineState, Slots, WhyStep } from '@tawny-signal/core/live/messages';
+import { AT_THE_END, type OrderAct } from '@tawny-signal/core/cues/runner';
+import {
+  NO_ORDER,
+  type LineHeld,
+  type LineState,
+  type OrderSeen,
+  type Slots,
+  type WhyStep,
+} from '@tawny-signal/core/live/messages';
 import type { LiveShow } from '@tawny-signal/core/show/live';
 import type { Send } from '@tawny-signal/core/show/send';
 import type { OfferedPort } from '../engine-thread/carriers.js';
@@ -23,6 +31,7 @@ export interface EngineWatcher {
   cutRoutes(cut: Record<string, number>): void;
   /** Signals changed which banks are on, or the tempo. */
   live(live: LiveShow, beatAt: number): void;
+  order(order: OrderSeen): void;
   portBytes(carrier: number, port: number, bytes: Uint8Array): void;
   /** The thread failed, and was started again with the show it had. */
   restarted(times: number): void;
@@ -43,14 +52,18 @@ export class EngineService implements OnApplicationShutdown {
   lineStates: Record<string, LineState> = {};
   /** The tempo's beat 0, in milliseconds since 1970. */
   beatAt = 0;
+  orderSeen: OrderSeen = NO_ORDER;
+  /** Where the running order stands, to restart into. */
+  standingBy: string | null = null;
   private lastAsk = 0;
   private readonly asks = new Map<number, (steps: WhyStep[] | null) => void>();
 
   /** @param showNow the show as it is whenever the thread has to be started */
-  start(showNow: () => PlacedShow, armed: boolean, watcher: EngineWatcher): void {
+  start(showNow: () => PlacedShow, armed: boolean, standingBy: string | null, watcher: EngineWatcher): void {
     this.showNow = showNow;
     this.armedNow = armed;
     this.watcher = watcher;
+    this.standingBy = standingBy;
     this.startThread();
   }
 
@@ -65,7 +78,7 @@ export class EngineService implements OnApplicationShutdown {
 
   edited(ops: Op[] | null): void {
     if (ops) this.tell({ t: 'ops', ops });
-    else this.tell({ t: 'show', placed: this.showNow!(), armed: this.armedNow });
+    else this.tell({ t: 'show', placed: this.showNow!(), armed: this.armedNow, standingBy: this.standingBy });
   }
 
   panic(): void {
@@ -78,6 +91,10 @@ export class EngineService implements OnApplicationShutdown {
 
   tryLine(lineId: string, send: Send, pressed: boolean, value?: number): void {
     this.tell({ t: 'tryLine', lineId, send, pressed, value });
+  }
+
+  order(act: OrderAct): void {
+    this.tell({ t: 'order', act });
   }
 
   tap(): void {
@@ -160,7 +177,7 @@ export class EngineService implements OnApplicationShutdown {
       }, AGAIN_MS);
     });
     // Messages wait in the thread's queue until it is ready for them.
-    this.tell({ t: 'show', placed: this.showNow!(), armed: this.armedNow });
+    this.tell({ t: 'show', placed: this.showNow!(), armed: this.armedNow, standingBy: this.standingBy });
     for (const [carrier, ports] of this.offers) this.tell({ t: 'offer', carrier, ports });
   }
 
@@ -183,6 +200,10 @@ export class EngineService implements OnApplicationShutdown {
       case 'live':
         this.beatAt = message.beatAt;
         return this.watcher!.live(message.live, message.beatAt);
+      case 'order':
+        this.orderSeen = message.order;
+        this.standingBy = message.order.standingBy ?? (message.order.called ? AT_THE_END : null);
+        return this.watcher!.order(message.order);
       case 'why':
         return this.asks.get(message.ask)?.(message.steps);
       case 'portBytes':

@@ -1,12 +1,15 @@
 /** What the main thread and the engine thread say to each other. */
+import type { OrderAct } from '@tawny-signal/core/cues/runner';
 import type { Op, PlacedShow } from '@tawny-signal/core/edits';
-import type { LineHeld, LineState, Slots, WhyStep } from '@tawny-signal/core/live/messages';
+import type { LineHeld, LineState, OrderSeen, Slots, WhyStep } from '@tawny-signal/core/live/messages';
 import type { LiveShow } from '@tawny-signal/core/show/live';
 import type { Send } from '@tawny-signal/core/show/send';
 import type { OfferedPort } from './carriers.js';
 
 export type ToThread =
-  | { t: 'show'; placed: PlacedShow; armed: boolean }
+  /** `standingBy`: where the running order stood before a restart (core/cues/runner); null where nothing is known of it. */
+  | { t: 'show'; placed: PlacedShow; armed: boolean; standingBy: string | null }
+  | { t: 'order'; act: OrderAct }
   | { t: 'ops'; ops: Op[] }
   | { t: 'armed'; armed: boolean }
   | { t: 'panic' }
@@ -38,6 +41,7 @@ export type FromThread =
   | { t: 'held'; held: Record<string, LineHeld> }
   | { t: 'cutRoutes'; cut: Record<string, number> }
   | { t: 'live'; live: LiveShow; beatAt: number }
+  | { t: 'order'; order: OrderSeen }
   /** Null: that is too long ago, or was never heard. */
   | { t: 'why'; ask: number; steps: WhyStep[] | null }
   | { t: 'portBytes'; carrier: number; port: number; bytes: Uint8Array }

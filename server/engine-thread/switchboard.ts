@@ -4,6 +4,7 @@
  */
 import { encodeSignal } from '@tawny-signal/core/bytes';
 import { applyOps, type Op, type PlacedShow } from '@tawny-signal/core/edits';
+import type { OrderState } from '@tawny-signal/core/cues/runner';
 import { createEngine, type Outs } from '@tawny-signal/core/engine';
 import { byHand } from '@tawny-signal/core/mapping/heard';
 import { compileSend, rangeOf } from '@tawny-signal/core/mapping/sends';
@@ -47,6 +48,7 @@ export function createSwitchboard(
   let armed = true;
   let banksOn = engine.banksOn();
   let tempoNow = engine.tempo();
+  let orderNow: OrderState | null = null;
   let wakeTimer: NodeJS.Timeout | null = null;
   let wakesAt = Infinity;
 
@@ -188,8 +190,27 @@ export function createSwitchboard(
     armed = next;
   }
 
+  /** What runs and stands by is said whenever it is other. */
+  function followOrder(): void {
+    const order = engine.orderState();
+    if (order === orderNow) return;
+    orderNow = order;
+    const epoch = (at: number): number => performance.timeOrigin + at;
+    post({
+      t: 'order',
+      order: {
+        standingBy: order.standingBy,
+        running: order.running.map((one) => ({ ...one, since: epoch(one.since), endsAt: epoch(one.endsAt) })),
+        following: order.following.map(({ id, at }) => ({ id, at: epoch(at) })),
+        heldAt: order.heldAt === null ? null : epoch(order.heldAt),
+        called: order.called && { ...order.called, at: epoch(order.called.at) },
+      },
+    });
+  }
+
   /** What signals made of the show is so from now on, here and for everybody. */
   function followShow(): void {
+    followOrder();
     const on = engine.banksOn();
     const tempo = engine.tempo();
     if (on === banksOn && tempo === tempoNow) return;
@@ -231,6 +252,12 @@ export function createSwitchboard(
 
   /** An edit of a mapping costs what the mapping is, however large the show: signals hardly wait for it. */
   function edit(ops: Op[]): void {
+    if (ops.every((op) => op.op !== 'settings' && op.table === 'moments')) {
+      placed = applyOps(placed, ops);
+      const { moments, settings } = placed.show;
+      numberSenders();
+      return act(engine.loadMoments(moments, settings.guardMs, performance.now()));
+    }
     const rows = replaced(ops);
     if (!rows) return load(applyOps(placed, ops));
     const { show } = placed;
@@ -243,12 +270,22 @@ export function createSwitchboard(
     placed = { ...placed, show: { ...placed.show, mappings } };
   }
 
+  function postSlots(): void {
+    post({ t: 'slots', slots: { lines: Object.fromEntries(lines.slots), senders: senders.all() } });
+  }
+
+  /** Everything that sends has a number, by which traffic names it. */
+  function numberSenders(): void {
+    const { mappings, routes, moments } = placed.show;
+    if (senders.number([...mappings, ...routes, ...moments])) postSlots();
+  }
+
   function load(next: PlacedShow): void {
     const before = placed;
     placed = next;
     const { show } = placed;
     const newLines = lines.number(show.lines);
-    const newSenders = senders.number([...show.mappings, ...show.routes]);
+    numberSenders();
     const present = new Map(show.lines.map((line) => [line.id, lines.slots.get(line.id)!]));
     // What a changed mapping or route held is released over the lines as they still are.
     act(engine.load(show, present, performance.now()));
@@ -257,11 +294,7 @@ export function createSwitchboard(
       reports.heldChanged();
     }
     if (before.show.routes !== show.routes) reports.routesChanged();
-    if (newLines || newSenders)
-      post({
-        t: 'slots',
-        slots: { lines: Object.fromEntries(lines.slots), senders: senders.all() },
-      });
+    if (newLines) postSlots();
   }
 
   /** Sends something on a line by hand, or releases it. */
@@ -287,7 +320,11 @@ export function createSwitchboard(
       switch (message.t) {
         case 'show':
           setArmed(message.armed);
-          return load(message.placed);
+          load(message.placed);
+          if (message.standingBy !== null) engine.restoreOrder(message.standingBy);
+          return followShow();
+        case 'order':
+          return act(engine.order(message.act, performance.now()));
         case 'ops':
           return edit(message.ops);
         case 'armed':

@@ -12,6 +12,8 @@ export const layoutChangeSchema = z.looseObject({ name: z.string().optional() })
 const sendsSchema = mappingSchema.shape.sends;
 const rowId = z.string().min(1).max(64);
 
+export const newMomentSchema = z.looseObject({ after: rowId.nullable().optional() });
+export const momentChangeSchema = z.looseObject({ name: z.string().optional() });
 export const newLineSchema = z.looseObject({ kind: z.string(), name: z.string() });
 export const lineChangeSchema = z.looseObject({
   name: z.string().optional(),
@@ -59,6 +61,7 @@ export const settingsChangeSchema = z
     name: z.string(),
     middleC: z.union([z.literal(3), z.literal(4), z.literal(5)]),
     tempo: z.number(),
+    guardMs: z.number(),
   })
   .partial();
 export const newRouteSchema = z.looseObject({ fromId: rowId.nullable(), toId: rowId.nullable() });

@@ -13,6 +13,7 @@ const CALLED: Record<TableName, string> = {
   mappings: 'This mapping',
   routes: 'This route',
   layouts: 'This layout',
+  moments: 'This moment',
 };
 
 export const newId = (): string => randomUUID().slice(0, 13);
@@ -28,7 +29,16 @@ function check<T extends TableName>({ show }: PlacedShow, table: T, row: unknown
   const parsed = SCHEMAS[table].safeParse(row);
   if (!parsed.success) throw new BadInput(problemsOf(parsed.error.issues));
   const checked = parsed.data;
-  if ('name' in checked && table !== 'mappings') {
+  if ('cue' in checked) {
+    const same = show.moments.find((other) => other.id !== checked.id && other.cue === checked.cue);
+    if (same)
+      throw new BadInput([
+        {
+          field: 'cue',
+          message: `Cue ${same.cue} is ${same.name || 'there'} already. Choose another number, such as one between.`,
+        },
+      ]);
+  } else if ('name' in checked && table !== 'mappings') {
     const same = (show[table] as { id: string; name: string }[]).find(
       (other) => other.id !== checked.id && other.name.toLowerCase() === checked.name.toLowerCase(),
     );

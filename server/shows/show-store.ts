@@ -4,14 +4,16 @@ import { emptyShow, ROW_SCHEMAS, settingsSchema, type Show } from '@tawny-signal
 import { migrateRow } from '@tawny-signal/core/show/migrate';
 import type { EditMark, Op, PlacedShow, RowOf, TableName } from '@tawny-signal/core/edits';
 import type { Database, Transaction } from '../database/database.js';
-import { banks, edits, layouts, lines, mappings, routes, shows } from '../database/schema.js';
+import { banks, edits, layouts, lines, mappings, moments, routes, shows } from '../database/schema.js';
 
-const TABLES = { lines, banks, mappings, routes, layouts };
+const TABLES = { lines, banks, mappings, routes, layouts, moments };
 
 export interface LoadedShow {
   id: string;
   rev: number;
   armed: boolean;
+  /** The moment that stood by. */
+  standingBy: string | null;
   placed: PlacedShow;
   marks: EditMark[];
 }
@@ -37,7 +39,14 @@ export async function loadShow(db: Database): Promise<LoadedShow | null> {
     .from(edits)
     .where(eq(edits.showId, row.id))
     .orderBy(asc(edits.id));
-  return { id: row.id, rev: row.rev, armed: row.armed === 1, placed: { show, position }, marks };
+  return {
+    id: row.id,
+    rev: row.rev,
+    armed: row.armed === 1,
+    standingBy: row.standingBy,
+    placed: { show, position },
+    marks,
+  };
 }
 
 /** A row as today's schema has it: fields that were added since it was kept get their defaults. */
@@ -134,16 +143,18 @@ export async function saveEdit(db: Database, showId: string, rev: number, edit: 
   });
 }
 
-/** Writes the rows that signals change: the banks, and the settings with the tempo. */
+/** Writes what signals change: the banks, the settings with the tempo, and what stands by. */
 export async function saveLiveRows(
   db: Database,
   showId: string,
   { show, position }: PlacedShow,
+  standingBy: string | null,
 ): Promise<void> {
   await db.transaction(async (tx) => {
     for (const row of show.banks)
       await applyOp(tx, showId, { op: 'put', table: 'banks', row, position: position[row.id] ?? 0 });
     await applyOp(tx, showId, { op: 'settings', settings: show.settings });
+    await tx.update(shows).set({ standingBy }).where(eq(shows.id, showId));
   });
 }
 

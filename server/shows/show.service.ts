@@ -56,6 +56,7 @@ export class ShowService {
   /** A save broke off, and may yet have arrived: what the database has is read again before the next. */
   private unsure = false;
   armedAtStart = true;
+  standingBy: string | null = null;
   /** Banks or the tempo are to be written. */
   private liveToKeep = false;
 
@@ -70,6 +71,7 @@ export class ShowService {
     }
     this.take(loaded!);
     this.armedAtStart = loaded!.armed;
+    this.standingBy = loaded!.standingBy;
     this.log.log(`opened “${this.placed.show.settings.name}”, ${this.placed.show.mappings.length} mappings`);
   }
 
@@ -122,6 +124,17 @@ export class ShowService {
    */
   keepLive(live: LiveShow): void {
     this.placed = withLive(this.placed, live);
+    this.keepSoon();
+  }
+
+  /** Where the running order stands, to restart into. */
+  keepStandingBy(id: string | null): void {
+    if (id === null || id === this.standingBy) return;
+    this.standingBy = id;
+    this.keepSoon();
+  }
+
+  private keepSoon(): void {
     if (this.liveToKeep) return;
     this.liveToKeep = true;
     void this.saveLive();
@@ -131,7 +144,7 @@ export class ShowService {
     try {
       await this.inTurn(() => {
         this.liveToKeep = false;
-        return this.reaching(() => saveLiveRows(this.db, this.id, this.placed));
+        return this.reaching(() => saveLiveRows(this.db, this.id, this.placed, this.standingBy));
       });
     } catch {
       // Said already, by the check whether the database answers.

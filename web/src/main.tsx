@@ -7,6 +7,8 @@ import { LinesPage } from './lines/lines-page';
 import { LiveProvider } from './live/live';
 import { MappingsPage } from './mappings/mappings-page';
 import { Lost } from './shell/lost';
+import { OrderPage } from './order/order-page';
+import { PromptPage } from './prompt/prompt-page';
 import { PreflightPage } from './preflight/preflight-page';
 import { RoutesPage } from './routes/routes-page';
 import { Shell } from './shell/shell';
@@ -33,6 +35,8 @@ const router = createBrowserRouter([
       { path: 'mappings/preflight', element: <PreflightPage /> },
       { path: 'mappings/:mappingId?', element: <MappingsPage /> },
       { path: 'lines/routes/:routeId?', element: <RoutesPage /> },
+      { path: 'order/:momentId?', element: <OrderPage /> },
+      { path: 'prompt', element: <PromptPage /> },
       { path: 'traffic', element: <TrafficPage /> },
       { path: 'traffic/keyboard', element: <KeyboardPage /> },
       { path: 'traffic/control/:lineId?/:control?', element: <ControlPage /> },

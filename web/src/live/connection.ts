@@ -51,6 +51,8 @@ export function connectLive(store: LiveStore, events: ConnectionEvents): Connect
         return store.setHeld(message.held);
       case 'cutRoutes':
         return store.setCutRoutes(message.cut);
+      case 'order':
+        return store.setOrder(message.order);
       case 'live':
         store.setBeatAt(message.beatAt);
         return events.live(message.live);

@@ -1,10 +1,18 @@
 /** The one home of live values: fed by the connection, read by the screen at the screen's pace. */
 import { openBatch, type LineTotals } from '@tawny-signal/core/live/batch';
-import type { DeskState, LineHeld, LineState, Slots } from '@tawny-signal/core/live/messages';
+import {
+  NO_ORDER,
+  type DeskState,
+  type LineHeld,
+  type LineState,
+  type OrderSeen,
+  type Slots,
+} from '@tawny-signal/core/live/messages';
 import { createRates, type LineRate } from './rates';
 import { createTrafficLog, type Names, type Passing, type TrafficView } from './traffic-log';
 
-export type Topic = 'connection' | 'desk' | 'lines' | 'held' | 'routes' | 'traffic' | 'mappings' | 'standIns';
+export type Topic =
+  'connection' | 'order' | 'desk' | 'lines' | 'held' | 'routes' | 'traffic' | 'mappings' | 'standIns';
 
 /** What a mapping did last. */
 export interface Fired {
@@ -31,6 +39,8 @@ export interface LiveStore {
   held(lineId: string): LineHeld;
   /** When a route was cut since it closed a loop, in milliseconds since 1970; null for one that is not. */
   cutAt(routeId: string): number | null;
+  /** What stands by, runs and follows. */
+  order(): OrderSeen;
   /** A beat of the tempo, in milliseconds since 1970. */
   beatAt(): number;
   cutRoutes(): Readonly<Record<string, number>>;
@@ -46,6 +56,7 @@ export interface LiveStore {
   setCutRoutes(cut: Record<string, number>): void;
   setStandIn(name: string, state: unknown): void;
   setBeatAt(at: number): void;
+  setOrder(order: OrderSeen): void;
   takeBatch(bytes: Uint8Array, now: number): void;
   /** Recomputes what fades when nothing comes. */
   tick(now: number): void;
@@ -72,6 +83,7 @@ export function createLiveStore(): LiveStore {
   const traffic = createTrafficLog();
   let dropped = 0;
   let beatAt = 0;
+  let order = NO_ORDER;
 
   function tell(topic: Topic): void {
     for (const listener of listeners.get(topic) ?? []) listener();
@@ -95,6 +107,7 @@ export function createLiveStore(): LiveStore {
     cutAt: (id) => cut[id] ?? null,
     cutRoutes: () => cut,
     beatAt: () => beatAt,
+    order: () => order,
     standIn: (name) => standIns.get(name) ?? null,
     onTraffic(listener) {
       trafficListeners.add(listener);
@@ -134,6 +147,10 @@ export function createLiveStore(): LiveStore {
       if (state === null) standIns.delete(name);
       else standIns.set(name, state);
       tell('standIns');
+    },
+    setOrder(next) {
+      order = next;
+      tell('order');
     },
     setBeatAt(at) {
       beatAt = at;

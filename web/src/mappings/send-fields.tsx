@@ -1,5 +1,6 @@
 /** What there is to set of a message that is sent; also used where a line is tried. */
 import { BANK_ACTS, type BankAct } from '@tawny-signal/core/show/bank';
+import { momentName } from '@tawny-signal/core/cues/words';
 import type { Send, SendOf } from '@tawny-signal/core/show/send';
 import type { Show } from '@tawny-signal/core/show';
 import { readMs, readNote, readWhole, writeNotes } from '@tawny-signal/core/typed/range';
@@ -40,6 +41,18 @@ export function SendFields({ send, show, save }: SendFieldsProps) {
       );
     case 'bank':
       return <BankFields send={send} show={show} save={save} />;
+    case 'call':
+      return (
+        <Choice
+          label="Moment"
+          value={send.momentId ?? 'go'}
+          options={[
+            { value: 'go', words: 'Go: what stands by' },
+            ...show.moments.map((moment) => ({ value: moment.id, words: momentName(moment) })),
+          ]}
+          choose={(momentId) => save({ ...send, momentId: momentId === 'go' ? null : momentId })}
+        />
+      );
     case 'tap':
       return <p className="py-1.5 pl-24 text-ink-2">Each press is a beat; two of them are a tempo.</p>;
     case 'panic':

@@ -3,7 +3,6 @@ import { Play, Plus, Trash2 } from 'lucide-react';
 import { useState } from 'react';
 import { rangeOf, sendAs, SENDS } from '@tawny-signal/core/mapping/sends';
 import { sendTitle } from '@tawny-signal/core/mapping/words';
-import type { Protocol } from '@tawny-signal/core/show/line';
 import { MOST_SENDS, type Send, type SendKind } from '@tawny-signal/core/show/send';
 import type { Hear } from '@tawny-signal/core/show/hear';
 import type { Mapping } from '@tawny-signal/core/show/mapping';
@@ -17,12 +16,10 @@ import { orThrow } from '../ui/or-throw';
 import { TypedField } from '../ui/typed-field';
 import type { PartProps } from './part-props';
 import { SendFields } from './send-fields';
+import { kindsOf } from './send-kinds';
 
 /** What stands for the show itself among the lines. */
 const SHOW = 'show';
-
-const kindsOf = (protocol: Protocol | null): SendKind[] =>
-  (Object.keys(SENDS) as SendKind[]).filter((kind) => SENDS[kind].protocol === protocol);
 
 /** What sounds until it is released needs a release to be heard, where one can be. */
 const HELD_INSTEAD: Partial<Record<Hear['message'], Hear['message']>> = {

@@ -8,7 +8,7 @@ import type { Passing } from '../live/traffic-log';
 import { useShow } from '../show/show';
 import {
   clockWords,
-  isAnswer,
+  isShownElsewhere,
   lastEvents,
   lineName,
   senderName,
@@ -20,7 +20,7 @@ import { Account } from './account';
 export function LastEvent() {
   const show = useShow();
   const traffic = useLiveValue('traffic', (store) => store.traffic(), 120);
-  const events = lastEvents(traffic, 2, (record) => isAnswer(show, record));
+  const events = lastEvents(traffic, 2, (record) => isShownElsewhere(show, record));
   // What was asked about stays while other things happen.
   const [asked, setAsked] = useState<Passing | null>(null);
   return (

@@ -7,6 +7,8 @@ export interface Place {
 export const PLACES: Place[] = [
   { path: '/lines', words: 'Lines' },
   { path: '/mappings', words: 'Mappings' },
+  { path: '/order', words: 'Running order' },
   { path: '/traffic', words: 'Traffic' },
   { path: '/stand-ins', words: 'Stand-ins' },
+  { path: '/prompt', words: 'Prompt desk' },
 ];

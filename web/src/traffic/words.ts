@@ -1,5 +1,6 @@
 /** Traffic decoded in words. */
 import { decodeSignals } from '@tawny-signal/core/bytes';
+import { momentName } from '@tawny-signal/core/cues/words';
 import { CARRIES } from '@tawny-signal/core/show/line';
 import { mappingName } from '@tawny-signal/core/mapping/words';
 import type { Signal } from '@tawny-signal/core/signal';
@@ -29,6 +30,8 @@ export function senderName(show: Show, id: string | null): string | null {
   if (id === null) return null;
   const mapping = show.mappings.find((candidate) => candidate.id === id);
   if (mapping) return mappingName(mapping);
+  const moment = show.moments.find((candidate) => candidate.id === id);
+  if (moment) return `moment ${momentName(moment)}`;
   const route = show.routes.find((candidate) => candidate.id === id);
   return route ? `route from ${lineName(show, route.fromId ?? '')}` : null;
 }
@@ -82,9 +85,10 @@ const isRelease = ({ bytes }: Passing): boolean => {
  * The last events, the newest first. What was sent without anything heard (Panic, a try) stands for itself.
  * A release that nothing waited for is no news: it would hide the press before it.
  */
-/** Whether a lamp or motor was told something: the answer of a mapping, to the line of its control. */
-export function isAnswer(show: Show, record: Passing): boolean {
+/** Whether a moment sent it, which the running order shows; or a lamp or motor was told something, to the line of its control. */
+export function isShownElsewhere(show: Show, record: Passing): boolean {
   if (record.direction === 'in' || record.senderId === null) return false;
+  if (show.moments.some(({ id }) => id === record.senderId)) return true;
   const mapping = show.mappings.find(({ id }) => id === record.senderId);
   return (
     mapping?.answer?.lineId === record.lineId && mapping.sends.every(({ lineId }) => lineId !== record.lineId)

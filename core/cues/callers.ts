@@ -1,0 +1,39 @@
+/** What calls a moment besides Go: controls, as mappings that send a call. Any force calls; a release never does. */
+import { newMapping } from '../mapping/defaults.js';
+import { highOf } from '../mapping/hear.js';
+import type { Hear } from '../show/hear.js';
+import type { Mapping } from '../show/mapping.js';
+import type { Moment } from '../show/moment.js';
+import { makeSend } from '../show/send.js';
+import { makeShape } from '../show/shape.js';
+import { ALWAYS, type When } from '../show/when.js';
+
+/** What moves calls once, as it passes the middle upwards; what is pressed calls each time. */
+const MOVES: Hear['message'][] = [
+  'control',
+  'control14',
+  'parameter',
+  'bend',
+  'slot',
+  'pressure',
+  'notePressure',
+];
+
+const whenOf = (hear: Hear): When =>
+  MOVES.includes(hear.message)
+    ? { ...ALWAYS, crossing: { way: 'rises', at: Math.ceil(highOf(hear.message) / 2), back: 1 } }
+    : ALWAYS;
+
+/** Callers of the same moment have ids of their own, which no row has. */
+export function callersOf({ id, callers }: Moment): Mapping[] {
+  return callers.map((heard, at) => {
+    // A release never calls: what is held is pressed.
+    const hear: Hear = heard.message === 'held' ? { ...heard, message: 'pressed' } : heard;
+    return {
+      ...newMapping(`call ${id} ${at}`, hear, null),
+      when: whenOf(hear),
+      shape: makeShape({ from: 'value', in: [0, highOf(hear.message)], out: [0, 1], curve: 'straight' }),
+      sends: [makeSend({ kind: 'call', lineId: null, momentId: id })],
+    };
+  });
+}

@@ -1,0 +1,318 @@
+/** The running order in the engine's own time. */
+import { describe, expect, test } from '@jest/globals';
+import fc from 'fast-check';
+import { LINES, PADS, press, release, said, show, until } from '../engine.test-helper.js';
+import { createEngine, type Engine } from '../engine.js';
+import { makeMoment, makeMomentSend, type Moment, type MomentSend } from '../show/moment.js';
+import { makeSend } from '../show/send.js';
+import type { Outs } from '../engine.js';
+
+const levels = (slots: [number, number], level: number, fadeMs = 0, more: object = {}): MomentSend =>
+  makeMomentSend({ kind: 'levels', lineId: 'rig', levels: [{ slots, level }], fadeMs, ...more });
+const density = (value: number, fadeMs = 0): MomentSend =>
+  makeMomentSend({
+    kind: 'send',
+    send: makeSend({
+      kind: 'osc',
+      lineId: 'water',
+      address: '/fog/density',
+      args: [{ type: 'f', value: 'shaped' }],
+    }),
+    value,
+    fadeMs,
+  });
+const beam = (value: number, lengthMs: number | null = null, delayMs = 0): MomentSend =>
+  makeMomentSend({
+    kind: 'send',
+    send: makeSend({ kind: 'note', lineId: 'laser', channel: 5, number: 28, lengthMs, delayMs }),
+    value,
+  });
+const key = makeMomentSend({
+  kind: 'send',
+  send: makeSend({ kind: 'key', lineId: 'stream', code: 'F4' }),
+  value: 1,
+});
+const moment = (cue: string, sends: MomentSend[], more: Partial<Moment> = {}): Moment =>
+  makeMoment({ id: `m${cue}`, cue, name: `Moment ${cue}`, sends, ...more });
+
+function running(moments: Moment[], guardMs = 0): Engine {
+  const engine = createEngine();
+  engine.load(
+    show([], (made) => {
+      made.moments = moments;
+      made.settings.guardMs = guardMs;
+    }),
+    LINES,
+    0,
+  );
+  return engine;
+}
+const go = (engine: Engine, now: number): string[] => said(engine.order({ do: 'go' }, now));
+
+describe('Go', () => {
+  test('sends to every line at once, and the next one stands by', () => {
+    const engine = running([
+      moment('1', [levels([1, 2], 128), density(0.5), beam(127), key]),
+      moment('2', []),
+    ]);
+    expect(engine.orderState().standingBy).toBe('m1');
+    expect(go(engine, 100)).toEqual([
+      'slot 1 = 128 (50 %)',
+      'slot 2 = 128 (50 %)',
+      '/fog/density 0.5',
+      'note 28 (E1) ch 6 pressed, force 127',
+      'key F4 down',
+      'key F4 up',
+    ]);
+    expect(engine.orderState()).toMatchObject({
+      standingBy: 'm2',
+      called: { id: 'm1', at: 100 },
+      running: [{ id: 'm1', soundsOn: true }],
+    });
+  });
+
+  test('is not heeded twice within the guard time, nor when nothing stands by', () => {
+    const engine = running([moment('1', [key]), moment('2', [key])], 300);
+    expect(go(engine, 0)).toHaveLength(2);
+    expect(go(engine, 299)).toEqual([]);
+    expect(go(engine, 300)).toHaveLength(2);
+    expect(go(engine, 1000)).toEqual([]);
+    expect(engine.orderState().standingBy).toBeNull();
+  });
+
+  test('passes over what is parked', () => {
+    const engine = running([moment('1', []), moment('2', [key], { parked: true }), moment('3', [])]);
+    go(engine, 0);
+    expect(engine.orderState().standingBy).toBe('m3');
+  });
+});
+
+describe('what a moment sends', () => {
+  test('fades from where it is, is half way at half the time, and ends', () => {
+    const engine = running([
+      moment('1', [levels([5, 5], 200, 4000), density(0.2)]),
+      moment('2', [density(0.6, 2000)]),
+    ]);
+    go(engine, 0);
+    expect(until(engine, 2000).at(-1)).toBe('2000: slot 5 = 100 (39 %)');
+    go(engine, 2000);
+    const half = until(engine, 3000).filter((line) => line.includes('density'));
+    expect(Number(half.at(-1)!.split(' ').at(-1))).toBeCloseTo(0.4, 5);
+    const all = until(engine, 20_000);
+    expect(all.findLast((line) => line.includes('slot'))).toBe('4000: slot 5 = 200 (78 %)');
+    expect(all.findLast((line) => line.includes('density'))).toBe('4000: /fog/density 0.6');
+    expect(engine.orderState().running).toEqual([]);
+    expect(engine.wakeAt()).toBe(Infinity);
+  });
+
+  test('leaves later where it has a delay, and a note with a length is released', () => {
+    const engine = running([moment('1', [beam(90, 500, 1000)])]);
+    expect(go(engine, 0)).toEqual([]);
+    expect(until(engine, 5000)).toEqual([
+      '1000: note 28 (E1) ch 6 pressed, force 90',
+      '1500: note 28 (E1) ch 6 released',
+    ]);
+    expect(engine.orderState().running).toEqual([]);
+  });
+
+  test('a later moment takes a fade over from where it is, and ends a note that an earlier one left', () => {
+    const engine = running([
+      moment('1', [levels([5, 5], 200, 4000), beam(127)]),
+      moment('2', [levels([5, 5], 0, 1000), beam(0)]),
+    ]);
+    go(engine, 0);
+    until(engine, 2000);
+    expect(go(engine, 2000)).toEqual(['note 28 (E1) ch 6 released']);
+    expect(until(engine, 2500).at(-1)).toBe('2500: slot 5 = 50 (20 %)');
+    expect(until(engine, 20_000).at(-1)).toBe('3000: slot 5 = 0 (0 %)');
+    expect(engine.orderState().running).toEqual([]);
+  });
+});
+
+describe('follows', () => {
+  const of = (after: 'start' | 'end'): Moment[] => [
+    moment('1', [levels([1, 1], 255, 3000)]),
+    moment('2', [key], { follow: { after, ms: 500 } }),
+    moment('3', []),
+  ];
+  test.each([
+    ['start', 500],
+    ['end', 3500],
+  ] as const)('after the %s of the one before', (after, at) => {
+    const engine = running(of(after));
+    go(engine, 0);
+    expect(engine.orderState()).toMatchObject({ standingBy: 'm2', following: [{ id: 'm2', at }] });
+    expect(until(engine, 20_000).filter((line) => line.includes('key'))).toEqual([
+      `${at}: key F4 down`,
+      `${at}: key F4 up`,
+    ]);
+    expect(engine.orderState().standingBy).toBe('m3');
+  });
+
+  test('is called by hand before its time, once', () => {
+    const engine = running(of('start'));
+    go(engine, 0);
+    expect(go(engine, 200)).toEqual(['key F4 down', 'key F4 up']);
+    expect(until(engine, 20_000).filter((line) => line.includes('key'))).toEqual([]);
+  });
+});
+
+describe('holding', () => {
+  test('stands still, and goes on from there', () => {
+    const engine = running([moment('1', [levels([5, 5], 200, 2000), beam(90, 2000)])]);
+    go(engine, 0);
+    until(engine, 1000);
+    engine.order({ do: 'hold' }, 1000);
+    expect(engine.wakeAt()).toBe(Infinity);
+    expect(engine.orderState().heldAt).toBe(1000);
+    engine.order({ do: 'resume' }, 6000);
+    expect(engine.orderState()).toMatchObject({ heldAt: null, running: [{ since: 5000, endsAt: 7000 }] });
+    const rest = until(engine, 20_000);
+    expect(rest.at(-1)).toMatch(/^7000: (slot 5 = 200|note 28)/);
+    expect(rest).toContain('7000: note 28 (E1) ch 6 released');
+  });
+});
+
+describe('stopping', () => {
+  const engineOf = (): Engine =>
+    running([moment('1', [levels([5, 5], 200, 2000), beam(127)]), moment('2', [levels([6, 6], 200, 2000)])]);
+  test('one ends what it does, and the others go on', () => {
+    const engine = engineOf();
+    go(engine, 0);
+    go(engine, 100);
+    expect(said(engine.order({ do: 'stop', id: 'm1' }, 200))).toEqual(['note 28 (E1) ch 6 released']);
+    const rest = until(engine, 20_000);
+    expect(rest.some((line) => line.includes('slot 5'))).toBe(false);
+    expect(rest.at(-1)).toContain('slot 6 = 200');
+  });
+
+  test('all, Panic and safe leave nothing that sounds or comes', () => {
+    for (const stop of [
+      (engine: Engine): Outs => engine.order({ do: 'stopAll' }, 300),
+      (engine: Engine): Outs => engine.panic(300),
+      (engine: Engine): Outs => engine.setArmed(false, 300),
+    ]) {
+      const engine = engineOf();
+      go(engine, 0);
+      go(engine, 100);
+      until(engine, 250);
+      expect(said(stop(engine))).toEqual(['note 28 (E1) ch 6 released']);
+      expect(until(engine, 20_000)).toEqual([]);
+      expect(engine.orderState().running).toEqual([]);
+    }
+  });
+});
+
+describe('what stands by', () => {
+  const three = [
+    moment('1', [density(0.2)]),
+    moment('2', [levels([1, 3], 100)]),
+    moment('3', [levels([2, 2], 9)]),
+    moment('4', [key]),
+  ];
+  test('goes back one, and jumps', () => {
+    const engine = running(three);
+    go(engine, 0);
+    go(engine, 1);
+    engine.order({ do: 'back' }, 2);
+    expect(engine.orderState().standingBy).toBe('m2');
+    engine.order({ do: 'standBy', id: 'm4', catchUp: false }, 3);
+    expect(engine.orderState().standingBy).toBe('m4');
+  });
+
+  test('catches up with what every line would have by now', () => {
+    const engine = running(three);
+    expect(said(engine.order({ do: 'standBy', id: 'm4', catchUp: true }, 0))).toEqual([
+      '/fog/density 0.2',
+      'slot 1 = 100 (39 %)',
+      'slot 3 = 100 (39 %)',
+      'slot 2 = 9 (4 %)',
+    ]);
+  });
+
+  test('stays through an edit, and after a restart', () => {
+    const engine = running(three);
+    go(engine, 0);
+    engine.loadMoments(three.toSpliced(0, 1), 0, 1);
+    expect(engine.orderState().standingBy).toBe('m2');
+    const again = running(three);
+    again.restoreOrder('m3');
+    expect(again.orderState().standingBy).toBe('m3');
+  });
+
+  test('is left alone by a try', () => {
+    const engine = running(three);
+    engine.order({ do: 'try', id: 'm2' }, 0);
+    expect(engine.orderState().standingBy).toBe('m1');
+    expect(said(engine.order({ do: 'trySend', send: density(0.9) }, 1))).toEqual(['/fog/density 0.9']);
+    expect(engine.orderState().running).toEqual([]);
+  });
+});
+
+describe('callers', () => {
+  test('a pad calls at any force; its release never does, nor a press with velocity 0', () => {
+    const called = moment('2', [key], {
+      callers: [{ message: 'held', lineId: 'pads', channels: [9, 9], numbers: [51, 51], values: 'any' }],
+    });
+    const engine = running([moment('1', []), called]);
+    expect(said(engine.step(PADS, press(51, 3), 0))).toEqual(['key F4 down', 'key F4 up']);
+    expect(said(engine.step(PADS, release(51), 1))).toEqual([]);
+    expect(engine.orderState().standingBy).toBeNull();
+    engine.loadMoments([moment('1', []), { ...called, callers: [] }], 0, 2);
+    expect(said(engine.step(PADS, press(51), 3))).toEqual([]);
+  });
+});
+
+/** What the lines have: levels by slot, and the last value of an address. */
+function statesOf(engine: Engine, act: (take: (outs: Outs) => void) => void): Record<string, unknown> {
+  const state: Record<string, unknown> = {};
+  act((outs) => {
+    for (let at = 0; at < outs.count; at++) {
+      const signal = outs.signal[at]!;
+      if (signal.kind === 'slot') state[`slot ${signal.slot}`] = signal.level;
+      if (signal.kind === 'osc') state[signal.address] = (signal.args[0] as { value: number }).value;
+    }
+  });
+  void engine;
+  return state;
+}
+
+const anySend = fc.oneof(
+  fc
+    .record({
+      from: fc.integer({ min: 1, max: 6 }),
+      width: fc.nat(3),
+      level: fc.nat(255),
+      fadeMs: fc.constantFrom(0, 500),
+      delayMs: fc.constantFrom(0, 200),
+    })
+    .map(({ from, width, level, fadeMs, delayMs }) =>
+      levels([from, from + width], level, fadeMs, { delayMs }),
+    ),
+  fc
+    .record({ value: fc.integer({ min: 0, max: 10 }), fadeMs: fc.constantFrom(0, 700) })
+    .map(({ value, fadeMs }) => density(value / 10, fadeMs)),
+  fc.nat(127).map((force) => beam(force, 100)),
+);
+
+test('catching up gives every line what playing all the rows above would have, for every show and place', () => {
+  fc.assert(
+    fc.property(fc.array(fc.array(anySend, { maxLength: 4 }), { minLength: 1, maxLength: 5 }), (rows) => {
+      const moments = [...rows.map((sends, at) => moment(String(at + 1), sends)), moment('99', [])];
+      const played = running(moments);
+      const playedState = statesOf(played, (take) => {
+        let now = 0;
+        for (let row = 0; row < rows.length; row++) {
+          take(played.order({ do: 'go' }, now));
+          now += 5000;
+          while (played.wakeAt() <= now) take(played.wake(played.wakeAt()));
+        }
+      });
+      const jumped = running(moments);
+      const jumpedState = statesOf(jumped, (take) =>
+        take(jumped.order({ do: 'standBy', id: 'm99', catchUp: true }, 0)),
+      );
+      expect(jumpedState).toEqual(playedState);
+    }),
+  );
+});

@@ -1,0 +1,218 @@
+/** The running order and the prompt desk: the demo's moments run, and what dies meanwhile. */
+import { afterAll, describe, expect, test } from '@jest/globals';
+import { By, Key } from 'selenium-webdriver';
+import { until } from '../scripts/test-stage.js';
+import { openBrowser, type Browser } from './browser.js';
+import { openPage, type Page } from './page.js';
+import { setup } from './setup.js';
+
+const on = setup();
+
+const text = async (css: string): Promise<string> =>
+  (await on.driver.findElements(By.css(css)))[0]?.getText() ?? Promise.resolve('');
+const standingBy = (): Promise<string> => text('section[aria-label="Standing by"]');
+const shown = async (css: string): Promise<boolean> => (await on.driver.findElements(By.css(css))).length > 0;
+const seen = async <T>(path: string): Promise<T> =>
+  (await (await fetch(`${on.stage.address}api/${path}`)).json()) as T;
+const order = async (act: object): Promise<void> => {
+  await fetch(`${on.stage.address}api/desk/order`, {
+    method: 'POST',
+    headers: { 'Content-Type': 'application/json' },
+    body: JSON.stringify(act),
+  });
+};
+/** Goes without the guard time in the way. */
+const go = async (next: string): Promise<void> => {
+  await until(async () => {
+    await on.page.press('Go');
+    return (await standingBy()).includes(next);
+  }, `${next} stands by`);
+};
+
+describe('the demo’s moments, from the prompt desk', () => {
+  test('the first ones fade the lantern rig and the water screen', async () => {
+    await on.standIns();
+    await on.page.press('Prompt desk');
+    await until(async () => (await standingBy()).includes('House to half'), 'the first stands by');
+    expect(await standingBy()).toContain('When the quay is quiet.');
+    await on.page.press('Go');
+    await until(async () => (await standingBy()).includes('Slack water'), 'the next stands by');
+    await on.page.sees('1 · House to half');
+    await on.page.press('Stand-ins');
+    await on.page.press('Lantern rig');
+    await until(async () => (await text('main')).includes('12 128'), 'the deck is at half');
+    await on.page.press('Water screen');
+    await on.arrives('/tide/height', String(Math.fround(0.2)));
+  });
+
+  test('the bell player gets its show control, the laser its note and its release, the stream its key', async () => {
+    await on.page.press('Prompt desk');
+    await go('Fog bank');
+    await go('Storm glass breaks');
+    await go('Blackout');
+    await on.page.sees('4.5 · Blackout follows');
+    await on.page.press('Stand-ins');
+    await on.page.press('Fog laser');
+    await until(() => shown('section [data-beam="27"]'), 'the beam of the fog bank stands');
+    await until(async () => !(await shown('section [data-beam="28"]')), 'the beam of the storm was released');
+    await on.page.press('Bell player');
+    await until(
+      async () =>
+        (await (await on.driver.findElement(By.css('section [data-bell="4"]'))).getAttribute('data-rung')) !==
+        '',
+      'the fourth bell was rung',
+    );
+    await on.page.press('Quay stream');
+    await on.page.sees('Storm');
+    await on.page.press('Prompt desk');
+    await go('Lamp lit');
+    await on.page.press('Stand-ins');
+    await on.page.press('Fog laser');
+    await until(async () => !(await shown('section [data-beam="27"]')), 'the blackout ended the beam');
+  });
+
+  test('hold stands still, stop all ends what runs, and back one goes back', async () => {
+    await on.page.press('Prompt desk');
+    await on.page.press('Go');
+    await until(async () => (await standingBy()).includes('the last one was called'), 'the last was called');
+    await on.page.press('Hold');
+    await on.page.button('Resume');
+    const left = (): Promise<string> => text('[data-runs="lamp-lit"] .font-mono');
+    const held = await left();
+    await on.driver.sleep(400);
+    expect(await left()).toBe(held);
+    await on.page.press('Resume');
+    await until(async () => (await left()) !== held, 'it goes on');
+    await on.page.press('Stop all');
+    await on.page.sees('Nothing runs.');
+    await on.page.press('Back one');
+    await until(async () => (await standingBy()).includes('Lamp lit'), 'it stands by again');
+  });
+
+  test('a pad calls its moment at any force, and the key of the desk goes', async () => {
+    await order({ do: 'standBy', id: 'house-to-half', catchUp: false });
+    await on.page.go('prompt');
+    await until(async () => (await standingBy()).includes('House to half'), 'jumped');
+    await on.playElsewhere(0x99, 51, 3, 0x89, 51, 0);
+    await until(async () => (await standingBy()).includes('Blackout'), 'the storm was called');
+    await order({ do: 'standBy', id: 'slack-water', catchUp: false });
+    await until(async () => (await standingBy()).includes('Slack water'), 'jumped back');
+    await on.page.keys(Key.ENTER);
+    await until(async () => (await standingBy()).includes('Fog bank'), 'Enter is Go');
+    await order({ do: 'stopAll' });
+  });
+});
+
+describe('a second browser', () => {
+  let other: Browser | undefined;
+  afterAll(() => other?.close());
+
+  test('shows the same desk live', async () => {
+    other = await openBrowser();
+    const { driver } = other;
+    const page: Page = openPage(driver, () => on.stage.address);
+    await page.go('prompt');
+    await page.sees('Fog bank');
+    await on.page.go('prompt');
+    await on.page.press('Go');
+    const heading = async (): Promise<string> =>
+      driver.findElement(By.css('section[aria-label="Standing by"]')).getText();
+    await until(async () => (await heading()).includes('Storm glass breaks'), 'it follows');
+    await order({ do: 'stopAll' });
+  });
+});
+
+describe('what dies', () => {
+  test('the browser, in the middle of a fade: nothing jumps', async () => {
+    await order({ do: 'standBy', id: 'house-to-half', catchUp: false });
+    await on.page.go('prompt');
+    await until(async () => (await standingBy()).includes('House to half'), 'it stands by');
+    await on.page.press('Go');
+    await on.driver.get('about:blank');
+    await on.page.go('stand-ins/lantern-rig');
+    await until(async () => (await text('main')).includes('12 128'), 'the fade went on to its end');
+  });
+
+  test('the server: it comes back standing by where it was', async () => {
+    await order({ do: 'standBy', id: 'storm-glass', catchUp: false });
+    await on.page.go('prompt');
+    await until(async () => (await standingBy()).includes('Storm glass breaks'), 'it stands by');
+    // It is kept a moment after it is so.
+    await until(
+      async () => (await seen<{ standingBy: string }>('desk/order')).standingBy === 'storm-glass',
+      'it is known',
+    );
+    await on.stage.restart();
+    await on.page.go('prompt');
+    await until(async () => (await standingBy()).includes('Storm glass breaks'), 'it stands by as before');
+  });
+
+  test('a line that the next moment needs: the desk says so before Go', async () => {
+    const lines = await seen<{ show: { lines: { id: string; name: string }[] } }>('show');
+    expect(lines.show.lines.some(({ id }) => id === 'fog-laser')).toBe(true);
+    await fetch(`${on.stage.address}api/lines/fog-laser`, {
+      method: 'PATCH',
+      headers: { 'Content-Type': 'application/json' },
+      body: JSON.stringify({ port: 'A laser that is not there' }),
+    });
+    await on.page.go('prompt');
+    await on.page.sees('! Fog laser is');
+  });
+});
+
+describe('the sheet', () => {
+  test('makes a moment, with a cue between its neighbours, and what it sends', async () => {
+    await on.page.go('order');
+    await on.page.open('Slack water');
+    await on.page.press('Add a moment');
+    await until(
+      async () => (await (await on.page.field('Cue')).getAttribute('value')) === '2.5',
+      'a cue between 2 and 3',
+    );
+    await on.page.type('Name', 'Gulls');
+    await on.page.choose('And on', 'Lantern rig');
+    await on.page.type('Levels', '5-6 at 30 %, 40 at full');
+    await on.page.type('Fade', '1.5 s');
+    await on.page.sees('5–6 at 30 %, 40 at full');
+    await on.page.sees('fade 1.5 s');
+  });
+
+  test('says what is wrong in its place, and loses nothing', async () => {
+    await on.page.type('Cue', '3');
+    expect(await on.page.problemAt('Cue')).toBe(
+      'Cue 3 is Fog bank already. Choose another number, such as one between.',
+    );
+    await on.page.type('Cue', 'three');
+    expect(await on.page.problemAt('Cue')).toContain('A cue number is written in digits and points');
+    await on.page.type('Cue', '2.7');
+    await on.page.type('Levels', '5-6 at 300 %');
+    expect(await on.page.problemAt('Levels')).toContain('“300 %” is no level');
+    await on.page.type('Levels', '5 at 128');
+    await on.page.type('Fade', '-1 s');
+    expect(await on.page.problemAt('Fade')).toContain('Write a time like');
+    await on.page.keys(Key.ESCAPE);
+  });
+
+  test('tries one thing and a row without moving what stands by', async () => {
+    await on.page.go('order');
+    await on.page.open('Gulls');
+    await on.page.press('Try 5 at 50 %');
+    await on.page.go('stand-ins/lantern-rig');
+    await until(async () => (await text('main')).includes('5 128'), 'the slot is up');
+    await on.page.go('prompt');
+    await until(
+      async () => (await standingBy()).includes('Storm glass breaks'),
+      'what stands by is as it was',
+    );
+  });
+
+  test('is renumbered, and undone', async () => {
+    await on.page.go('order');
+    await on.page.press('Renumber');
+    const cues = async (): Promise<string[]> =>
+      (await seen<{ show: { moments: { cue: string }[] } }>('show')).show.moments.map(({ cue }) => cue);
+    await until(async () => (await cues()).join() === '1,2,3,4,5,6,7', 'they are numbered anew');
+    await on.page.press('Undo: Renumber the running order');
+    await until(async () => (await cues()).join() === '1,2,2.7,3,4,4.5,5', 'and back');
+  });
+});

@@ -1,0 +1,10 @@
+CREATE TABLE "moments" (
+	"show_id" text NOT NULL,
+	"id" text NOT NULL,
+	"position" double precision NOT NULL,
+	"body" jsonb NOT NULL,
+	CONSTRAINT "moments_show_id_id_pk" PRIMARY KEY("show_id","id")
+);
+--> statement-breakpoint
+ALTER TABLE "shows" ADD COLUMN "standing_by" text;--> statement-breakpoint
+ALTER TABLE "moments" ADD CONSTRAINT "moments_show_id_shows_id_fk" FOREIGN KEY ("show_id") REFERENCES "public"."shows"("id") ON DELETE cascade ON UPDATE no action;

@@ -1,0 +1,8 @@
+/** Which kinds of message a line can be sent. */
+import { SENDS } from '@tawny-signal/core/mapping/sends';
+import type { Protocol } from '@tawny-signal/core/show/line';
+import type { SendKind } from '@tawny-signal/core/show/send';
+
+/** @param protocol what the line carries; null for what is done to the show itself */
+export const kindsOf = (protocol: Protocol | null): SendKind[] =>
+  (Object.keys(SENDS) as SendKind[]).filter((kind) => SENDS[kind].protocol === protocol);

@@ -1,0 +1,56 @@
+/** What stands by, and Go: under the running order, and large on the prompt desk. */
+import { momentName } from '@tawny-signal/core/cues/words';
+import { useOrderAct } from '../show/show';
+import { Button } from '../ui/button';
+import { progressOf, useNow, useOrder } from './use-order';
+
+export function GoBar() {
+  const order = useOrder();
+  const { next, running, moments, heldAt } = order;
+  const act = useOrderAct();
+  const ticking = useNow(running.length > 0 && heldAt === null);
+  const now = heldAt ?? ticking;
+  return (
+    <section
+      aria-label="Standing by"
+      className="mt-2 mb-3 flex items-center gap-5 rounded border border-tawny/50 bg-raised px-4 py-2.5"
+    >
+      <Button
+        look="main"
+        className="h-14 w-30 text-2xl font-bold"
+        disabled={!next}
+        onClick={() => act.mutate({ do: 'go' })}
+      >
+        Go
+      </Button>
+      <div className="min-w-0 flex-1">
+        <p className="text-xs text-ink-2">Standing by</p>
+        <p className="truncate text-lg font-semibold">
+          {next ? momentName(next) : 'Nothing: the last one was called.'}
+        </p>
+      </div>
+      <div className="min-w-0 text-right text-xs text-ink-2">
+        {running.map((one) => {
+          const moment = moments.find(({ id }) => id === one.id);
+          const progress = progressOf(one, now);
+          return (
+            <p key={one.id} className="truncate">
+              {heldAt === null ? 'Running' : 'Held'}: {moment ? momentName(moment) : ''},{' '}
+              <span className="font-mono">
+                {progress ? `${progress.left.toFixed(1)} s left` : 'until it is stopped'}
+              </span>
+            </p>
+          );
+        })}
+        {running.length === 0 && <p>Nothing runs.</p>}
+      </div>
+      <div className="flex gap-1.5">
+        <Button onClick={() => act.mutate({ do: heldAt === null ? 'hold' : 'resume' })}>
+          {heldAt === null ? 'Hold' : 'Resume'}
+        </Button>
+        <Button onClick={() => act.mutate({ do: 'back' })}>Back one</Button>
+        <Button onClick={() => act.mutate({ do: 'stopAll' })}>Stop all</Button>
+      </div>
+    </section>
+  );
+}

@@ -1,0 +1,206 @@
+/** An open moment: how it is called, and each thing that it does. */
+import { Copy, Plus, Trash2, X } from 'lucide-react';
+import { useState } from 'react';
+import { useNavigate } from 'react-router';
+import { sendAs, SENDS } from '@tawny-signal/core/mapping/sends';
+import { hearTitle } from '@tawny-signal/core/mapping/words';
+import type { Show } from '@tawny-signal/core/show';
+import { makeMomentSend, type Moment, type MomentSend } from '@tawny-signal/core/show/moment';
+import { readMs } from '@tawny-signal/core/typed/range';
+import { protocolOf } from '../lines/kinds';
+import { kindsOf } from '../mappings/send-kinds';
+import { useChangeMoment, useCopyMoment, useOrderAct, useRemoveMoment } from '../show/show';
+import { Button, IconButton } from '../ui/button';
+import { Choice } from '../ui/choice';
+import { orThrow } from '../ui/or-throw';
+import { Switch } from '../ui/switch';
+import { TypedField } from '../ui/typed-field';
+import { MomentSendFields } from './moment-send-fields';
+import { useCallerLearn } from './use-caller-learn';
+
+interface MomentDetailProps {
+  moment: Moment;
+  show: Show;
+}
+
+export function MomentDetail({ moment, show }: MomentDetailProps) {
+  const { mutateAsync } = useChangeMoment();
+  const save = (change: Partial<Moment>): Promise<unknown> => mutateAsync({ id: moment.id, change });
+  return (
+    <div className="grid grid-cols-[300px_minmax(0,1fr)] border-t border-rule pl-16 print:hidden">
+      <section aria-label="How it is called" className="border-r border-rule px-3 pt-2 pb-3">
+        <TypedField label="Cue" value={moment.cue} commit={(cue) => save({ cue })} />
+        <TypedField label="Name" value={moment.name} commit={(name) => save({ name })} />
+        <TypedField
+          label="Notes"
+          value={moment.notes}
+          placeholder="for the operator"
+          commit={(notes) => save({ notes })}
+        />
+        <FollowFields moment={moment} save={save} />
+        <Callers moment={moment} save={save} />
+        <RowActions moment={moment} save={save} />
+      </section>
+      <section aria-label="What it does" className="min-w-0 px-3 pt-2 pb-3">
+        <Sends moment={moment} show={show} save={save} />
+      </section>
+    </div>
+  );
+}
+
+interface PartProps {
+  moment: Moment;
+  save: (change: Partial<Moment>) => Promise<unknown>;
+}
+
+function FollowFields({ moment: { follow }, save }: PartProps) {
+  return (
+    <>
+      <Choice
+        label="Called"
+        value={follow?.after ?? 'hand'}
+        options={[
+          { value: 'hand' as const, words: 'By Go' },
+          { value: 'start' as const, words: 'After the start of the one before' },
+          { value: 'end' as const, words: 'After the end of the one before' },
+        ]}
+        choose={(after) => save({ follow: after === 'hand' ? null : { after, ms: follow?.ms ?? 1000 } })}
+      />
+      {follow && (
+        <TypedField
+          label="So long after"
+          value={`${follow.ms / 1000} s`}
+          commit={(text) => save({ follow: { ...follow, ms: orThrow(readMs(text, 3_600_000)) } })}
+        />
+      )}
+    </>
+  );
+}
+
+/** Controls that call it too: learned by touching. */
+function Callers({ moment, save }: PartProps) {
+  const learn = useCallerLearn((hear) => save({ callers: [...moment.callers, hear] }));
+  return (
+    <div className="py-1 pl-24 text-sm">
+      {moment.callers.map((hear, at) => (
+        <p key={at} className="flex items-center gap-1">
+          <span className="text-dusk">{hearTitle(hear)}</span>
+          <IconButton
+            label={`Not called by ${hearTitle(hear)}`}
+            onClick={() => void save({ callers: moment.callers.toSpliced(at, 1) }).catch(() => undefined)}
+          >
+            <X size={14} aria-hidden />
+          </IconButton>
+        </p>
+      ))}
+      <Button
+        look="bare"
+        className="-ml-3"
+        aria-pressed={learn.on}
+        onClick={learn.on ? learn.stop : learn.start}
+      >
+        {learn.on ? 'Touch the control …' : 'Learn a control that calls it'}
+      </Button>
+    </div>
+  );
+}
+
+function RowActions({ moment, save }: PartProps) {
+  const go = useNavigate();
+  const copy = useCopyMoment();
+  const remove = useRemoveMoment();
+  const act = useOrderAct();
+  return (
+    <div className="mt-1 flex flex-wrap items-center gap-1 border-t border-rule pt-2">
+      <Button onClick={() => act.mutate({ do: 'try', id: moment.id })}>Try the row</Button>
+      <Button onClick={() => act.mutate({ do: 'standBy', id: moment.id, catchUp: false })}>
+        Stand by here
+      </Button>
+      <Button
+        title="Every line gets what it would have by now from the rows above; no notes."
+        onClick={() => act.mutate({ do: 'standBy', id: moment.id, catchUp: true })}
+      >
+        Catch up to here
+      </Button>
+      <Switch
+        label="Parked"
+        on={moment.parked}
+        change={(parked) => void save({ parked }).catch(() => undefined)}
+      />
+      <Button
+        look="bare"
+        onClick={() => copy.mutate(moment.id, { onSuccess: (made) => void go(`/order/${made.id}`) })}
+      >
+        <Copy size={15} aria-hidden /> Copy
+      </Button>
+      <Button
+        look="bare"
+        className="text-brick!"
+        onClick={() => remove.mutate(moment.id, { onSuccess: () => void go('/order') })}
+      >
+        <Trash2 size={15} aria-hidden /> Remove
+      </Button>
+    </div>
+  );
+}
+
+/** What stands for the show itself among the lines. */
+const SHOW = 'show';
+
+/** A new thing for a line: levels for lighting, what its protocol sends most for others. */
+function newSend(show: Show, lineId: string): MomentSend {
+  if (lineId === SHOW) return makeMomentSend({ kind: 'send', send: sendAs('bank', null), value: 1 });
+  const protocol = protocolOf(show.lines.find((line) => line.id === lineId)) ?? 'osc';
+  if (protocol === 'dmx')
+    return makeMomentSend({ kind: 'levels', lineId, fadeMs: 2000, levels: [{ slots: [1, 1], level: 255 }] });
+  const kind = kindsOf(protocol)[0]!;
+  return makeMomentSend({ kind: 'send', send: sendAs(kind, lineId), value: SENDS[kind].out[1] });
+}
+
+function Sends({ moment, show, save }: PartProps & { show: Show }) {
+  const [chosen, choose] = useState<number | null>(null);
+  const put = (sends: MomentSend[]): Promise<unknown> => save({ sends });
+  return (
+    <>
+      {moment.sends.length === 0 && (
+        <p className="py-1 text-sm text-ink-2">It does nothing yet. Choose a line it sends to.</p>
+      )}
+      <ul aria-label="What it does" className="text-sm">
+        {moment.sends.map((one, at) => (
+          <MomentSendFields
+            key={at}
+            given={one}
+            show={show}
+            open={chosen === at}
+            toggle={() => choose(chosen === at ? null : at)}
+            save={(next) => put(moment.sends.with(at, next))}
+            remove={() => {
+              choose(null);
+              void put(moment.sends.toSpliced(at, 1)).catch(() => undefined);
+            }}
+          />
+        ))}
+      </ul>
+      <div className="max-w-90 pt-2">
+        <Choice
+          label="And on"
+          value={null}
+          placeholder="Choose a line"
+          options={[
+            ...show.lines
+              .filter((line) => line.kind !== 'keys-browser')
+              .map(({ id, name }) => ({ value: id, words: name })),
+            { value: SHOW, words: 'This show: banks, tempo, Panic' },
+          ]}
+          choose={async (lineId) => {
+            await put([...moment.sends, newSend(show, lineId)]);
+            choose(moment.sends.length);
+          }}
+        />
+      </div>
+      <p className="pt-1 text-xs text-ink-3">
+        <Plus size={12} aria-hidden className="inline" /> Everything leaves together, unless it has a delay.
+      </p>
+    </>
+  );
+}

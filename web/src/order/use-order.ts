@@ -1,0 +1,41 @@
+/** The running order as it is now, with its moments. */
+import { useEffect, useState } from 'react';
+import type { OrderSeen } from '@tawny-signal/core/live/messages';
+import type { Moment } from '@tawny-signal/core/show/moment';
+import { useLiveValue } from '../live/live';
+import { useShow } from '../show/show';
+
+export interface OrderNow extends OrderSeen {
+  moments: Moment[];
+  /** Null where nothing stands by. */
+  next: Moment | null;
+}
+
+export function useOrder(): OrderNow {
+  const { moments } = useShow();
+  const order = useLiveValue('order', (store) => store.order());
+  return { ...order, moments, next: moments.find(({ id }) => id === order.standingBy) ?? null };
+}
+
+const EVERY_MS = 100;
+
+/** The time, ten times a second while it is wanted. Milliseconds since 1970. */
+export function useNow(wanted: boolean): number {
+  const [now, setNow] = useState(() => performance.timeOrigin + performance.now());
+  useEffect(() => {
+    if (!wanted) return;
+    const timer = setInterval(() => setNow(performance.timeOrigin + performance.now()), EVERY_MS);
+    return () => clearInterval(timer);
+  }, [wanted]);
+  return now;
+}
+
+/** How far a running moment is, 0–1, and the seconds that are left; null for one that only sounds until it is stopped. */
+export function progressOf(
+  { since, endsAt, soundsOn }: OrderSeen['running'][number],
+  now: number,
+): { part: number; left: number } | null {
+  if (soundsOn && now >= endsAt) return null;
+  const part = endsAt > since ? Math.min(1, Math.max(0, (now - since) / (endsAt - since))) : 1;
+  return { part, left: Math.max(0, endsAt - now) / 1000 };
+}
