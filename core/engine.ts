@@ -196,7 +196,8 @@ export function createEngine(seed = 1): Engine {
     const [coarse, fine] = send.signals as SlotSignal[];
     const level = fine ? (coarse!.level << 8) | fine.level : coarse!.level;
     const { line, muted, fadeMs: ms } = send;
-    fades.start({ line, slot: coarse!.slot, fine: !!fine, level, ms, sender: source.id, muted }, now);
+    const levels: [number, number][] = [[coarse!.slot, level]];
+    fades.start({ line, levels, fine: !!fine, ms, sender: source.id, muted }, now);
   }
 
   function clear(): Outs {

@@ -115,6 +115,16 @@ try {
   await page.go('traffic/control/deck-desk/slot-12');
   await driver.sleep(9000);
   await picture('control');
+  await page.go('order');
+  await page.press('Go');
+  await driver.sleep(1500);
+  await page.press('Go');
+  await driver.sleep(2500);
+  await picture('running-order');
+  await page.press('Prompt desk');
+  await page.press('Go');
+  await driver.sleep(2500);
+  await picture('prompt-desk');
   await page.press('Traffic');
   const raw = By.css('[role="switch"][aria-label="Raw bytes"]');
   await (await until(async () => (await driver.findElements(raw))[0], 'the traffic page')).click();

@@ -7,6 +7,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { benchEditing } from '../bench/editing.js';
 import { benchEngineStep } from '../bench/engine-step.js';
+import { benchFades, benchMoment } from '../bench/moments.js';
 import { benchRoundTrip, type Trip } from '../bench/round-trip.js';
 import { benchSheet } from '../bench/sheet.js';
 import { benchStepKinds } from '../bench/step-kinds.js';
@@ -102,6 +103,19 @@ async function sheet(): Promise<void> {
   }
 }
 
+async function moments(): Promise<void> {
+  const { firstMs, lastMs, spreadMs, worstSpreadMs, arrived, sent } = await benchMoment();
+  console.log('(h) a moment with 200 sends, and fades');
+  console.log(
+    `    after Go: the first arrives in ${firstMs.toFixed(2)} ms, the last in ${lastMs.toFixed(2)} ms; first to last ` +
+      `${spreadMs.toFixed(2)} ms by median, ${worstSpreadMs.toFixed(2)} ms at worst; ${arrived} of ${sent} arrived`,
+  );
+  const { universes, slots, share, messages } = benchFades();
+  console.log(
+    `    ${universes} universes, ${slots} slots fading at once: ${(share * 100).toFixed(1)} % of one core in the engine (${messages} levels)`,
+  );
+}
+
 const BENCHES: Record<string, () => void | Promise<void>> = {
   a: engineStep,
   e: stepKinds,
@@ -109,6 +123,7 @@ const BENCHES: Record<string, () => void | Promise<void>> = {
   d: routeTrip,
   f: editing,
   g: sheet,
+  h: moments,
   c: trafficPage,
 };
 

@@ -8,6 +8,7 @@ import type { Show } from '@tawny-signal/core/show';
 import type { Layout } from '@tawny-signal/core/show/layout';
 import type { Line } from '@tawny-signal/core/show/line';
 import type { Mapping } from '@tawny-signal/core/show/mapping';
+import type { Moment } from '@tawny-signal/core/show/moment';
 import { openTestStage, until, type TestStage } from '../scripts/test-stage.js';
 
 let stage: TestStage;
@@ -404,6 +405,55 @@ describe('what signals make of the show', () => {
     expect((await show()).banks.map(({ on }) => on)).toEqual([false, true]);
     await call('POST', 'undo');
     await call('PATCH', 'banks/storm-glass', { on: true });
+  });
+});
+
+describe('moments', () => {
+  const cues = async (): Promise<string[]> => (await show()).moments.map(({ cue }) => cue);
+
+  test('get a cue between their neighbours, are copied, moved and renumbered, and undo brings each back', async () => {
+    const before = (await show()).moments;
+    const { body } = await call<Moment>('POST', 'moments', { after: 'slack-water', name: 'Gulls' });
+    expect(body).toMatchObject({ cue: '2.5', name: 'Gulls', sends: [] });
+    expect((await call<Moment>('POST', 'moments/lamp-lit/copy')).body).toMatchObject({
+      cue: '6',
+      name: 'Lamp lit copy',
+    });
+    await call('POST', `moments/${body.id}/move`, { after: null });
+    expect((await cues())[0]).toBe('2.5');
+    await call('POST', 'moments/renumber');
+    expect(await cues()).toEqual(['1', '2', '3', '4', '5', '6', '7', '8']);
+    for (let i = 0; i < 4; i++) await call('POST', 'undo');
+    expect((await show()).moments).toEqual(before);
+  });
+
+  test.each([
+    [{ cue: '4' }, 'cue: Cue 4 is Storm glass breaks already. Choose another number, such as one between.'],
+    [{ cue: 'four' }, 'cue: A cue number is written in digits and points, like 4, 4.5 or 12.1.3.'],
+    [{ follow: { after: 'start', ms: -1 } }, 'follow.ms: It follows after 0 to 3600 s.'],
+    [
+      { sends: [{ kind: 'levels', lineId: 'lantern-rig', levels: [{ slots: [1, 600], level: 3 }] }] },
+      'sends.0.levels.0.slots.1: Slots are 1 to 512.',
+    ],
+    [
+      {
+        sends: [
+          { kind: 'levels', lineId: 'lantern-rig', fadeMs: -1000, levels: [{ slots: [1, 6], level: 3 }] },
+        ],
+      },
+      'sends.0.fadeMs: A fade is a time from 0 to 3600 s.',
+    ],
+  ])('that are wrong are refused at their field: %j', async (change, said) => {
+    const before = (await show()).moments;
+    const refused = await call('PATCH', 'moments/slack-water', change);
+    expect(refused.status).toBe(422);
+    expect(fields(refused)).toContain(said);
+    expect((await show()).moments).toEqual(before);
+  });
+
+  test('are asked for in a shape that is checked', async () => {
+    expect((await call('POST', 'desk/order', { do: 'jump' })).status).toBe(422);
+    expect((await call('POST', 'desk/order', { do: 'call', id: 'nowhere' })).status).toBe(200);
   });
 });
 

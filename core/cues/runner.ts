@@ -191,16 +191,16 @@ export function createRunner(stage: RunnerStage): Runner {
     const sender = run.plan.moment.id;
     const { fadeMs: ms, curve } = planned;
     if (planned.kind === 'levels') {
-      for (const [slot, level] of planned.levels) {
-        if (ms > 0) fades.start({ line, slot, fine: false, level, ms, curve, sender, muted }, now);
-        else stage.put(line, { kind: 'slot', slot, level }, sender, muted);
-      }
+      if (ms > 0) fades.start({ line, levels: planned.levels, fine: false, ms, curve, sender, muted }, now);
+      else
+        for (const [slot, level] of planned.levels)
+          stage.put(line, { kind: 'slot', slot, level }, sender, muted);
       return;
     }
     planned.compiled.fill(planned.value, UNHEARD);
     const [coarse, fine] = planned.compiled.signals as SlotSignal[];
     const level = fine ? (coarse!.level << 8) | fine.level : coarse!.level;
-    fades.start({ line, slot: coarse!.slot, fine: !!fine, level, ms, curve, sender, muted }, now);
+    fades.start({ line, levels: [[coarse!.slot, level]], fine: !!fine, ms, curve, sender, muted }, now);
   }
 
   function doNow(run: Run, planned: Planned, now: number): void {

@@ -31,9 +31,8 @@ function rig(): Rig {
 }
 const to = (slot: number, level: number, ms: number, more: Partial<FadeTo> = {}): FadeTo => ({
   line: 0,
-  slot,
+  levels: [[slot, level]],
   fine: false,
-  level,
   ms,
   sender: 'm',
   muted: false,

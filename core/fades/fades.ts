@@ -1,20 +1,20 @@
 /**
- * Fades of DMX slots: from the level that a slot has to another in a time. What is sent to the slot meanwhile, by whomever, takes over
- * from where it is. Given the time; reads no clock.
+ * Fades of DMX slots: from the levels that slots have to others in a time. What is sent to a slot meanwhile, by whomever, takes over from where
+ * it is. Given the time; reads no clock. Forty universes may fade at once, so what belongs together is kept in flat lists.
  */
 import type { SlotSignal } from '../signal.js';
 
 export interface FadeTo {
   /** Index of the line. */
   line: number;
-  slot: number;
-  /** The slot and the next one are the coarse and the fine part of one level, 0–65,535. */
+  /** Each slot with where it goes: 0–255, or 0–65,535. */
+  levels: readonly (readonly [slot: number, level: number])[];
+  /** Each slot and the next one are the coarse and the fine part of one level. */
   fine: boolean;
-  level: number;
   ms: number;
   /** From 0–1 to 0–1; straight without one. */
   curve?: (part: number) => number;
-  /** Who sends it: the id of a mapping. */
+  /** Who sends it: the id of a mapping or moment. */
   sender: string;
   muted: boolean;
 }
@@ -27,6 +27,7 @@ export interface Fades {
   levelOf(line: number, slot: number): number;
   /** Ends the fades of a sender where they are. */
   stop(ofSender: (sender: string) => boolean): void;
+  /** Slots that fade. */
   running(): number;
   /** Monotonic ms; Infinity when nothing fades. */
   wakeAt(): number;
@@ -35,83 +36,145 @@ export interface Fades {
 
 /** How often a fade moves on: smoother than the 44 frames a second of DMX. */
 export const FADE_STEP_MS = 20;
-const SLOTS = 1024;
+const SLOTS = 514;
 
-interface Running extends FadeTo {
-  from: number;
+/** Slots that began to fade together. */
+interface Group {
+  line: number;
+  slots: Uint16Array;
+  from: Float64Array;
+  to: Float64Array;
+  /** The whole level that each was at last: only another one is sent. */
+  last: Int32Array;
+  signals: SlotSignal[];
+  /** Of fine levels: those of the second slots. */
+  fineSignals: SlotSignal[] | null;
   since: number;
-  coarse: SlotSignal;
-  fineSlot: SlotSignal | null;
+  ms: number;
+  curve: ((part: number) => number) | undefined;
+  sender: string;
+  muted: boolean;
+}
+
+/** What is known of a line. */
+interface Universe {
+  levels: Uint8Array;
+  /** Which group a slot fades with. */
+  fading: (Group | null)[];
 }
 
 export function createFades(
   put: (line: number, signal: SlotSignal, sender: string, muted: boolean) => void,
 ): Fades {
-  const levels = new Map<number, number>();
-  const fades = new Map<number, Running>();
+  const universes: (Universe | undefined)[] = [];
+  let groups: Group[] = [];
   let next = Infinity;
   let own = false;
-  const keyOf = (line: number, slot: number): number => line * SLOTS + slot;
 
-  function send(fade: Running, level: number): void {
-    const whole = Math.round(level);
-    own = true;
-    fade.coarse.level = fade.fineSlot ? whole >> 8 : whole;
-    put(fade.line, fade.coarse, fade.sender, fade.muted);
-    if (fade.fineSlot) {
-      fade.fineSlot.level = whole & 0xff;
-      put(fade.line, fade.fineSlot, fade.sender, fade.muted);
+  const universeOf = (line: number): Universe =>
+    (universes[line] ??= {
+      levels: new Uint8Array(SLOTS),
+      fading: new Array<Group | null>(SLOTS).fill(null),
+    });
+
+  function send(group: Group, at: number, whole: number): void {
+    const signal = group.signals[at]!;
+    signal.level = group.fineSignals ? whole >> 8 : whole;
+    put(group.line, signal, group.sender, group.muted);
+    if (!group.fineSignals) return;
+    const fine = group.fineSignals[at]!;
+    fine.level = whole & 0xff;
+    put(group.line, fine, group.sender, group.muted);
+  }
+
+  /** Moves all slots of a group that still fade with it. @returns whether there are any left */
+  function move(group: Group, now: number): boolean {
+    const { fading } = universeOf(group.line);
+    const { slots, from, to, last } = group;
+    const part = group.ms === 0 ? 1 : Math.min(1, (now - group.since) / group.ms);
+    const bent = part === 1 || !group.curve ? part : group.curve(part);
+    let left = false;
+    for (let at = 0; at < slots.length; at++) {
+      const slot = slots[at]!;
+      if (fading[slot] !== group) continue;
+      const whole = Math.round(from[at]! + (to[at]! - from[at]!) * bent);
+      if (part === 1) fading[slot] = null;
+      else left = true;
+      // The end is said in any case: the slot may never have been sent anything.
+      if (whole === last[at] && part < 1) continue;
+      last[at] = whole;
+      send(group, at, whole);
     }
-    own = false;
+    return left;
   }
 
-  function levelNow(line: number, slot: number, fine: boolean): number {
-    const level = levels.get(keyOf(line, slot)) ?? 0;
-    return fine ? (level << 8) | (levels.get(keyOf(line, slot + 1)) ?? 0) : level;
-  }
+  const hasEnded = (group: Group): boolean => {
+    const { fading } = universeOf(group.line);
+    return !group.slots.some((slot) => fading[slot] === group);
+  };
 
   return {
     sent(line, { slot, level }) {
-      const key = keyOf(line, slot);
-      levels.set(key, level);
-      if (own || fades.size === 0) return;
-      fades.delete(key);
-      if (fades.get(key - 1)?.fineSlot) fades.delete(key - 1);
+      if (line < 0) return;
+      const { levels, fading } = universeOf(line);
+      levels[slot] = level;
+      if (own) return;
+      fading[slot] = null;
+      // The fine part of a level that is two slots wide.
+      if (slot > 1 && fading[slot - 1]?.fineSignals) fading[slot - 1] = null;
     },
-    start(wish, now) {
-      const { line, slot } = wish;
-      const fine = wish.fine && slot < 512;
-      const key = keyOf(line, slot);
-      const from = levelNow(line, slot, fine);
-      fades.delete(key);
-      fades.set(key, {
-        ...wish,
-        fine,
-        from,
+    start({ line, levels: wished, fine: wide, ms, curve, sender, muted }, now) {
+      if (line < 0) return;
+      const { levels, fading } = universeOf(line);
+      const fine = wide && wished.every(([slot]) => slot < 512);
+      const from = wished.map(([slot]) => (fine ? (levels[slot]! << 8) | levels[slot + 1]! : levels[slot]!));
+      const signal = (slot: number): SlotSignal => ({ kind: 'slot', slot, level: 0 });
+      const group: Group = {
+        line,
+        slots: Uint16Array.from(wished, ([slot]) => slot),
+        from: Float64Array.from(from),
+        to: Float64Array.from(wished, ([, level]) => level),
+        last: Int32Array.from(from),
+        signals: wished.map(([slot]) => signal(slot)),
+        fineSignals: fine ? wished.map(([slot]) => signal(slot + 1)) : null,
         since: now,
-        coarse: { kind: 'slot', slot, level: 0 },
-        fineSlot: fine ? { kind: 'slot', slot: slot + 1, level: 0 } : null,
-      });
-      next = Math.min(next, now + Math.min(FADE_STEP_MS, wish.ms));
+        ms,
+        curve,
+        sender,
+        muted,
+      };
+      for (const [slot] of wished) fading[slot] = group;
+      groups = [...groups.filter((one) => !hasEnded(one)), group];
+      next = Math.min(next, now + Math.min(FADE_STEP_MS, ms));
     },
-    levelOf: (line, slot) => levels.get(keyOf(line, slot)) ?? 0,
+    levelOf: (line, slot) => universes[line]?.levels[slot] ?? 0,
     stop(ofSender) {
-      for (const [key, fade] of fades) if (ofSender(fade.sender)) fades.delete(key);
-      if (fades.size === 0) next = Infinity;
+      groups = groups.filter((group) => {
+        if (!ofSender(group.sender)) return true;
+        const { fading } = universeOf(group.line);
+        for (const slot of group.slots) if (fading[slot] === group) fading[slot] = null;
+        return false;
+      });
+      if (groups.length === 0) next = Infinity;
     },
-    running: () => fades.size,
+    running: () => {
+      let count = 0;
+      for (const group of groups)
+        for (const slot of group.slots) if (universeOf(group.line).fading[slot] === group) count++;
+      return count;
+    },
     wakeAt: () => next,
     wake(now) {
       if (now < next) return;
       let end = Infinity;
-      for (const [key, fade] of fades) {
-        const part = fade.ms === 0 ? 1 : Math.min(1, (now - fade.since) / fade.ms);
-        if (part === 1) fades.delete(key);
-        else end = Math.min(end, fade.since + fade.ms);
-        const bent = part === 1 || !fade.curve ? part : fade.curve(part);
-        send(fade, fade.from + (fade.level - fade.from) * bent);
-      }
-      next = fades.size === 0 ? Infinity : Math.min(now + FADE_STEP_MS, end);
+      own = true;
+      groups = groups.filter((group) => {
+        const left = move(group, now);
+        if (left) end = Math.min(end, group.since + group.ms);
+        return left;
+      });
+      own = false;
+      next = groups.length === 0 ? Infinity : Math.min(now + FADE_STEP_MS, end);
     },
   };
 }

@@ -6,7 +6,7 @@ import type { Moment, MomentSend } from '@tawny-signal/core/show/moment';
 import { useLineView } from '../lines/line-view';
 import { useInView } from '../ui/use-in-view';
 import { MomentDetail } from './moment-detail';
-import type { Column } from './order-page';
+import type { Column } from './columns';
 import { progressOf } from './use-order';
 
 interface MomentRowProps {

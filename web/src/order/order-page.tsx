@@ -2,30 +2,14 @@
 import { ListOrdered, Plus, Printer } from 'lucide-react';
 import { useMemo, useRef } from 'react';
 import { useNavigate, useParams } from 'react-router';
-import { lineOfSend } from '@tawny-signal/core/cues/words';
-import type { Show } from '@tawny-signal/core/show';
 import { useAddMoment, useRenumber, useShow } from '../show/show';
 import { Button } from '../ui/button';
 import { Empty, Page } from '../ui/page';
 import { walkRows } from '../ui/walk-rows';
+import { columnsOf } from './columns';
 import { GoBar } from './go-bar';
 import { MomentRow } from './moment-row';
 import { useNow, useOrder } from './use-order';
-
-/** A column: a line, or null for what is done to the show itself. */
-export interface Column {
-  lineId: string | null;
-  name: string;
-}
-
-/** The lines that some moment sends to, in the order of the lines. */
-function columnsOf({ moments, lines }: Show): Column[] {
-  const used = new Set(moments.flatMap(({ sends }) => sends.map(lineOfSend)));
-  const columns: Column[] = lines
-    .filter(({ id }) => used.has(id))
-    .map(({ id, name }) => ({ lineId: id, name }));
-  return used.has(null) ? [...columns, { lineId: null, name: 'This show' }] : columns;
-}
 
 export function OrderPage() {
   const show = useShow();
