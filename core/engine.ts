@@ -180,7 +180,8 @@ export function createEngine(seed = 1): Engine {
     outs.sender[at] = sender;
     outs.heldBack[at] = !armed || muted;
     outs.lamp[at] = false;
-    if (signal.kind === 'slot') {
+    // What is held back leaves the slot as it is.
+    if (signal.kind === 'slot' && !outs.heldBack[at]) {
       fades.sent(line, signal);
       runner.sent(line, signal);
     }

@@ -2,6 +2,7 @@ import { describe, expect, test } from '@jest/globals';
 import { control, mapping, press, show } from '../engine.test-helper.js';
 import { newRoute } from '../routes/words.js';
 import { ALWAYS } from '../show/when.js';
+import { makeMoment, type Moment } from '../show/moment.js';
 import { makeSend, type Send } from '../show/send.js';
 import type { Hear } from '../show/hear.js';
 import type { Mapping } from '../show/mapping.js';
@@ -109,6 +110,34 @@ describe('is found:', () => {
       'fault, more than a cable carries: laser',
     ]);
     expect(findings([], fivePin, { outBytes: { laser: 3125 } })).toEqual([]);
+  });
+});
+
+describe('of the running order', () => {
+  const pad = {
+    message: 'pressed',
+    lineId: 'pads',
+    channels: [9, 9],
+    numbers: [51, 51],
+    values: 'any',
+  } as const;
+  const moment = (cue: string, more: object = {}): Moment =>
+    makeMoment({ id: `m${cue}`, cue, name: '', sends: [], ...more });
+  const rig = { kind: 'levels', lineId: 'rig', levels: [{ slots: [1, 1], level: 255 }] };
+
+  test('a control that calls two moments, and a moment for a line that is not there', () => {
+    const change = (made: Show): void => {
+      made.moments = [
+        moment('1', { callers: [{ ...pad }], sends: [rig] }),
+        moment('2', { callers: [{ ...pad, message: 'held' }], sends: [{ ...rig, lineId: 'gone' }] }),
+        moment('3', { callers: [{ ...pad }], parked: true }),
+      ];
+    };
+    expect(findings([], change)).toEqual([
+      'fault, a line that isn’t there: m2',
+      'warning, a control that calls two moments: m1',
+      'warning, a control that calls two moments: m2',
+    ]);
   });
 });
 

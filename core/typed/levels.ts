@@ -23,7 +23,8 @@ export function readLevels(text: string): Typed<Levels> {
   const levels: Levels = [];
   for (const part of text.split(',').map((one) => one.trim())) {
     if (part === '') continue;
-    const [, slotText, levelText] = /^(.+?)\s*(?:\bat\b|@|=)\s*(.+)$/i.exec(part) ?? [];
+    const [, slotText, levelText] =
+      /^(.+?)\s*(?:\bat\b|@|=)\s*(.+)$/i.exec(part) ?? /^(.+?)\s+(full|off|out)$/i.exec(part) ?? [];
     if (slotText === undefined) return { ok: false, reason: `“${part}”: ${HINT}` };
     const slots = readSlots(slotText);
     if (!slots.ok) return slots;
@@ -44,4 +45,6 @@ export function writeLevel(level: number): string {
 }
 
 export const writeLevels = (levels: Levels): string =>
-  levels.map(({ slots, level }) => `${writeSpan(slots)} at ${writeLevel(level)}`).join(', ');
+  levels
+    .map(({ slots, level }) => `${writeSpan(slots)} ${level === 0 ? 'off' : `at ${writeLevel(level)}`}`)
+    .join(', ');

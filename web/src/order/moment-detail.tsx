@@ -2,6 +2,8 @@
 import { Copy, Plus, Trash2, X } from 'lucide-react';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
+import { sharedCallers } from '@tawny-signal/core/cues/callers';
+import { momentName } from '@tawny-signal/core/cues/words';
 import { sendAs, SENDS } from '@tawny-signal/core/mapping/sends';
 import { hearTitle } from '@tawny-signal/core/mapping/words';
 import type { Show } from '@tawny-signal/core/show';
@@ -38,7 +40,7 @@ export function MomentDetail({ moment, show }: MomentDetailProps) {
           commit={(notes) => save({ notes })}
         />
         <FollowFields moment={moment} save={save} />
-        <Callers moment={moment} save={save} />
+        <Callers moment={moment} show={show} save={save} />
         <RowActions moment={moment} save={save} />
       </section>
       <section aria-label="What it does" className="min-w-0 px-3 pt-2 pb-3">
@@ -78,7 +80,8 @@ function FollowFields({ moment: { follow }, save }: PartProps) {
 }
 
 /** Controls that call it too: learned by touching. */
-function Callers({ moment, save }: PartProps) {
+function Callers({ moment, show, save }: PartProps & { show: Show }) {
+  const also = sharedCallers(show.moments).get(moment.id) ?? [];
   const learn = useCallerLearn((hear) => save({ callers: [...moment.callers, hear] }));
   return (
     <div className="py-1 pl-24 text-sm">
@@ -93,6 +96,7 @@ function Callers({ moment, save }: PartProps) {
           </IconButton>
         </p>
       ))}
+      {also.length > 0 && <p className="text-straw">It calls {also.map(momentName).join(' and ')} too.</p>}
       <Button
         look="bare"
         className="-ml-3"

@@ -100,5 +100,11 @@ function FindingRow({
   );
 }
 
-const addressOf = ({ table, id }: Place): string =>
-  table === 'mappings' ? `/mappings/${id}` : table === 'routes' ? `/lines/routes/${id}` : `/lines/${id}`;
+const PLACES: Record<Place['table'], string> = {
+  mappings: '/mappings',
+  routes: '/lines/routes',
+  lines: '/lines',
+  moments: '/order',
+};
+
+const addressOf = ({ table, id }: Place): string => `${PLACES[table]}/${id}`;

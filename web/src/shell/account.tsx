@@ -5,6 +5,8 @@
 import { Wrench } from 'lucide-react';
 import { useMemo } from 'react';
 import { Link } from 'react-router';
+import { momentOfCaller } from '@tawny-signal/core/cues/callers';
+import { momentName } from '@tawny-signal/core/cues/words';
 import { explain, explainRoutes, type Account as MappingAccount } from '@tawny-signal/core/explain';
 import type { WhyStep } from '@tawny-signal/core/live/messages';
 import { OUTCOMES } from '@tawny-signal/core/mapping/outcome';
@@ -31,6 +33,10 @@ export function Account({ show, heard }: { show: Show; heard: Passing }) {
     return <p>There are no mappings yet. Press Learn in Mappings, then this control.</p>;
   const stepOf = (id: string): WhyStep | undefined => steps?.find(({ mappingId }) => mappingId === id);
   const took = accounts.filter(({ mappingId, missed }) => stepOf(mappingId) ?? missed.length === 0);
+  const calls = (steps ?? []).flatMap(({ mappingId, outcome }) => {
+    const moment = show.moments.find(({ id }) => id === momentOfCaller(mappingId));
+    return moment ? [{ moment, outcome }] : [];
+  });
   const rest = accounts.filter((account) => !took.includes(account)).slice(0, MOST);
   return (
     <>
@@ -38,10 +44,19 @@ export function Account({ show, heard }: { show: Show; heard: Passing }) {
         {clockWords(heard.at)} {lineName(show, heard.lineId)}: {wordsOf(heard, show)}
       </p>
       <p className="pb-2 font-semibold">
-        {took.length > 0 ? 'It was heard by:' : 'No mapping wants it. The nearest:'}
+        {took.length + calls.length > 0 ? 'It was heard by:' : 'No mapping wants it. The nearest:'}
       </p>
       <ul className="space-y-1.5">
-        {(took.length > 0 ? took : rest).map((account) => (
+        {calls.map(({ moment, outcome }) => (
+          <li key={moment.id}>
+            <Link className="text-tawny-2 underline underline-offset-2" to={`/order/${moment.id}`}>
+              Moment {momentName(moment)}
+            </Link>
+            <span className="text-ink-2">: {outcome === 'fired' ? 'it was called' : OUTCOMES[outcome]}.</span>
+            <Sends show={show} heard={heard} sent={sent} mappingId={moment.id} />
+          </li>
+        ))}
+        {(took.length + calls.length > 0 ? took : rest).map((account) => (
           <li key={account.mappingId} className="flex items-start gap-2">
             <span className="flex-1">
               <Link

@@ -1,0 +1,70 @@
+import { describe, expect, test } from '@jest/globals';
+import fc from 'fast-check';
+import { readLevels, writeLevels } from './levels.js';
+import { readTyping, writeTyping } from './typing.js';
+
+describe('levels as people type them', () => {
+  test.each([
+    ['1-12 at 50 %', [{ slots: [1, 12], level: 128 }]],
+    [
+      '101 at full, 40-43 off',
+      [
+        { slots: [101, 101], level: 255 },
+        { slots: [40, 43], level: 0 },
+      ],
+    ],
+    ['5 @ 128', [{ slots: [5, 5], level: 128 }]],
+    ['7 = 10%', [{ slots: [7, 7], level: 26 }]],
+  ])('%s', (text, value) => expect(readLevels(text)).toEqual({ ok: true, value }));
+
+  test.each([
+    ['', 'Write slots and levels'],
+    ['1-12', '“1-12”: Write slots and levels'],
+    ['600 at full', 'A slot is a number from 1 to 512'],
+    ['5 at 300', '“300” is no level'],
+    ['5 at 101 %', '“101 %” is no level'],
+    ['9-3 at full', 'runs backwards'],
+  ])('%s is refused in words', (text, words) => {
+    const read = readLevels(text);
+    expect(!read.ok && read.reason).toContain(words);
+  });
+
+  test('what is written is read as the same', () => {
+    const row = fc
+      .record({ from: fc.integer({ min: 1, max: 400 }), width: fc.nat(100), level: fc.nat(255) })
+      .map(({ from, width, level }) => ({ slots: [from, from + width] as [number, number], level }));
+    fc.assert(
+      fc.property(fc.array(row, { minLength: 1, maxLength: 6 }), (levels) => {
+        expect(readLevels(writeLevels(levels))).toEqual({ ok: true, value: levels });
+      }),
+    );
+  });
+});
+
+describe('keys that are typed one after another', () => {
+  test('with their chords and pauses', () => {
+    expect(readTyping('Left Ctrl+S, 200 ms, Enter, KeyA')).toEqual({
+      ok: true,
+      value: [
+        { codes: ['ControlLeft', 'KeyS'], pauseMs: 200 },
+        { codes: ['Enter'], pauseMs: 50 },
+        { codes: ['KeyA'], pauseMs: 50 },
+      ],
+    });
+  });
+
+  test.each([
+    ['', 'Write keys and pauses'],
+    ['200 ms, A', 'A pause comes after a key'],
+    ['Left Ctrl+Banana', '“Banana” is no key'],
+  ])('“%s” is refused in words', (text, words) => {
+    const read = readTyping(text);
+    expect(!read.ok && read.reason).toContain(words);
+  });
+
+  test('what is written is read as the same', () => {
+    const read = readTyping('Left Ctrl+Left Shift+S, 1 s, F4, 50 ms, Space');
+    if (!read.ok) throw new Error(read.reason);
+    expect(readTyping(writeTyping(read.value))).toEqual(read);
+  });
+});
