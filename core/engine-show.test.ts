@@ -296,6 +296,23 @@ describe('a lamp', () => {
     expect(said(engine.step(PADS, press(36, 90), 1020))).toEqual(['CC 1 ch 1 = 0', dark]);
   });
 
+  test('is lit by a second press soon after the first, though the button says what the lamp was told', () => {
+    const engine = lamps([lamp({ on: 127, off: 0 }, { hear: pad(36), shape: { each: 'toggle' } })]);
+    engine.step(PADS, press(36, 127), 1000);
+    expect(said(engine.step(PADS, press(36, 127), 1090))[0]).toBe('CC 1 ch 1 = 0');
+  });
+
+  test('on a muted line is told once the line is not muted any more', () => {
+    const mappings = [lamp({}, { hear: { ...pad(36, 'held'), lineId: 'score' } })];
+    const muted =
+      (on: boolean) =>
+      (made_: Show): void =>
+        void (made_.lines = made_.lines.map((line) => (line.id === 'pads' ? { ...line, muted: on } : line)));
+    const engine = loaded(mappings, muted(true));
+    expect(said(engine.step(LINES.get('score')!, press(36), 1)).at(-1)).toBe(`[${lit}]`);
+    expect(said(engine.load(show(mappings, muted(false)), LINES, 2))).toContain(lit);
+  });
+
   test('is no note that sounds, and goes nowhere while the show is safe', () => {
     const engine = lamps([lamp({})]);
     const outs = engine.step(PADS, press(36), 1);

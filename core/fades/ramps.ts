@@ -18,7 +18,7 @@ export interface RampTo {
 }
 
 export interface Ramps {
-  /** Begins where the place is known to be; where that is not known it is there at once. */
+  /** Begins where a moment last sent the place; before any did, at 0. */
   start(ramp: RampTo, now: number): void;
   /** A place was sent a value: a ramp to it ends. */
   set(target: string, value: number): void;
@@ -43,9 +43,9 @@ export function createRamps(): Ramps {
 
   return {
     start(ramp, now) {
-      const from = values.get(ramp.target);
+      const from = values.get(ramp.target) ?? 0;
       ramps.delete(ramp.target);
-      if (from === undefined || ramp.ms === 0) {
+      if (ramp.ms === 0) {
         values.set(ramp.target, ramp.to);
         return ramp.apply(ramp.to);
       }

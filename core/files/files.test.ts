@@ -3,6 +3,7 @@ import { describe, expect, test } from '@jest/globals';
 import Papa from 'papaparse';
 import { made, show } from '../engine.test-helper.js';
 import { makeHear } from '../show/hear.js';
+import { makeMoment, makeMomentSend } from '../show/moment.js';
 import { makeSend } from '../show/send.js';
 import { mappingSchema, type Mapping } from '../show/mapping.js';
 import type { Show } from '../show.js';
@@ -81,6 +82,23 @@ describe('a show as JSON', () => {
     expect(read).toMatchObject({
       ok: true,
       value: { mappings: [{ hear: { lineId: null } }, { bankId: null }, {}] },
+    });
+  });
+
+  test('whose moments, routes and layouts name lines that are not there opens without those', () => {
+    const moments = [
+      makeMoment({
+        id: 'm',
+        cue: '1',
+        name: '',
+        sends: [makeMomentSend({ kind: 'levels', lineId: 'gone', levels: [{ slots: [1, 1], level: 1 }] })],
+      }),
+    ];
+    const layouts = [{ id: 'l', name: 'Box', lineId: 'gone', controls: [] }];
+    const read = readShowFile(writeJson({ ...full(), moments, layouts }));
+    expect(read).toMatchObject({
+      ok: true,
+      value: { moments: [{ sends: [{ lineId: null }] }], layouts: [{ lineId: null }] },
     });
   });
 

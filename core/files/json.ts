@@ -86,7 +86,21 @@ function withoutStrays(show: Show): Show {
     lineId !== null && lines.has(lineId) ? lineId : null;
   const bank = (bankId: string | null): string | null =>
     bankId !== null && banks.has(bankId) ? bankId : null;
-  return { ...show, mappings: show.mappings.map((mapping) => relinked(mapping, line, bank)) };
+  return {
+    ...show,
+    mappings: show.mappings.map((mapping) => relinked(mapping, line, bank)),
+    routes: show.routes.map((route) => ({ ...route, fromId: line(route.fromId), toId: line(route.toId) })),
+    layouts: show.layouts.map((layout) => ({ ...layout, lineId: line(layout.lineId) })),
+    moments: show.moments.map((moment) => ({
+      ...moment,
+      callers: moment.callers.map((hear) => ({ ...hear, lineId: line(hear.lineId) })),
+      sends: moment.sends.map((given) =>
+        given.kind === 'levels'
+          ? { ...given, lineId: line(given.lineId) }
+          : { ...given, send: { ...given.send, lineId: line(given.send.lineId) } },
+      ),
+    })),
+  };
 }
 
 /** A mapping with other lines and banks in the place of those it names. */

@@ -12,8 +12,9 @@ import { ownRange } from './compiled.js';
 import { placeOn } from './sends.js';
 import { curveValue, finishValue } from './shape.js';
 
-/** What comes back of what was told is within this time of it. */
-const ECHO_MS = 300;
+/** What comes back of what a lamp was told is within this time of it; nobody presses twice so soon. A motor takes longer. */
+const LAMP_ECHO_MS = 60;
+const MOTOR_ECHO_MS = 300;
 
 interface Told {
   mapping: CompiledMapping;
@@ -178,8 +179,11 @@ export function createAnswers({ put, isBankOn, tempo }: AnswersStage): Answers {
   function tell(one: Told, now: number): void {
     const value = wanted(one, now);
     if (value === null || value === one.last || one.line < 0) return;
-    one.last = value;
-    one.lastAt = now;
+    // What is held back is told once it can be.
+    if (!one.muted) {
+      one.last = value;
+      one.lastAt = now;
+    }
     one.signal.value = value;
     put(one.line, { ...one.signal }, one.mapping.source.id, one.muted);
   }
@@ -246,7 +250,9 @@ export function createAnswers({ put, isBankOn, tempo }: AnswersStage): Answers {
     },
     isEcho(mapping, line, signal, now) {
       const one = withAnswer.size === 0 ? null : of(mapping);
-      if (!one || one.line !== line || now - one.lastAt > ECHO_MS || !('channel' in signal)) return false;
+      if (!one || one.line !== line || !('channel' in signal)) return false;
+      const echoMs = one.answer.shows === 'position' ? MOTOR_ECHO_MS : LAMP_ECHO_MS;
+      if (now - one.lastAt > echoMs) return false;
       const same = signal.channel === one.signal.channel && signal.number === one.signal.number;
       return same && signal.value === one.last && signal.kind === one.signal.kind;
     },
