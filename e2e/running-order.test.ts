@@ -95,6 +95,11 @@ describe('the demo’s moments, from the prompt desk', () => {
     await until(async () => (await standingBy()).includes('House to half'), 'jumped');
     await on.playElsewhere(0x99, 51, 3, 0x89, 51, 0);
     await until(async () => (await standingBy()).includes('Blackout'), 'the storm was called');
+    await until(
+      async () => (await on.page.lastEvent()).includes('note 51'),
+      'the pad is among the last events',
+    );
+    expect(await on.page.lastEvent()).toContain('Lantern rig');
     await order({ do: 'standBy', id: 'slack-water', catchUp: false });
     await until(async () => (await standingBy()).includes('Slack water'), 'jumped back');
     await on.page.keys(Key.ENTER);

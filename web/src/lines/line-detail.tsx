@@ -188,7 +188,7 @@ function TryLine({ line }: { line: Line }) {
           choose={(kind) => save(sendAs(kind, line.id, send))}
         />
       )}
-      <SendFields send={send} show={show} save={save} />
+      <SendFields heard={false} send={send} show={show} save={save} />
       <HoldButton
         className="mt-1 ml-24 text-tawny-2!"
         title="Sends its highest value, at once"

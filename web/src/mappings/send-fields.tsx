@@ -20,16 +20,18 @@ interface SendFieldsProps {
   send: Send;
   show: Show;
   save: SaveSend;
+  /** It is sent for something that is heard: what follows and is held with that can be set. A moment hears nothing. */
+  heard?: boolean;
 }
 
-export function SendFields({ send, show, save }: SendFieldsProps) {
+export function SendFields({ send, show, save, heard = true }: SendFieldsProps) {
   switch (send.kind) {
     case 'osc':
       return <OscFields send={send} save={save} />;
     case 'slot':
-      return <SlotFields send={send} save={save} />;
+      return <SlotFields send={send} save={save} heard={heard} />;
     case 'key':
-      return <KeySendFields send={send} save={save} />;
+      return <KeySendFields send={send} save={save} heard={heard} />;
     case 'typing':
       return (
         <TypedField
@@ -69,7 +71,7 @@ export function SendFields({ send, show, save }: SendFieldsProps) {
     case 'showControl':
       return <ShowControlSend send={send} save={save} />;
     default:
-      return <ChannelFields send={send} show={show} save={save} />;
+      return <ChannelFields send={send} show={show} save={save} heard={heard} />;
   }
 }
 
@@ -108,7 +110,13 @@ const PARTS = [
   { value: 'blue' as const, words: 'Blue of the colour' },
 ];
 
-function SlotFields({ send, save }: { send: SendOf<'slot'>; save: SaveSend }) {
+interface OfHeard<S> {
+  send: S;
+  save: SaveSend;
+  heard: boolean;
+}
+
+function SlotFields({ send, save, heard }: OfHeard<SendOf<'slot'>>) {
   return (
     <>
       <TypedField
@@ -116,7 +124,7 @@ function SlotFields({ send, save }: { send: SendOf<'slot'>; save: SaveSend }) {
         value={String(send.slot)}
         commit={(text) => save({ ...send, slot: orThrow(readWhole(text, 'A slot', 1, 512)) })}
       />
-      <FollowSwitch send={send} save={save} />
+      {heard && <FollowSwitch send={send} save={save} />}
       <Choice
         label="Resolution"
         value={send.fine ? 'fine' : 'coarse'}
@@ -127,18 +135,20 @@ function SlotFields({ send, save }: { send: SendOf<'slot'>; save: SaveSend }) {
         choose={(resolution) => save({ ...send, fine: resolution === 'fine' })}
       />
       <Choice label="Carries" value={send.part} options={PARTS} choose={(part) => save({ ...send, part })} />
-      <TypedField
-        label="Fade"
-        value={send.fadeMs === 0 ? 'none' : `${send.fadeMs} ms`}
-        commit={(text) =>
-          save({ ...send, fadeMs: /^\s*(none|)\s*$/i.test(text) ? 0 : orThrow(readMs(text, 600_000)) })
-        }
-      />
+      {heard && (
+        <TypedField
+          label="Fade"
+          value={send.fadeMs === 0 ? 'none' : `${send.fadeMs} ms`}
+          commit={(text) =>
+            save({ ...send, fadeMs: /^\s*(none|)\s*$/i.test(text) ? 0 : orThrow(readMs(text, 600_000)) })
+          }
+        />
+      )}
     </>
   );
 }
 
-function KeySendFields({ send, save }: { send: SendOf<'key'>; save: SaveSend }) {
+function KeySendFields({ send, save, heard }: OfHeard<SendOf<'key'>>) {
   return (
     <>
       <KeyField label="Key" code={send.code} choose={(code) => save({ ...send, code })} />
@@ -149,19 +159,21 @@ function KeySendFields({ send, save }: { send: SendOf<'key'>; save: SaveSend }) 
         hint={send.with.length > 0 ? 'Down before it, and up after it.' : undefined}
         commit={(text) => save({ ...send, with: text.trim() === '' ? [] : orThrow(readChordOf(text)) })}
       />
-      <Choice
-        label="As it is held"
-        value={send.tap ? 'tap' : send.repeatMs > 0 ? 'repeat' : 'hold'}
-        options={[
-          { value: 'hold' as const, words: 'Down until it is let go' },
-          { value: 'repeat' as const, words: 'Down again and again' },
-          { value: 'tap' as const, words: 'Tapped once' },
-        ]}
-        choose={(way) =>
-          save({ ...send, tap: way === 'tap', repeatMs: way === 'repeat' ? send.repeatMs || 120 : 0 })
-        }
-      />
-      {send.repeatMs > 0 && (
+      {heard && (
+        <Choice
+          label="As it is held"
+          value={send.tap ? 'tap' : send.repeatMs > 0 ? 'repeat' : 'hold'}
+          options={[
+            { value: 'hold' as const, words: 'Down until it is let go' },
+            { value: 'repeat' as const, words: 'Down again and again' },
+            { value: 'tap' as const, words: 'Tapped once' },
+          ]}
+          choose={(way) =>
+            save({ ...send, tap: way === 'tap', repeatMs: way === 'repeat' ? send.repeatMs || 120 : 0 })
+          }
+        />
+      )}
+      {heard && send.repeatMs > 0 && (
         <TypedField
           label="Again every"
           value={`${send.repeatMs} ms`}
@@ -190,7 +202,7 @@ function FollowSwitch({ send, save }: { send: FollowingSend; save: SaveSend }) {
 
 type ChannelSend = SendOf<'note' | 'control' | 'control14' | 'parameter' | 'program' | 'bend'>;
 
-function ChannelFields({ send, show, save }: { send: ChannelSend; show: Show; save: SaveSend }) {
+function ChannelFields({ send, show, save, heard }: OfHeard<ChannelSend> & { show: Show }) {
   return (
     <>
       <TypedField
@@ -198,7 +210,7 @@ function ChannelFields({ send, show, save }: { send: ChannelSend; show: Show; sa
         value={String(send.channel + 1)}
         commit={(text) => save({ ...send, channel: orThrow(readWhole(text, 'A channel', 1, 16)) - 1 })}
       />
-      {send.kind === 'note' && <NoteFields send={send} show={show} save={save} />}
+      {send.kind === 'note' && <NoteFields send={send} show={show} save={save} heard={heard} />}
       {(send.kind === 'control' || send.kind === 'control14') && (
         <TypedField
           label="Controller"
@@ -212,7 +224,7 @@ function ChannelFields({ send, show, save }: { send: ChannelSend; show: Show; sa
           }
         />
       )}
-      {(send.kind === 'note' || send.kind === 'control') && <FollowSwitch send={send} save={save} />}
+      {heard && (send.kind === 'note' || send.kind === 'control') && <FollowSwitch send={send} save={save} />}
       {send.kind === 'parameter' && (
         <>
           <Choice
@@ -232,7 +244,8 @@ function ChannelFields({ send, show, save }: { send: ChannelSend; show: Show; sa
   );
 }
 
-function NoteFields({ send, show, save }: { send: SendOf<'note'>; show: Show; save: SaveSend }) {
+function NoteFields({ send, show, save, heard }: OfHeard<SendOf<'note'>> & { show: Show }) {
+  const unending = heard ? 'as held' : 'until stopped';
   const { middleC } = show.settings;
   return (
     <>
@@ -243,12 +256,16 @@ function NoteFields({ send, show, save }: { send: SendOf<'note'>; show: Show; sa
       />
       <TypedField
         label="Length"
-        value={send.lengthMs === null ? 'as held' : `${send.lengthMs} ms`}
-        hint={send.lengthMs === null ? undefined : 'Released after that, whatever the control does.'}
+        value={send.lengthMs === null ? unending : `${send.lengthMs} ms`}
+        hint={
+          send.lengthMs === null || !heard ? undefined : 'Released after that, whatever the control does.'
+        }
         commit={(text) =>
           save({
             ...send,
-            lengthMs: /^\s*(as held|held|)\s*$/i.test(text) ? null : orThrow(readMs(text, 600_000)),
+            lengthMs: /^\s*(as held|held|until stopped|)\s*$/i.test(text)
+              ? null
+              : orThrow(readMs(text, 600_000)),
           })
         }
       />

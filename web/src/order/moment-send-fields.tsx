@@ -71,7 +71,12 @@ export function MomentSendFields({ given, show, open, toggle, save, remove }: Mo
             />
           ) : (
             <>
-              <SendFields send={given.send} show={show} save={(send) => save({ ...given, send })} />
+              <SendFields
+                heard={false}
+                send={given.send}
+                show={show}
+                save={(send) => save({ ...given, send })}
+              />
               {SENDS[given.send.kind].protocol !== null && (
                 <TypedField
                   label="Value"

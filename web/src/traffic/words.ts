@@ -85,10 +85,10 @@ const isRelease = ({ bytes }: Passing): boolean => {
  * The last events, the newest first. What was sent without anything heard (Panic, a try) stands for itself.
  * A release that nothing waited for is no news: it would hide the press before it.
  */
-/** Whether a moment sent it, which the running order shows; or a lamp or motor was told something, to the line of its control. */
+/** Whether a moment sent it later than it was called, which the running order shows; or a lamp or motor was told something, to the line of its control. */
 export function isShownElsewhere(show: Show, record: Passing): boolean {
   if (record.direction === 'in' || record.senderId === null) return false;
-  if (show.moments.some(({ id }) => id === record.senderId)) return true;
+  if (record.cause === 0 && show.moments.some(({ id }) => id === record.senderId)) return true;
   const mapping = show.mappings.find(({ id }) => id === record.senderId);
   return (
     mapping?.answer?.lineId === record.lineId && mapping.sends.every(({ lineId }) => lineId !== record.lineId)
