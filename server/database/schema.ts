@@ -37,71 +37,25 @@ const ofShow = () =>
     .notNull()
     .references(() => shows.id, { onDelete: 'cascade' });
 
-export const lines = pgTable(
-  'lines',
-  {
-    showId: ofShow(),
-    id: text('id').notNull(),
-    position: doublePrecision('position').notNull(),
-    body: jsonb('body').$type<Line>().notNull(),
-  },
-  (table) => [primaryKey({ columns: [table.showId, table.id] })],
-);
+/** The rows of one kind, in their order. */
+const rowsOf = <Body>(name: string) =>
+  pgTable(
+    name,
+    {
+      showId: ofShow(),
+      id: text('id').notNull(),
+      position: doublePrecision('position').notNull(),
+      body: jsonb('body').$type<Body>().notNull(),
+    },
+    (table) => [primaryKey({ columns: [table.showId, table.id] })],
+  );
 
-export const banks = pgTable(
-  'banks',
-  {
-    showId: ofShow(),
-    id: text('id').notNull(),
-    position: doublePrecision('position').notNull(),
-    body: jsonb('body').$type<Bank>().notNull(),
-  },
-  (table) => [primaryKey({ columns: [table.showId, table.id] })],
-);
-
-export const mappings = pgTable(
-  'mappings',
-  {
-    showId: ofShow(),
-    id: text('id').notNull(),
-    position: doublePrecision('position').notNull(),
-    body: jsonb('body').$type<Mapping>().notNull(),
-  },
-  (table) => [primaryKey({ columns: [table.showId, table.id] })],
-);
-
-export const routes = pgTable(
-  'routes',
-  {
-    showId: ofShow(),
-    id: text('id').notNull(),
-    position: doublePrecision('position').notNull(),
-    body: jsonb('body').$type<Route>().notNull(),
-  },
-  (table) => [primaryKey({ columns: [table.showId, table.id] })],
-);
-
-export const layouts = pgTable(
-  'layouts',
-  {
-    showId: ofShow(),
-    id: text('id').notNull(),
-    position: doublePrecision('position').notNull(),
-    body: jsonb('body').$type<Layout>().notNull(),
-  },
-  (table) => [primaryKey({ columns: [table.showId, table.id] })],
-);
-
-export const moments = pgTable(
-  'moments',
-  {
-    showId: ofShow(),
-    id: text('id').notNull(),
-    position: doublePrecision('position').notNull(),
-    body: jsonb('body').$type<Moment>().notNull(),
-  },
-  (table) => [primaryKey({ columns: [table.showId, table.id] })],
-);
+export const lines = rowsOf<Line>('lines');
+export const banks = rowsOf<Bank>('banks');
+export const mappings = rowsOf<Mapping>('mappings');
+export const routes = rowsOf<Route>('routes');
+export const layouts = rowsOf<Layout>('layouts');
+export const moments = rowsOf<Moment>('moments');
 
 /** Append-only: every edit with its inverse. Undo appends too, naming the edit that it takes back. */
 export const edits = pgTable(
