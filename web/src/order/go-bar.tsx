@@ -13,7 +13,7 @@ export function GoBar() {
   return (
     <section
       aria-label="Standing by"
-      className="mt-2 mb-3 flex items-center gap-5 rounded border border-tawny/50 bg-raised px-4 py-2.5"
+      className="mt-2 mb-3 flex print:hidden items-center gap-5 rounded border border-tawny/50 bg-raised px-4 py-2.5"
     >
       <Button
         look="main"

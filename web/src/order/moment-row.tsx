@@ -68,6 +68,7 @@ export function MomentRow(props: MomentRowProps) {
             )}
             {callWords(moment, show.layouts)}
           </span>
+          {moment.notes && <span className="hidden text-xs print:block">{moment.notes}</span>}
           {progress && (
             <span className="mt-1 block h-0.75 bg-bark-2">
               <span className="block h-full bg-moss" style={{ width: `${progress.part * 100}%` }} />

@@ -26,7 +26,7 @@ export function LastEvent() {
   return (
     <Popover.Root open={asked !== null} onOpenChange={(open) => !open && setAsked(null)}>
       <Popover.Anchor asChild>
-        <footer className="flex h-10 items-center gap-5 overflow-hidden border-t border-rule bg-raised px-3.5 font-mono text-xs whitespace-nowrap text-ink-2">
+        <footer className="flex h-10 print:hidden items-center gap-5 overflow-hidden border-t border-rule bg-raised px-3.5 font-mono text-xs whitespace-nowrap text-ink-2">
           {events.length === 0 && (
             <span className="text-ink-3">
               Nothing has come in yet. Play the pads under{' '}

@@ -11,7 +11,7 @@ export function LineRail() {
   return (
     <nav
       aria-label="Lines"
-      className="flex w-53 shrink-0 flex-col overflow-y-auto border-r border-rule bg-raised py-2.5"
+      className="flex w-53 shrink-0 print:hidden flex-col overflow-y-auto border-r border-rule bg-raised py-2.5"
     >
       <div className="flex justify-between px-3.5 pb-1.5 text-sm text-ink-3" aria-hidden>
         <span>Lines</span>

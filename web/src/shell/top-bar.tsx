@@ -12,7 +12,7 @@ import { setTheme, useTheme } from './theme';
 
 export function TopBar() {
   return (
-    <header className="flex h-13 items-stretch border-b border-rule bg-raised">
+    <header className="flex h-13 items-stretch border-b print:hidden border-rule bg-raised">
       <div className="flex w-53 shrink-0 items-center gap-2.5 px-3.5">
         <img src="/owl.svg" alt="" width={30} height={24} />
         <div>

@@ -15,7 +15,7 @@ export function Page({ title, aside, actions, children }: PageProps) {
       <header className="flex min-h-9 flex-wrap items-center gap-3 pb-3">
         <h1 className="text-xl font-bold">{title}</h1>
         {aside}
-        <div className="ml-auto flex items-center gap-2.5">{actions}</div>
+        <div className="ml-auto flex items-center gap-2.5 print:hidden">{actions}</div>
       </header>
       {children}
     </section>
