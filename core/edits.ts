@@ -8,7 +8,9 @@ import type { Moment } from './show/moment.js';
 import type { Layout } from './show/layout.js';
 import type { Route } from './show/route.js';
 import type { Line } from './show/line.js';
+import type { Group, Look } from './show/look.js';
 import type { Mapping } from './show/mapping.js';
+import type { MidiFileRow } from './show/midi-file.js';
 
 /** Rows are kept in the order of `position`, ascending; a row put between two others gets a number between theirs. */
 export type RowOf = {
@@ -18,6 +20,9 @@ export type RowOf = {
   routes: Route;
   layouts: Layout;
   moments: Moment;
+  groups: Group;
+  looks: Look;
+  midiFiles: MidiFileRow;
 };
 export type TableName = keyof RowOf;
 

@@ -17,7 +17,6 @@ import type { ShowAct } from './mapping/sends.js';
 import { createPatchBay } from './routes/patch-bay.js';
 import type { ChannelSignal, Signal, SlotSignal } from './signal.js';
 import type { Mapping } from './show/mapping.js';
-import type { Moment } from './show/moment.js';
 import type { Show } from './show.js';
 import { beatAt, createTapper, type Tempo } from './time/tempo.js';
 
@@ -67,14 +66,16 @@ export interface Engine {
   lineBack(line: number, now: number): Outs;
   /** Safe: all that is held is released, and from then on what would leave is held back. */
   setArmed(armed: boolean, now: number): Outs;
-  /** The running order is other than it was, and the rest of the show is not. @param guardMs Go is not heeded twice within */
-  loadMoments(moments: readonly Moment[], guardMs: number, now: number): Outs;
+  /** The running order, or what its moments name, is other than it was, and the rest of the show is not. */
+  loadMoments(show: Show, now: number): Outs;
   /** Something is asked of the running order. */
   order(act: OrderAct, now: number): Outs;
   /** Another object whenever something of it is other. */
   orderState(): OrderState;
-  /** What stood by before a restart stands by again. */
-  restoreOrder(place: string): void;
+  /** What stood by before a restart stands by again. @param finished moments whose fades ran then, and are to be at their ends now */
+  restoreOrder(place: string | null, finished: readonly string[], now: number): Outs;
+  /** What the slots of a line had before a restart, slot 1 first: fades begin there. */
+  restoreLevels(line: number, levels: Uint8Array): void;
   /** A beat of the tempo tapped by hand. */
   tap(now: number): Outs;
   /** Ids of the banks that are on. */
@@ -92,6 +93,17 @@ export interface Engine {
 
 /** Callers of moments come after all mappings of a sheet. */
 const AFTER_ALL = 1e9;
+/** What one input may have done to the show: more than any show means. */
+const MOST_ACTS = 256;
+
+type MomentAct = Extract<ShowAct, { do: 'moment' }>;
+
+/** What a send asks of the running order, as core/show/send says it. */
+function orderActOf({ momentId: id, act }: MomentAct): OrderAct {
+  if (act === 'stop') return id === null ? { do: 'stopAll', ms: 0 } : { do: 'stop', id };
+  if (act === 'run') return id === null ? { do: 'tryNext' } : { do: 'try', id };
+  return id === null ? { do: 'go' } : { do: 'call', id };
+}
 
 interface Assemblers {
   pairs: ReturnType<typeof createPairs>;
@@ -132,9 +144,12 @@ export function createEngine(seed = 1): Engine {
   const runner = createRunner({
     put,
     lineOf: (id) => ({ line: lines.indexOf(id), muted: lines.isMuted(id) }),
+    isMuted: (line) => mutedPlaces.has(line),
     act: (act) => acts.push(act),
     armed: () => armed,
   });
+  /** Indexes of the lines that are muted. */
+  let mutedPlaces: ReadonlySet<number> = new Set();
   let lines: LinePlaces = { indexOf: () => -1, isMuted: () => false };
   let callers: readonly Mapping[] = [];
   const answers = createAnswers({
@@ -207,20 +222,27 @@ export function createEngine(seed = 1): Engine {
     return outs;
   }
 
-  /** What every input ends with: what was to be done to the show is, and lamps are told. */
-  function finish(now: number): Outs {
-    for (let act = acts.shift(); act; act = acts.shift()) {
-      if (act.do === 'bank') {
+  function doAct(act: ShowAct, now: number): void {
+    switch (act.do) {
+      case 'bank':
         roster.turnBank(act.bankId, act.act, now);
-        answers.touchAll();
-      } else if (act.do === 'tap') takeTap(now);
-      else if (act.do === 'call')
-        runner.do(act.momentId === null ? { do: 'go' } : { do: 'call', id: act.momentId }, now);
-      else {
+        return answers.touchAll();
+      case 'tap':
+        return takeTap(now);
+      case 'moment':
+        runner.do(orderActOf(act), now);
+        return;
+      case 'panic':
         endAll(now);
         outs.panic = true;
-      }
     }
+  }
+
+  /** What every input ends with: what was to be done to the show is, and lamps are told. */
+  function finish(now: number): Outs {
+    // Moments that run each other in a ring come to an end here.
+    for (let done = 0; acts.length > 0 && done < MOST_ACTS; done++) doAct(acts.shift()!, now);
+    acts.length = 0;
     answers.flush(now);
     return outs;
   }
@@ -229,13 +251,13 @@ export function createEngine(seed = 1): Engine {
     performer.forget(roster.all());
     fades.stop(() => true);
     for (const mapping of roster.holders()) for (const one of withVoices(mapping)) performer.end(one, now);
-    runner.do({ do: 'stopAll' }, now);
+    runner.do({ do: 'stopAll', ms: 0 }, now);
     routes.releaseAll(put);
   }
 
   /** What calls moments is heard as mappings are, after all of them. */
-  function takeMoments(moments: readonly Moment[], guardMs: number, now: number): void {
-    runner.load(moments, guardMs, now);
+  function takeMoments({ moments, groups, looks, midiFiles, settings }: Show, now: number): void {
+    runner.load(moments, { groups, looks, midiFiles }, settings.guardMs, now);
     const next = moments.flatMap((moment) => (moment.parked ? [] : callersOf(moment)));
     const kept = new Set(next.map(({ id }) => id));
     for (const row of callers) if (!kept.has(row.id)) roster.replace({ ...row, on: false }, AFTER_ALL, now);
@@ -331,7 +353,8 @@ export function createEngine(seed = 1): Engine {
       const isMuted = (id: string | null): boolean => id !== null && mutedLines.has(id);
       lines = { indexOf, isMuted };
       roster.load(show, lines, now);
-      takeMoments(show.moments, show.settings.guardMs, now);
+      mutedPlaces = new Set([...mutedLines].map(indexOf));
+      takeMoments(show, now);
       answers.load(roster.all(), (id) => ({ line: indexOf(id), muted: isMuted(id) }));
       fired = fired.filter((mapping) => roster.get(mapping.source.id) === mapping);
       if (!roster.wantsShift()) down.clear();
@@ -339,9 +362,9 @@ export function createEngine(seed = 1): Engine {
       return finish(now);
     },
 
-    loadMoments(moments, guardMs, now) {
+    loadMoments(show, now) {
       clear();
-      takeMoments(moments, guardMs, now);
+      takeMoments(show, now);
       return finish(now);
     },
 
@@ -351,7 +374,19 @@ export function createEngine(seed = 1): Engine {
       return finish(now);
     },
     orderState: () => runner.state(),
-    restoreOrder: (place) => runner.restore(place),
+    restoreOrder(place, finished, now) {
+      clear();
+      if (place !== null) runner.restore(place);
+      if (finished.length > 0) runner.finish(finished, now);
+      return finish(now);
+    },
+    restoreLevels(line, levels) {
+      levels.forEach((level, at) => {
+        const signal: SlotSignal = { kind: 'slot', slot: at + 1, level };
+        fades.sent(line, signal);
+        runner.sent(line, signal);
+      });
+    },
 
     replace(row, order, now) {
       clear();
@@ -428,7 +463,7 @@ export function createEngine(seed = 1): Engine {
       if (next && !armed) {
         performer.forget(roster.all());
         fades.stop(() => true);
-        runner.do({ do: 'stopAll' }, now);
+        runner.do({ do: 'stopAll', ms: 0 }, now);
       }
       if (!next) endAll(now);
       const changed = armed !== next;

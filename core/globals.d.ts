@@ -7,3 +7,6 @@ declare class TextDecoder {
   constructor(label?: string);
   decode(bytes?: Uint8Array): string;
 }
+/** Base64 (HTML Standard, "Base64 utility methods"). */
+declare function atob(base64: string): string;
+declare function btoa(binary: string): string;

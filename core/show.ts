@@ -4,10 +4,13 @@
  */
 import { z } from 'zod';
 import { bankSchema } from './show/bank.js';
+import { DESK_KEYS, deskKeysSchema } from './show/desk-keys.js';
 import { duration, fileVersion, name, tempo } from './show/fields.js';
 import { layoutSchema } from './show/layout.js';
 import { lineSchema } from './show/line.js';
+import { groupSchema, lookSchema } from './show/look.js';
 import { mappingSchema } from './show/mapping.js';
+import { midiFileSchema } from './show/midi-file.js';
 import { momentSchema } from './show/moment.js';
 import { routeSchema } from './show/route.js';
 
@@ -19,6 +22,11 @@ export const settingsSchema = z.object({
   tempo: tempo.default(120),
   /** Go is not heeded twice within so many ms. */
   guardMs: duration(10_000, 'A guard time is 0 to 10 000 ms.').default(300),
+  /** Stop all in a time: how long the lights take to fade out. */
+  stopAllMs: duration(60_000, 'All is stopped within 0 to 60 s.').default(3000),
+  /** What becomes of fades that ran when the server or its machine failed: they stay where they were, or are at their ends. */
+  afterRestart: z.enum(['left', 'ended']).default('left'),
+  deskKeys: deskKeysSchema.default(DESK_KEYS),
 });
 export type Settings = z.infer<typeof settingsSchema>;
 
@@ -30,6 +38,9 @@ export const ROW_SCHEMAS = {
   routes: routeSchema,
   layouts: layoutSchema,
   moments: momentSchema,
+  groups: groupSchema,
+  looks: lookSchema,
+  midiFiles: midiFileSchema,
 };
 
 export const showSchema = z.object({
@@ -42,17 +53,23 @@ export const showSchema = z.object({
   routes: z.array(routeSchema).default([]),
   layouts: z.array(layoutSchema).default([]),
   moments: z.array(momentSchema).default([]),
+  groups: z.array(groupSchema).default([]),
+  looks: z.array(lookSchema).default([]),
+  midiFiles: z.array(midiFileSchema).default([]),
 });
 export type Show = z.infer<typeof showSchema>;
 
 export const emptyShow = (showName: string): Show => ({
   format: 'tawny-signal-show',
   version: 1,
-  settings: { name: showName, middleC: 4, tempo: 120, guardMs: 300 },
+  settings: settingsSchema.parse({ name: showName, middleC: 4 }),
   lines: [],
   banks: [],
   mappings: [],
   routes: [],
   layouts: [],
   moments: [],
+  groups: [],
+  looks: [],
+  midiFiles: [],
 });

@@ -21,16 +21,21 @@ const order = async (act: object): Promise<void> => {
     body: JSON.stringify(act),
   });
 };
-/** Goes without the guard time in the way. */
+/** Goes once; the guard time is off, so that a slow machine is no second press. */
 const go = async (next: string): Promise<void> => {
-  await until(async () => {
-    await on.page.press('Go');
-    return (await standingBy()).includes(next);
-  }, `${next} stands by`);
+  await on.page.press('Go');
+  await until(async () => (await standingBy()).includes(next), `${next} stands by`);
 };
+const setGuard = (guardMs: number): Promise<Response> =>
+  fetch(`${on.stage.address}api/show/settings`, {
+    method: 'PATCH',
+    headers: { 'Content-Type': 'application/json' },
+    body: JSON.stringify({ guardMs }),
+  });
 
 describe('the demo’s moments, from the prompt desk', () => {
   test('the first ones fade the lantern rig and the water screen', async () => {
+    await setGuard(0);
     await on.standIns();
     await on.page.press('Prompt desk');
     await until(async () => (await standingBy()).includes('House to half'), 'the first stands by');
@@ -104,7 +109,7 @@ describe('the demo’s moments, from the prompt desk', () => {
     await until(async () => (await standingBy()).includes('Slack water'), 'jumped back');
     await on.page.keys(Key.ENTER);
     await until(async () => (await standingBy()).includes('Fog bank'), 'Enter is Go');
-    await order({ do: 'stopAll' });
+    await order({ do: 'stopAll', ms: 0 });
   });
 });
 
@@ -123,7 +128,7 @@ describe('a second browser', () => {
     const heading = async (): Promise<string> =>
       driver.findElement(By.css('section[aria-label="Standing by"]')).getText();
     await until(async () => (await heading()).includes('Storm glass breaks'), 'it follows');
-    await order({ do: 'stopAll' });
+    await order({ do: 'stopAll', ms: 0 });
   });
 });
 

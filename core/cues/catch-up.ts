@@ -1,20 +1,24 @@
 /** Jumping into the middle: what every line would have by now from the moments above, and nothing that only sounds. */
+import type { FileEvent } from '../midi/file.js';
 import { targetOf } from '../mapping/overlap.js';
-import type { Moment, MomentSend } from '../show/moment.js';
+import { makeMomentSend, type MomentSendOf } from '../show/moment.js';
+import { makeSend, type Send } from '../show/send.js';
+import { delayOf, type Expanded } from './expand.js';
+
+/** What leaves a state behind, with when it leaves. */
+type Kept = Exclude<Expanded, { kind: 'file' }>;
 
 /** Kinds that leave a state behind. Notes, keys, show control, system-exclusive and acts on the show but banks do not. */
-function placesOf(given: MomentSend): string[] {
-  if (given.kind === 'levels')
-    return given.levels.flatMap(({ slots: [from, to] }) =>
-      Array.from({ length: to - from + 1 }, (_, at) => `${given.lineId} slot ${from + at}`),
-    );
+function placesOf(given: Kept): string[] {
+  if (given.kind === 'levels') return given.levels.map(([slot]) => `${given.lineId} slot ${slot}`);
   const { send } = given;
   switch (send.kind) {
     case 'osc':
     case 'control':
     case 'control14':
-    case 'slot':
       return [targetOf(send)].filter((target) => target !== null);
+    case 'slot':
+      return Array.from({ length: send.fine ? 2 : 1 }, (_, at) => `${send.lineId} slot ${send.slot + at}`);
     case 'bend':
     case 'program':
       return [`${send.lineId} ${send.kind} ${send.channel}`];
@@ -27,35 +31,80 @@ function placesOf(given: MomentSend): string[] {
   }
 }
 
+/** Sustain is let go where a file ends. */
+const SUSTAIN = 64;
+
+function sendOfEvent(
+  { signal: { kind, channel, number, value } }: FileEvent,
+  lineId: string | null,
+): [Send, number] | null {
+  switch (kind) {
+    case 'controlChange':
+      return [makeSend({ kind: 'control', lineId, channel, number }), number === SUSTAIN ? 0 : value];
+    case 'programChange':
+      return [makeSend({ kind: 'program', lineId, channel }), number];
+    case 'pitchBend':
+      return [makeSend({ kind: 'bend', lineId, channel }), value];
+    default:
+      return null;
+  }
+}
+
+/** What a file leaves behind: the controllers, programs and bends that it set last. */
+function partsOf(given: Extract<Expanded, { kind: 'file' }>): Timed[] {
+  const { lineId, delayMs, events, lengthMs, times } = given;
+  const begins = delayMs + Math.max(0, times - 1) * lengthMs;
+  return events.flatMap((event): Timed[] => {
+    const made = sendOfEvent(event, lineId);
+    if (!made) return [];
+    const [send, value] = made;
+    return [
+      {
+        at: begins + event.atMs,
+        given: makeMomentSend({ kind: 'send', send, value }) as MomentSendOf<'send'>,
+      },
+    ];
+  });
+}
+
 /** The same, at once: what is caught up is there. */
-function atOnce(given: MomentSend): MomentSend {
+function atOnce(given: Kept): Kept {
   return given.kind === 'levels'
     ? { ...given, delayMs: 0, fadeMs: 0 }
     : { ...given, fadeMs: 0, send: { ...given.send, delayMs: 0 } };
 }
 
 /** What a thing leaves of its places, where later things take others of them; null for nothing. */
-function restOf(given: MomentSend, taken: ReadonlySet<string>): MomentSend | null {
+function restOf(given: Kept, taken: ReadonlySet<string>): Kept | null {
+  if (given.kind === 'levels') {
+    const levels = given.levels.filter(([slot]) => !taken.has(`${given.lineId} slot ${slot}`));
+    return levels.length > 0 ? { ...given, levels } : null;
+  }
   const places = placesOf(given);
-  if (given.kind !== 'levels')
-    return places.length > 0 && places.every((place) => !taken.has(place)) ? given : null;
-  const levels = given.levels.flatMap(({ slots: [from, to], level }) =>
-    Array.from({ length: to - from + 1 }, (_, at) => from + at)
-      .filter((slot) => !taken.has(`${given.lineId} slot ${slot}`))
-      .map((slot) => ({ slots: [slot, slot] as [number, number], level })),
-  );
-  return levels.length > 0 ? { ...given, levels } : null;
+  return places.length > 0 && places.some((place) => !taken.has(place)) ? given : null;
+}
+
+interface Timed {
+  at: number;
+  given: Kept;
+}
+
+/** What a moment does, in the order of its delays: what leaves later is what stays. */
+function inOrder(sends: readonly Expanded[]): Kept[] {
+  return sends
+    .flatMap((given): Timed[] => (given.kind === 'file' ? partsOf(given) : [{ at: delayOf(given), given }]))
+    .sort((a, b) => a.at - b.at)
+    .map(({ given }) => given);
 }
 
 /**
- * @param moments those that were played, in their order. @returns what has to be sent, in the order in which it was last set; a switched
- * bank is kept in order with the others, since one may switch another off
+ * @param played what the moments that were played do, in their order; those that are parked left out. @returns what has to be sent, in the
+ * order in which it was last set; a switched bank is kept in order with the others, since one may switch another off
  */
-export function catchUp(moments: readonly Moment[]): MomentSend[] {
-  const played = moments.filter(({ parked }) => !parked).flatMap(inOrder);
+export function catchUp(played: readonly (readonly Expanded[])[]): Expanded[] {
   const taken = new Set<string>();
-  const kept: MomentSend[] = [];
-  for (const given of played.toReversed()) {
+  const kept: Kept[] = [];
+  for (const given of played.flatMap(inOrder).toReversed()) {
     const isBank = given.kind === 'send' && given.send.kind === 'bank';
     const rest = isBank ? given : restOf(given, taken);
     if (!rest) continue;
@@ -63,11 +112,4 @@ export function catchUp(moments: readonly Moment[]): MomentSend[] {
     kept.unshift(atOnce(rest));
   }
   return kept;
-}
-
-/** What a moment does, in the order of its delays: what leaves later is what stays. */
-function inOrder({ sends }: Moment): MomentSend[] {
-  const delayOf = (given: MomentSend): number =>
-    given.kind === 'levels' ? given.delayMs : given.send.delayMs;
-  return [...sends].sort((a, b) => delayOf(a) - delayOf(b));
 }

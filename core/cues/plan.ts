@@ -3,8 +3,10 @@ import { byHand } from '../mapping/heard.js';
 import { targetOf } from '../mapping/overlap.js';
 import { compileSend, type CompiledSend } from '../mapping/sends.js';
 import { BENDS } from '../mapping/shape.js';
-import type { Moment, MomentSend } from '../show/moment.js';
+import type { FileEvent } from '../midi/file.js';
+import type { Moment } from '../show/moment.js';
 import type { Send } from '../show/send.js';
+import { EMPTY_STOCK, expandMoment, type Expanded, type SlotLevels, type Stock } from './expand.js';
 
 interface PlannedSend {
   kind: 'send';
@@ -28,35 +30,36 @@ interface PlannedLevels {
   delayMs: number;
   fadeMs: number;
   curve: (part: number) => number;
-  /** Slot and level, each slot once: of overlapping ranges the last. */
-  levels: readonly (readonly [slot: number, level: number])[];
+  levels: SlotLevels;
 }
 
-export type Planned = PlannedSend | PlannedLevels;
+interface PlannedFile {
+  kind: 'file';
+  lineId: string | null;
+  delayMs: number;
+  events: readonly FileEvent[];
+  lengthMs: number;
+  times: number;
+}
+
+export type Planned = PlannedSend | PlannedLevels | PlannedFile;
 
 export interface Plan {
   moment: Moment;
+  /** What it does, with nothing left to look up. */
+  expanded: readonly Expanded[];
   sends: readonly Planned[];
-  /** From its call until the last of it is done; a note that sounds until it is stopped is not counted. */
+  /** From its call until the last of it is done; what goes on until it is stopped is not counted. */
   lengthMs: number;
 }
 
 /** Kinds whose values can be on their way. A bend and a program are no places in core/mapping/overlap. */
 const canRamp = (send: Send): boolean => ['osc', 'control', 'control14'].includes(send.kind);
 
-const slotsOf = (ranges: Extract<MomentSend, { kind: 'levels' }>['levels']): Map<number, number> => {
-  const levels = new Map<number, number>();
-  for (const { slots, level } of ranges)
-    for (let slot = slots[0]; slot <= slots[1]; slot++) levels.set(slot, level);
-  return levels;
-};
-
-function planSend(given: MomentSend): Planned {
+function planSend(given: Expanded): Planned {
+  if (given.kind === 'file') return given;
   const curve = BENDS[given.curve];
-  if (given.kind === 'levels') {
-    const { lineId, delayMs, fadeMs } = given;
-    return { kind: 'levels', lineId, delayMs, fadeMs, curve, levels: [...slotsOf(given.levels)] };
-  }
+  if (given.kind === 'levels') return { ...given, curve };
   const { send, value, fadeMs } = given;
   const compiled = compileSend(send);
   const target = canRamp(send) ? targetOf(send) : null;
@@ -75,15 +78,30 @@ function planSend(given: MomentSend): Planned {
 }
 
 function lengthOf(planned: Planned): number {
-  if (planned.kind === 'levels') return planned.delayMs + planned.fadeMs;
+  const delayMs = planned.delayMs;
+  if (planned.kind === 'levels') return delayMs + planned.fadeMs;
+  if (planned.kind === 'file') return delayMs + planned.times * planned.lengthMs;
   const typed = planned.compiled.later.at(-1)?.afterMs ?? 0;
-  return planned.delayMs + Math.max(planned.fadeMs, planned.lengthMs ?? 0, typed);
+  return delayMs + Math.max(planned.fadeMs, planned.lengthMs ?? 0, typed);
 }
 
-export function planMoment(moment: Moment): Plan {
-  const sends = moment.sends.map(planSend);
-  return { moment, sends, lengthMs: Math.max(0, ...sends.map(lengthOf)) };
+/** Things that belong together though no row says so, as a try or what is caught up. */
+export function planOf(moment: Moment, expanded: readonly Expanded[]): Plan {
+  const sends = expanded.map(planSend);
+  return { moment, expanded, sends, lengthMs: Math.max(0, ...sends.map(lengthOf)) };
 }
+
+export const planMoment = (moment: Moment, stock: Stock = EMPTY_STOCK): Plan =>
+  planOf(moment, expandMoment(moment, stock));
+
+/** Whether it goes on until it is stopped. */
+export const goesOn = (planned: Planned): boolean =>
+  planned.kind === 'file'
+    ? planned.times === 0
+    : planned.kind === 'send' &&
+      planned.compiled.releases.length > 0 &&
+      planned.lengthMs === null &&
+      !planned.taps;
 
 /** Sent by a moment, nothing was heard. */
 export const UNHEARD = byHand(0, 0);

@@ -6,6 +6,7 @@ import { createEngine, type Engine } from '../engine.js';
 import { makeMoment, makeMomentSend, type Moment, type MomentSend } from '../show/moment.js';
 import { makeSend } from '../show/send.js';
 import type { Outs } from '../engine.js';
+import type { Show } from '../show.js';
 
 const levels = (slots: [number, number], level: number, fadeMs = 0, more: object = {}): MomentSend =>
   makeMomentSend({ kind: 'levels', lineId: 'rig', levels: [{ slots, level }], fadeMs, ...more });
@@ -35,16 +36,15 @@ const key = makeMomentSend({
 const moment = (cue: string, sends: MomentSend[], more: Partial<Moment> = {}): Moment =>
   makeMoment({ id: `m${cue}`, cue, name: `Moment ${cue}`, sends, ...more });
 
-function running(moments: Moment[], guardMs = 0): Engine {
+const showOf = (moments: Moment[], guardMs = 0, more: Partial<Show> = {}): Show =>
+  show([], (made) => {
+    Object.assign(made, more, { moments });
+    made.settings.guardMs = guardMs;
+  });
+
+function running(moments: Moment[], guardMs = 0, more: Partial<Show> = {}): Engine {
   const engine = createEngine();
-  engine.load(
-    show([], (made) => {
-      made.moments = moments;
-      made.settings.guardMs = guardMs;
-    }),
-    LINES,
-    0,
-  );
+  engine.load(showOf(moments, guardMs, more), LINES, 0);
   return engine;
 }
 const go = (engine: Engine, now: number): string[] => said(engine.order({ do: 'go' }, now));
@@ -188,7 +188,7 @@ describe('stopping', () => {
 
   test('all, Panic and safe leave nothing that sounds or comes', () => {
     for (const stop of [
-      (engine: Engine): Outs => engine.order({ do: 'stopAll' }, 300),
+      (engine: Engine): Outs => engine.order({ do: 'stopAll', ms: 0 }, 300),
       (engine: Engine): Outs => engine.panic(300),
       (engine: Engine): Outs => engine.setArmed(false, 300),
     ]) {
@@ -233,10 +233,10 @@ describe('what stands by', () => {
   test('stays through an edit, and after a restart', () => {
     const engine = running(three);
     go(engine, 0);
-    engine.loadMoments(three.toSpliced(0, 1), 0, 1);
+    engine.loadMoments(showOf(three.toSpliced(0, 1)), 1);
     expect(engine.orderState().standingBy).toBe('m2');
     const again = running(three);
-    again.restoreOrder('m3');
+    again.restoreOrder('m3', [], 0);
     expect(again.orderState().standingBy).toBe('m3');
   });
 
@@ -258,7 +258,7 @@ describe('callers', () => {
     expect(said(engine.step(PADS, press(51, 3), 0))).toEqual(['key F4 down', 'key F4 up']);
     expect(said(engine.step(PADS, release(51), 1))).toEqual([]);
     expect(engine.orderState().standingBy).toBeNull();
-    engine.loadMoments([moment('1', []), { ...called, callers: [] }], 0, 2);
+    engine.loadMoments(showOf([moment('1', []), { ...called, callers: [] }]), 2);
     expect(said(engine.step(PADS, press(51), 3))).toEqual([]);
   });
 });

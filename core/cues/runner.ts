@@ -9,7 +9,9 @@ import type { ShowAct } from '../mapping/sends.js';
 import { copySignal, type Signal, type SlotSignal } from '../signal.js';
 import type { Moment, MomentSend } from '../show/moment.js';
 import { catchUp } from './catch-up.js';
-import { planMoment, UNHEARD, type Plan, type Planned } from './plan.js';
+import { EMPTY_STOCK, expandMoment, type Expanded, type Stock } from './expand.js';
+import { createFilePlayer } from './file-player.js';
+import { goesOn, planMoment, planOf, UNHEARD, type Plan, type Planned } from './plan.js';
 
 /** What is asked of the running order. Ids are those of moments. */
 export type OrderAct =
@@ -18,12 +20,15 @@ export type OrderAct =
   | { do: 'call'; id: string }
   /** Does what the moment does, and leaves what stands by as it is. */
   | { do: 'try'; id: string }
+  /** The same, of the one that stands by. */
+  | { do: 'tryNext' }
   /** Does one thing, as a cell's Try. */
   | { do: 'trySend'; send: MomentSend }
   | { do: 'hold' }
   | { do: 'resume' }
   | { do: 'stop'; id: string }
-  | { do: 'stopAll' }
+  /** `ms`: the lights that moments set fade out in that time, and then all that ran when it was asked for stops. */
+  | { do: 'stopAll'; ms: number }
   /** What was called last stands by again. */
   | { do: 'back' }
   /** Jumps: this stands by. `catchUp`: and every line gets what it would have by now. */
@@ -56,12 +61,14 @@ export interface OrderState {
 export interface RunnerStage {
   put(line: number, signal: Signal, sender: string, muted: boolean): void;
   lineOf(id: string | null): { line: number; muted: boolean };
+  isMuted(line: number): boolean;
   act(act: ShowAct): void;
   armed(): boolean;
 }
 
 export interface Runner {
-  load(moments: readonly Moment[], guardMs: number, now: number): void;
+  /** @param stock what the moments name */
+  load(moments: readonly Moment[], stock: Stock, guardMs: number, now: number): void;
   /** @returns false where it was not heeded: Go twice, or nothing stands by. */
   do(act: OrderAct, now: number): boolean;
   /** Another object whenever something of it is other. */
@@ -70,6 +77,8 @@ export interface Runner {
   sent(line: number, signal: SlotSignal): void;
   /** Stands by where it did before a restart: the id of a moment, or `AT_THE_END`. A moment that is gone is not heeded. */
   restore(place: string): void;
+  /** The ends of these moments' fades are there at once: they ran before a restart. */
+  finish(ids: readonly string[], now: number): void;
   wakeAt(): number;
   wake(now: number): void;
 }
@@ -94,7 +103,9 @@ type Later =
   | { run: Run; do: 'send'; planned: Planned }
   | { run: Run; do: 'release'; key: string; sounding: Sounding }
   | { run: Run; do: 'type'; line: number; muted: boolean; signals: readonly Signal[] }
-  | { run: Run; do: 'end' };
+  | { run: Run; do: 'end' }
+  /** Those that ran when it was planned stop. */
+  | { run: Run; do: 'stop'; runs: readonly Run[] };
 
 const keyOf = (line: number, signal: Signal): string =>
   signal.kind === 'key'
@@ -106,9 +117,13 @@ const keyOf = (line: number, signal: Signal): string =>
 export function createRunner(stage: RunnerStage): Runner {
   const agenda = createAgenda<Later>();
   const ramps = createRamps();
-  const fades = createFades(stage.put);
+  /** By line: the slots that moments sent a level to. */
+  const lit: (Uint8Array | undefined)[] = [];
+  const fades = createFades(putSlot);
+  const files = createFilePlayer(stage.put);
   const sounding = new Map<string, Sounding>();
   let plans: Plan[] = [];
+  let stock = EMPTY_STOCK;
   let runs: Run[] = [];
   let following: { id: string; at: number }[] = [];
   let standingBy: string | null = null;
@@ -130,6 +145,16 @@ export function createRunner(stage: RunnerStage): Runner {
   const nextFrom = (place: number): Plan | null =>
     plans.slice(place).find(({ moment }) => !moment.parked) ?? null;
 
+  function putSlot(line: number, signal: SlotSignal, sender: string, muted: boolean): void {
+    if (line >= 0) (lit[line] ??= new Uint8Array(SLOTS + 1))[signal.slot] = 1;
+    stage.put(line, signal, sender, muted);
+  }
+
+  function put(line: number, signal: Signal, sender: string, muted: boolean): void {
+    if (signal.kind === 'slot') putSlot(line, signal, sender, muted);
+    else stage.put(line, signal, sender, muted);
+  }
+
   function release(key: string, { line, muted, releases, run }: Sounding): void {
     sounding.delete(key);
     for (const signal of releases) stage.put(line, signal, run.plan.moment.id, muted);
@@ -148,6 +173,7 @@ export function createRunner(stage: RunnerStage): Runner {
     const { id } = run.plan.moment;
     fades.stop((sender) => sender === id);
     ramps.stop((owner) => owner === id);
+    files.stop((owner) => owner === id);
     for (const [key, one] of sounding) if (one.run === run) release(key, one);
     end(run);
   }
@@ -164,7 +190,7 @@ export function createRunner(stage: RunnerStage): Runner {
     const before = sounding.get(key);
     // What sounds already, by this moment or another, is this one's from now on.
     if (before) sounding.delete(key);
-    for (const signal of signals) stage.put(line, copySignal(signal), sender, muted);
+    for (const signal of signals) put(line, copySignal(signal), sender, muted);
     for (const { afterMs, signals: typed } of compiled.later)
       agenda.put(now + afterMs, { run, do: 'type', line, muted, signals: typed });
     if (before && filled === 'releases') settle(before.run);
@@ -186,7 +212,7 @@ export function createRunner(stage: RunnerStage): Runner {
     ramps.start({ target: target!, to, ms, curve, apply, owner }, now);
   }
 
-  function setLevels(run: Run, planned: Planned, now: number): void {
+  function setLevels(run: Run, planned: Exclude<Planned, { kind: 'file' }>, now: number): void {
     const { line, muted } = stage.lineOf(planned.lineId);
     const sender = run.plan.moment.id;
     const { fadeMs: ms, curve } = planned;
@@ -194,7 +220,7 @@ export function createRunner(stage: RunnerStage): Runner {
       if (ms > 0) fades.start({ line, levels: planned.levels, fine: false, ms, curve, sender, muted }, now);
       else
         for (const [slot, level] of planned.levels)
-          stage.put(line, { kind: 'slot', slot, level }, sender, muted);
+          putSlot(line, { kind: 'slot', slot, level }, sender, muted);
       return;
     }
     planned.compiled.fill(planned.value, UNHEARD);
@@ -203,8 +229,19 @@ export function createRunner(stage: RunnerStage): Runner {
     fades.start({ line, levels: [[coarse!.slot, level]], fine: !!fine, ms, curve, sender, muted }, now);
   }
 
+  function play(
+    run: Run,
+    { lineId, events, lengthMs, times }: Extract<Planned, { kind: 'file' }>,
+    now: number,
+  ): void {
+    const place = stage.lineOf(lineId);
+    const owner = run.plan.moment.id;
+    files.start({ ...place, events, lengthMs, times, owner, ended: () => settle(run) }, now);
+  }
+
   function doNow(run: Run, planned: Planned, now: number): void {
-    if (planned.kind === 'levels' || (planned.fadeMs > 0 && planned.target === null))
+    if (planned.kind === 'file') play(run, planned, now);
+    else if (planned.kind === 'levels' || (planned.fadeMs > 0 && planned.target === null))
       setLevels(run, planned, now);
     else if (planned.target !== null) move(run, planned, now);
     else press(run, planned, now);
@@ -213,8 +250,9 @@ export function createRunner(stage: RunnerStage): Runner {
   /** Whether a moment's time is over and nothing of it sounds: then it has ended. */
   function settle(run: Run): void {
     const over = ownNow >= run.since + run.plan.lengthMs;
-    if (over && ![...sounding.values()].some((one) => one.run === run)) end(run);
+    if (over && !isHeld(run) && !files.plays(run.plan.moment.id)) end(run);
   }
+  const isHeld = (run: Run): boolean => [...sounding.values()].some((one) => one.run === run);
   let ownNow = 0;
 
   function start(plan: Plan, now: number): Run {
@@ -282,18 +320,27 @@ export function createRunner(stage: RunnerStage): Runner {
   }
 
   /** Does things that belong to no row. */
-  function doAll(id: string, sends: MomentSend[], now: number): void {
-    const moment: Moment = {
-      id,
-      cue: '0',
-      name: '',
-      notes: '',
-      parked: false,
-      callers: [],
-      follow: null,
-      sends,
-    };
-    start(planMoment(moment), now);
+  function doAll(id: string, sends: readonly Expanded[], now: number): Run {
+    return start(planOf(nothing(id), sends), now);
+  }
+
+  /** The lights that moments set go out in a time; what runs now begins nothing more, and has stopped at the end of it. */
+  function fadeOut(ms: number, now: number): void {
+    following = [];
+    const before = [...runs];
+    agenda.drop((later) => later.do === 'send' || later.do === 'stop');
+    for (const run of before) if (isOwn(run)) stop(run);
+    const run = doAll(FADING_OUT, [], now);
+    lit.forEach((slots, line) => {
+      const levels: [number, number][] = [];
+      slots?.forEach((isLit, slot) => {
+        if (isLit && (fades.levelOf(line, slot) > 0 || fades.isFading(line, slot))) levels.push([slot, 0]);
+      });
+      if (levels.length === 0) return;
+      fades.start({ line, levels, fine: false, ms, sender: FADING_OUT, muted: stage.isMuted(line) }, now);
+    });
+    agenda.put(now + ms, { run, do: 'stop', runs: before });
+    changed();
   }
 
   function stopAll(): void {
@@ -312,22 +359,32 @@ export function createRunner(stage: RunnerStage): Runner {
         if (sounding.get(later.key) === later.sounding) release(later.key, later.sounding);
         return settle(run);
       case 'type':
-        for (const signal of later.signals) stage.put(later.line, signal, run.plan.moment.id, later.muted);
+        for (const signal of later.signals) put(later.line, signal, run.plan.moment.id, later.muted);
         return;
       case 'end':
         return settle(run);
+      case 'stop':
+        for (const one of later.runs) if (!one.ended) stop(one);
     }
   }
 
   const dueAt = (): number =>
-    Math.min(agenda.nextAt(), ramps.wakeAt(), fades.wakeAt(), ...following.map(({ at }) => at));
+    Math.min(
+      agenda.nextAt(),
+      ramps.wakeAt(),
+      fades.wakeAt(),
+      files.wakeAt(),
+      ...following.map(({ at }) => at),
+    );
 
   return {
-    load(moments, guard, now) {
+    load(moments, named, guard, now) {
       ownNow = ownTime(now);
       guardMs = guard;
-      const before = new Map(plans.map((plan) => [plan.moment, plan]));
-      plans = moments.map((moment) => before.get(moment) ?? planMoment(moment));
+      const same = (Object.keys(named) as (keyof Stock)[]).every((of) => named[of] === stock[of]);
+      stock = named;
+      const before = new Map(same ? plans.map((plan) => [plan.moment, plan]) : []);
+      plans = moments.map((moment) => before.get(moment) ?? planMoment(moment, stock));
       const there = new Set(moments.map(({ id }) => id));
       for (const run of [...runs]) if (!there.has(run.plan.moment.id) && !isOwn(run)) stop(run);
       following = following.filter(({ id }) => there.has(id));
@@ -351,8 +408,13 @@ export function createRunner(stage: RunnerStage): Runner {
           } else start(plan, ownTime(now));
           return true;
         }
+        case 'tryNext': {
+          const plan = plans[placeOf(standingBy)];
+          if (plan) start(plan, ownTime(now));
+          return plan !== undefined;
+        }
         case 'trySend':
-          doAll(TRYING, [act.send], ownTime(now));
+          doAll(TRYING, expandMoment({ ...nothing(TRYING), sends: [act.send] }, stock), ownTime(now));
           return true;
         case 'hold':
           if (heldAt !== null) return false;
@@ -371,7 +433,8 @@ export function createRunner(stage: RunnerStage): Runner {
         }
         case 'stopAll':
           resume(now);
-          stopAll();
+          if (act.ms > 0) fadeOut(act.ms, ownTime(now));
+          else stopAll();
           return true;
         case 'back':
           return back();
@@ -379,8 +442,7 @@ export function createRunner(stage: RunnerStage): Runner {
           const place = placeOf(act.id);
           if (place < 0) return false;
           standBy(act.id);
-          if (act.catchUp)
-            doAll(CATCHING_UP, catchUp(plans.slice(0, place).map(({ moment }) => moment)), ownTime(now));
+          if (act.catchUp) doAll(CATCHING_UP, catchUp(playedOf(plans.slice(0, place))), ownTime(now));
           return true;
         }
       }
@@ -388,7 +450,6 @@ export function createRunner(stage: RunnerStage): Runner {
 
     state() {
       const real = (own: number): number => own + behind;
-      const isHeld = (run: Run): boolean => [...sounding.values()].some((one) => one.run === run);
       state ??= {
         standingBy,
         running: runs
@@ -397,7 +458,7 @@ export function createRunner(stage: RunnerStage): Runner {
             id: run.plan.moment.id,
             since: real(run.since),
             endsAt: real(run.since + run.plan.lengthMs),
-            soundsOn: isHeld(run) && run.plan.sends.some(soundsOn),
+            soundsOn: (isHeld(run) || files.plays(run.plan.moment.id)) && run.plan.sends.some(goesOn),
           })),
         following: following.map(({ id, at }) => ({ id, at: real(at) })),
         heldAt,
@@ -417,6 +478,10 @@ export function createRunner(stage: RunnerStage): Runner {
       else return;
       changed();
     },
+    finish(ids, now) {
+      const ran = plans.filter(({ moment }) => ids.includes(moment.id));
+      doAll(CATCHING_UP, catchUp(playedOf(ran)), ownTime(now));
+    },
     wakeAt: () => (heldAt !== null ? Infinity : dueAt() + behind),
     wake(now) {
       if (heldAt !== null) return;
@@ -424,6 +489,7 @@ export function createRunner(stage: RunnerStage): Runner {
       for (let later = agenda.take(own); later; later = agenda.take(own)) doLater(later, own);
       fades.wake(own);
       ramps.wake(own);
+      files.wake(own);
       for (const { id, at } of following) {
         const plan = plans[placeOf(id)];
         if (at <= own && plan) call(plan, own, now);
@@ -435,11 +501,25 @@ export function createRunner(stage: RunnerStage): Runner {
 /** Runs that are no rows of the running order. */
 const TRYING = 'a try';
 const CATCHING_UP = 'catching up';
-const isOwn = ({ plan }: Run): boolean => plan.moment.id === TRYING || plan.moment.id === CATCHING_UP;
+const FADING_OUT = 'fading out';
+const OWN = [TRYING, CATCHING_UP, FADING_OUT];
+const isOwn = ({ plan }: Run): boolean => OWN.includes(plan.moment.id);
 
-/** Whether what is sent sounds until it is stopped. */
-const soundsOn = (planned: Planned): boolean =>
-  planned.kind === 'send' &&
-  planned.compiled.releases.length > 0 &&
-  planned.lengthMs === null &&
-  !planned.taps;
+const nothing = (id: string): Moment => ({
+  id,
+  cue: '0',
+  name: '',
+  notes: '',
+  parked: false,
+  callers: [],
+  follow: null,
+  timecode: null,
+  sends: [],
+});
+
+/** What moments do that are not parked. */
+const playedOf = (plans: readonly Plan[]): (readonly Expanded[])[] =>
+  plans.filter(({ moment }) => !moment.parked).map(({ expanded }) => expanded);
+
+/** Slots of a universe. */
+const SLOTS = 512;

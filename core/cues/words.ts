@@ -1,23 +1,38 @@
 /** Moments in words: the cells of the running order. */
-import { COMMAND_WORDS } from '../midi/show-control.js';
+import { COMMAND_WORDS, namesCue } from '../midi/show-control.js';
 import { layoutControlOf } from '../layout/layout.js';
 import { argsWords, hearTitle, sendTitle } from '../mapping/words.js';
-import type { MiddleC } from '../midi/words.js';
 import type { Layout } from '../show/layout.js';
-import type { Moment, MomentSend } from '../show/moment.js';
-import type { Send } from '../show/send.js';
+import type { Moment, MomentSend, MomentSendOf } from '../show/moment.js';
+import type { SendOf } from '../show/send.js';
+import type { Show } from '../show.js';
 import { writeLevels } from '../typed/levels.js';
+import { delayOf } from './expand.js';
 
 export const seconds = (ms: number): string => `${Number((ms / 1000).toFixed(2))} s`;
 
 /** The line that a cell is of; null for what is done to the show itself. */
 export const lineOfSend = (given: MomentSend): string | null =>
-  given.kind === 'levels' ? given.lineId : given.send.lineId;
+  given.kind === 'send' ? given.send.lineId : given.lineId;
+
+/** What the cells name. */
+export type Named = Pick<Show, 'settings' | 'moments' | 'groups' | 'looks' | 'midiFiles' | 'banks'>;
 
 const number = (value: number): string => String(Number(value.toFixed(4)));
 
-function valueWords(send: Send, value: number, middleC: MiddleC): string {
-  const title = sendTitle(send, middleC);
+export const momentName = ({ cue, name }: Pick<Moment, 'cue' | 'name'>): string =>
+  name ? `${cue} · ${name}` : cue;
+
+function callWordsOf({ momentId, act }: SendOf<'call'>, { moments }: Named): string {
+  if (momentId === null) return act === 'stop' ? 'stop all' : act === 'run' ? 'run what stands by' : 'Go';
+  const moment = moments.find(({ id }) => id === momentId);
+  return `${act} ${moment ? momentName(moment) : 'a moment that is gone'}`;
+}
+
+const BANK_WORDS = { on: 'on', off: 'off', toggle: 'on or off', only: 'only' } as const;
+
+function valueWords({ send, value }: MomentSendOf<'send'>, named: Named): string {
+  const title = sendTitle(send, named.settings.middleC);
   switch (send.kind) {
     case 'note':
       return value === 0 ? `${title} off` : `${title} ch ${send.channel + 1}`;
@@ -35,22 +50,49 @@ function valueWords(send: Send, value: number, middleC: MiddleC): string {
     case 'slot':
       return `${title} = ${number(value)}`;
     case 'showControl':
-      return `${COMMAND_WORDS[send.command]}${send.cue && ` ${send.cue}`}`;
+      if (send.command === 'set') return `set control ${send.control} to ${number(value)}`;
+      return `${COMMAND_WORDS[send.command]}${namesCue(send.command) && send.cue ? ` ${send.cue}` : ''}${send.command === 'timedGo' ? ` in ${seconds(send.timeMs)}` : ''}`;
+    case 'bank': {
+      const bank = named.banks.find(({ id }) => id === send.bankId);
+      return bank ? `${bank.name} ${BANK_WORDS[send.act]}` : title;
+    }
+    case 'call':
+      return callWordsOf(send, named);
     default:
       return title;
   }
 }
 
-/** `1–12 at 50 %`, `/fog/density 0.7`, `note 28 (E1) off` */
-export const momentSendTitle = (given: MomentSend, middleC: MiddleC): string =>
-  given.kind === 'levels' ? writeLevels(given.levels) : valueWords(given.send, given.value, middleC);
+/** `1–12 at 50 %`, `/fog/density 0.7`, `note 28 (E1) off`, `look Deck warm` */
+export function momentSendTitle(given: MomentSend, named: Named): string {
+  switch (given.kind) {
+    case 'levels':
+      return writeLevels(given.levels, named.groups);
+    case 'look':
+      return `look ${named.looks.find(({ id }) => id === given.lookId)?.name ?? 'that is gone'}`;
+    case 'file':
+      return named.midiFiles.find(({ id }) => id === given.fileId)?.name ?? 'a MIDI file that is gone';
+    case 'send':
+      return valueWords(given, named);
+  }
+}
+
+function fileDetail({ times, tracks, bpm }: MomentSendOf<'file'>): string[] {
+  return [
+    times === 0 ? 'until it is stopped' : times > 1 ? `${times} times` : '',
+    tracks === 'all'
+      ? ''
+      : `track${tracks.length > 1 ? 's' : ''} ${tracks.map((track) => track + 1).join(', ')}`,
+    bpm === null ? '' : `${number(bpm)} bpm`,
+  ];
+}
 
 /** `fade 4 s · after 0.5 s`; empty for what leaves at once. */
 export function momentSendDetail(given: MomentSend): string {
-  const delayMs = given.kind === 'levels' ? given.delayMs : given.send.delayMs;
+  const delayMs = delayOf(given);
   const lengthMs = given.kind === 'send' && given.send.kind === 'note' ? given.send.lengthMs : null;
   return [
-    given.fadeMs > 0 && `fade ${seconds(given.fadeMs)}`,
+    ...(given.kind === 'file' ? fileDetail(given) : [given.fadeMs > 0 && `fade ${seconds(given.fadeMs)}`]),
     lengthMs !== null && `for ${seconds(lengthMs)}`,
     delayMs > 0 && `after ${seconds(delayMs)}`,
   ]
@@ -59,15 +101,16 @@ export function momentSendDetail(given: MomentSend): string {
 }
 
 /** How it is called: `Go by hand`, `Follows after 12 s, Note 51 pressed`. */
-export function callWords({ follow, callers, parked }: Moment, layouts: readonly Layout[] = []): string {
+export function callWords(
+  { follow, callers, parked, timecode }: Moment,
+  layouts: readonly Layout[] = [],
+): string {
   if (parked) return 'Parked';
   const own = follow
     ? `Follows ${seconds(follow.ms)} after the ${follow.after} of the one before`
-    : callers.length === 0
+    : callers.length === 0 && timecode === null
       ? 'Go by hand'
       : 'Go';
   const calling = callers.map((hear) => layoutControlOf(layouts, hear)?.name ?? hearTitle(hear));
-  return [own, ...calling].join(', or ');
+  return [own, ...calling, ...(timecode === null ? [] : [`timecode ${timecode}`])].join(', or ');
 }
-
-export const momentName = ({ cue, name }: Moment): string => (name ? `${cue} · ${name}` : cue);

@@ -25,6 +25,7 @@ export interface Fades {
   start(fade: FadeTo, now: number): void;
   /** The level that the slot was last sent; 0 for none. */
   levelOf(line: number, slot: number): number;
+  isFading(line: number, slot: number): boolean;
   /** Ends the fades of a sender where they are. */
   stop(ofSender: (sender: string) => boolean): void;
   /** Slots that fade. */
@@ -148,6 +149,7 @@ export function createFades(
       next = Math.min(next, now + Math.min(FADE_STEP_MS, ms));
     },
     levelOf: (line, slot) => universes[line]?.levels[slot] ?? 0,
+    isFading: (line, slot) => universes[line]?.fading[slot] != null,
     stop(ofSender) {
       groups = groups.filter((group) => {
         if (!ofSender(group.sender)) return true;

@@ -8,7 +8,7 @@ import { fileVersion, id, name } from '../show/fields.js';
 import { layoutSchema, type Layout } from '../show/layout.js';
 import { mappingSchema, type Mapping } from '../show/mapping.js';
 import { migrateRow } from '../show/migrate.js';
-import { showSchema, type Show } from '../show.js';
+import { ROW_SCHEMAS, showSchema, type Show } from '../show.js';
 import type { Typed } from '../typed/range.js';
 
 export const bankFileSchema = z.object({
@@ -95,9 +95,9 @@ function withoutStrays(show: Show): Show {
       ...moment,
       callers: moment.callers.map((hear) => ({ ...hear, lineId: line(hear.lineId) })),
       sends: moment.sends.map((given) =>
-        given.kind === 'levels'
-          ? { ...given, lineId: line(given.lineId) }
-          : { ...given, send: { ...given.send, lineId: line(given.send.lineId) } },
+        given.kind === 'send'
+          ? { ...given, send: { ...given.send, lineId: line(given.send.lineId) } }
+          : { ...given, lineId: line(given.lineId) },
       ),
     })),
   };
@@ -133,8 +133,9 @@ const repeated = (rows: readonly { id: string }[]): string | undefined =>
 export function readShowFile(text: string): Typed<Show> {
   const file = read(text, 'tawny-signal-show', showSchema);
   if (!file.ok) return file;
-  const { lines, banks, mappings, routes, layouts } = file.value;
-  const twice = [lines, banks, mappings, routes, layouts].map(repeated).find((found) => found !== undefined);
+  const twice = (Object.keys(ROW_SCHEMAS) as (keyof typeof ROW_SCHEMAS)[])
+    .map((table) => repeated(file.value[table]))
+    .find((found) => found !== undefined);
   if (twice !== undefined)
     return { ok: false, reason: `The id ${twice} stands twice in one list: each row needs its own.` };
   return { ok: true, value: withoutStrays(file.value) };

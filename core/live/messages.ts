@@ -123,11 +123,12 @@ export const orderActSchema = z.discriminatedUnion('do', [
   z.object({ do: z.literal('go') }),
   z.object({ do: z.literal('call'), id: z.string().max(64) }),
   z.object({ do: z.literal('try'), id: z.string().max(64) }),
+  z.object({ do: z.literal('tryNext') }),
   z.object({ do: z.literal('trySend'), send: momentSendSchema }),
   z.object({ do: z.literal('hold') }),
   z.object({ do: z.literal('resume') }),
   z.object({ do: z.literal('stop'), id: z.string().max(64) }),
-  z.object({ do: z.literal('stopAll') }),
+  z.object({ do: z.literal('stopAll'), ms: z.number().min(0).max(60_000).default(0) }),
   z.object({ do: z.literal('back') }),
   z.object({ do: z.literal('standBy'), id: z.string().max(64), catchUp: z.boolean() }),
 ]);

@@ -3,7 +3,7 @@
  * `fill` puts the shaped value into them.
  */
 import type { KeyCode } from '../keys/codes.js';
-import { encodeShowControl, SHOW_COMMANDS } from '../midi/show-control.js';
+import { encodeShowControl, SET_VALUE_AT, SHOW_COMMANDS } from '../midi/show-control.js';
 import { fillSysex, readSysexTemplate } from '../midi/sysex-template.js';
 import { readSentAddress, type SentAddress } from '../osc/sent-address.js';
 import type { BankAct } from '../show/bank.js';
@@ -22,8 +22,8 @@ export type ShowAct =
   | { do: 'bank'; bankId: string; act: BankAct }
   | { do: 'tap' }
   | { do: 'panic' }
-  /** The moment with this id; null for the one that stands by. */
-  | { do: 'call'; momentId: string | null };
+  /** core/show/send says what each of them is. */
+  | { do: 'moment'; momentId: string | null; act: SendOf<'call'>['act'] };
 
 export interface CompiledSend {
   /** What leaves together, in this order. */
@@ -73,7 +73,7 @@ export const SENDS: Record<SendKind, SendInfo> = {
   key: { words: 'Key', protocol: 'keys', out: [0, 1], holds: true },
   typing: { words: 'Keys, one after another', protocol: 'keys', out: [0, 1], holds: false },
   bank: { ...own, words: 'Switch a bank' },
-  call: { ...own, words: 'Call a moment' },
+  call: { ...own, words: 'Call, run or stop a moment' },
   tap: { ...own, words: 'Tap the tempo' },
   panic: { ...own, words: 'Panic' },
 };
@@ -81,6 +81,7 @@ export const SENDS: Record<SendKind, SendInfo> = {
 /** The whole range of what this send can carry. */
 export function rangeOf(send: Send): [number, number] {
   if (send.kind === 'slot' && send.fine) return [0, 65_535];
+  if (send.kind === 'showControl' && send.command === 'set') return [0, 16_383];
   if (send.kind !== 'sysex') return SENDS[send.kind].out;
   const read = readSysexTemplate(send.template);
   return [0, read.ok ? read.value.high : 1];
@@ -294,6 +295,17 @@ function compileTyping({ steps }: SendOf<'typing'>): CompiledSend {
   return { ...plain(taps[0]!, (value) => value > 0), later };
 }
 
+function compileShowControl(send: SendOf<'showControl'>): CompiledSend {
+  const bytes = encodeShowControl({ ...send, command: SHOW_COMMANDS[send.command] });
+  return plain([{ kind: 'sysex', bytes }], (value) => {
+    if (send.command !== 'set') return value > 0;
+    const all = rounded(value, 16_383);
+    bytes[SET_VALUE_AT] = all & 0x7f;
+    bytes[SET_VALUE_AT + 1] = all >> 7;
+    return true;
+  });
+}
+
 /** Done to the show itself, when the value is above 0. */
 const acting = (act: ShowAct | null): CompiledSend => ({ ...plain([], (value) => value > 0), act });
 
@@ -330,16 +342,13 @@ export function compileSend(send: Send, place: SendPlace = AT_START): CompiledSe
     case 'bank':
       return acting(send.bankId === null ? null : { do: 'bank', bankId: send.bankId, act: send.act });
     case 'call':
-      return acting({ do: 'call', momentId: send.momentId });
+      return acting({ do: 'moment', momentId: send.momentId, act: send.act });
     case 'tap':
       return acting({ do: 'tap' });
     case 'panic':
       return acting({ do: 'panic' });
-    case 'showControl': {
-      const { device, format, command, cue, list } = send;
-      const bytes = encodeShowControl({ device, format, command: SHOW_COMMANDS[command], cue, list });
-      return plain([{ kind: 'sysex', bytes }], (value) => value > 0);
-    }
+    case 'showControl':
+      return compileShowControl(send);
   }
 }
 

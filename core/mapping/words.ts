@@ -6,7 +6,7 @@ import { noteName, type MiddleC } from '../midi/words.js';
 import type { Hear } from '../show/hear.js';
 import type { BankAct } from '../show/bank.js';
 import type { Mapping } from '../show/mapping.js';
-import type { OscArg, OscPlace, Send } from '../show/send.js';
+import type { OscArg, OscPlace, Send, SendOf } from '../show/send.js';
 import type { Shape } from '../show/shape.js';
 import type { When } from '../show/when.js';
 import { writeChord, writeTyping } from '../typed/typing.js';
@@ -172,6 +172,12 @@ const BANK_WORDS: Record<BankAct, string> = {
   only: 'this bank only',
 };
 
+function callTitle({ act, momentId }: SendOf<'call'>): string {
+  if (act === 'stop') return momentId === null ? 'stop all' : 'stop a moment';
+  if (act === 'run') return 'run a moment';
+  return momentId === null ? 'Go' : 'call a moment';
+}
+
 /** What is sent, without its line: `/fog/density`, `note 36 (C2)`, `slot 5`. */
 export function sendTitle(send: Send, middleC: MiddleC): string {
   switch (send.kind) {
@@ -201,7 +207,7 @@ export function sendTitle(send: Send, middleC: MiddleC): string {
     case 'bank':
       return BANK_WORDS[send.act];
     case 'call':
-      return send.momentId === null ? 'Go' : 'call a moment';
+      return callTitle(send);
     case 'tap':
       return 'tempo tap';
     case 'panic':
@@ -246,7 +252,9 @@ export function sendDetail(send: Send): string {
     case 'showControl': {
       const { format, device, list } = send;
       const who = device === ALL_DEVICES ? 'all devices' : `device ${device}`;
-      return `${SHOW_FORMATS[format] ?? `format ${format}`}${list && `, list ${list}`}, ${who}`;
+      const time = send.command === 'timedGo' ? `, in ${send.timeMs / 1000} s` : '';
+      const control = send.command === 'set' ? `, control ${send.control}` : '';
+      return `${SHOW_FORMATS[format] ?? `format ${format}`}${list && `, list ${list}`}${time}${control}, ${who}`;
     }
   }
 }

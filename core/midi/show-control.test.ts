@@ -30,10 +30,32 @@ describe('worked messages, byte for byte', () => {
       'F0 7F 02 02 30 03 32 33 35 2E 36 F7',
       { device: 2, format: 0x30, command: 3, cue: '235.6', list: '' },
     ],
+    [
+      'lighting timed go cue 7 in 1 min 2.5 s, at 30 frames a second',
+      'F0 7F 10 02 01 04 60 01 02 0F 00 37 F7',
+      { device: 16, format: 1, command: 4, cue: '7', list: '', timeMs: 62_500 },
+    ],
+    [
+      'sound set control 300 to 5000, the low seven bits first',
+      'F0 7F 05 02 10 06 2C 02 08 27 F7',
+      { device: 5, format: 0x10, command: 6, cue: '', list: '', control: 300, value: 5000 },
+    ],
+    [
+      'load cue 9 list 2',
+      'F0 7F 05 02 10 05 39 00 32 F7',
+      { device: 5, format: 0x10, command: 5, cue: '9', list: '2' },
+    ],
     ['all off', 'F0 7F 7F 02 7F 08 F7', { device: 127, format: 127, command: 8, cue: '', list: '' }],
   ])('%s', (_, bytes, message) => {
     expect(encodeShowControl(message)).toEqual(hex(bytes));
     expect(decodeShowControl(hex(bytes))).toEqual(message);
+  });
+
+  test('the time of a timed go is read at any of the standard’s rates, and one that breaks off is none', () => {
+    const at = (hours: string): number | undefined =>
+      decodeShowControl(hex(`F0 7F 10 02 01 04 ${hours} 00 01 0C 32 37 F7`))?.timeMs;
+    expect([at('00'), at('20'), at('60')]).toEqual([1000 + 12_500 / 24, 1500, 1000 + 12_500 / 30]);
+    expect(decodeShowControl(hex('F0 7F 10 02 01 04 60 00 F7'))).toBeNull();
   });
 
   test('in words', () => {

@@ -4,38 +4,14 @@
 import { writeControl, type Control } from '../control/control.js';
 import { channelsOf, HEAR_MESSAGES, numbersOf } from '../mapping/hear.js';
 import { byText, controlsOf, targetOf, targetsOf } from '../mapping/overlap.js';
-import { sharedCallers } from '../cues/callers.js';
-import { lineOfSend, momentName } from '../cues/words.js';
 import { SENDS } from '../mapping/sends.js';
 import { hearTitle, mappingName, sendTitle } from '../mapping/words.js';
 import { FIVE_PIN_BYTES } from '../show/line.js';
-import type { Signal } from '../signal.js';
 import type { Show } from '../show.js';
-import type { Moment } from '../show/moment.js';
 import type { Mapping } from '../show/mapping.js';
 import type { Send } from '../show/send.js';
-
-/** A row that a finding leads to. */
-export interface Place {
-  table: 'mappings' | 'routes' | 'lines' | 'moments';
-  id: string;
-  name: string;
-}
-
-export interface Finding {
-  rule: string;
-  /** A fault will go wrong; a warning may be meant. */
-  weight: 'fault' | 'warning';
-  words: string;
-  places: Place[];
-}
-
-/** What is known from what passed, beside the show. */
-export interface SeenLately {
-  heard: readonly { lineId: string; signal: Signal }[];
-  /** Bytes a second that leave each line. */
-  outBytes: Readonly<Record<string, number>>;
-}
+import type { Finding, Place, SeenLately } from './finding.js';
+import { MOMENT_RULES } from './moment-rules.js';
 
 export const NOTHING_SEEN: SeenLately = { heard: [], outBytes: {} };
 const placeOf = (mapping: Mapping): Place => ({
@@ -235,38 +211,9 @@ function tooMuch(show: Show, { outBytes }: SeenLately): Finding[] {
   });
 }
 
-const placeOfMoment = (moment: Moment): Place => ({
-  table: 'moments',
-  id: moment.id,
-  name: momentName(moment),
-});
-
-/** A control that calls two moments, and a line that a moment sends to and that is not there. */
-function moments(show: Show): Finding[] {
-  const there = new Set(show.lines.map(({ id }) => id));
-  const shared = [...sharedCallers(show.moments)].flatMap(([id, others]): Finding[] => {
-    const moment = show.moments.find((one) => one.id === id)!;
-    const words = `One control calls ${[moment, ...others].map(momentName).join(' and ')}: all of them are called, and the last one decides what stands by.`;
-    return [
-      { rule: 'a control that calls two moments', weight: 'warning', words, places: [placeOfMoment(moment)] },
-    ];
-  });
-  const missing = show.moments.flatMap((moment): Finding[] => {
-    const gone = moment.sends.some((send) => {
-      const lineId = lineOfSend(send);
-      const needsLine = send.kind === 'levels' || SENDS[send.send.kind].protocol !== null;
-      return needsLine && (lineId === null || !there.has(lineId));
-    });
-    if (!gone) return [];
-    const words = `${momentName(moment)} sends to a line that isn’t there: choose another for it.`;
-    return [{ rule: 'a line that isn’t there', weight: 'fault', words, places: [placeOfMoment(moment)] }];
-  });
-  return [...missing, ...shared];
-}
-
 const RULES: ((show: Show, seen: SeenLately) => Finding[])[] = [
   missingLines,
-  moments,
+  ...MOMENT_RULES,
   noRelease,
   channelOffByOne,
   tooMuch,

@@ -1,6 +1,7 @@
 /** Small schemas that rows of the show are made of. Their messages say what may be written. */
 import { z } from 'zod';
 import { KEY_CODES } from '../keys/codes.js';
+import { SHOW_COMMAND_NAMES } from '../midi/show-control.js';
 import { readSysexTemplate } from '../midi/sysex-template.js';
 import { readSentAddress } from '../osc/sent-address.js';
 
@@ -95,7 +96,7 @@ export const cue = z
   .trim()
   .max(32, CUE)
   .regex(/^(?:\d+(?:\.\d+)*)?$/, CUE);
-export const showCommand = z.enum(['go', 'stop', 'resume', 'allOff', 'reset']);
+export const showCommand = z.enum(SHOW_COMMAND_NAMES);
 
 /** System-exclusive as it is typed; core/midi/sysex-template reads it. @param heard it may have places for any byte */
 export function sysexTemplate(heard: boolean) {

@@ -1,15 +1,16 @@
 /** Moments: the rows of the running order. Each sends to several lines at once. */
 import { z } from 'zod';
 import { isCueNumber } from '../cues/number.js';
-import { BENDS_NAMES, duration, finite, id, lineId, span, whole } from './fields.js';
+import { BENDS_NAMES, duration, finite, id, lineId, tempo, whole } from './fields.js';
 import { hearSchema } from './hear.js';
+import { levelsSchema } from './look.js';
 import { sendSchema } from './send.js';
 
 const CUE = 'A cue number is written in digits and points, like 4, 4.5 or 12.1.3.';
 const FADE = 'A fade is a time from 0 to 3600 s.';
 const DELAY = 'A delay is a time from 0 to 600 s.';
-const LEVEL = 'A level is 0 to 255, or 0 to 100 %.';
-const SLOTS = 'Slots are 1 to 512.';
+const LOOPS = 'It plays 1 to 1000 times, or until it is stopped.';
+const TIMECODE = 'Write a timecode like 01:02:03:04: hours, minutes, seconds, frames.';
 
 const fadeMs = duration(3_600_000, FADE).default(0);
 const delayMs = duration(600_000, DELAY).default(0);
@@ -20,21 +21,32 @@ export const momentSendSchema = z.discriminatedUnion('kind', [
   /** Anything that a mapping can send, with the value that it sends; over a time, where it can have values between. */
   z.object({ kind: z.literal('send'), send: sendSchema, value: finite, fadeMs, curve }),
   /** Levels for slots, from where they are. */
+  z.object({ kind: z.literal('levels'), lineId, delayMs, fadeMs, curve, levels: levelsSchema }),
+  /** A look that is kept in the show, from the levels that there are. */
+  z.object({ kind: z.literal('look'), lineId, delayMs, fadeMs, curve, lookId: id.nullable() }),
+  /** A MIDI file that is kept in the show. */
   z.object({
-    kind: z.literal('levels'),
+    kind: z.literal('file'),
     lineId,
     delayMs,
-    fadeMs,
-    curve,
-    levels: z
-      .array(z.object({ slots: span(1, 512, SLOTS), level: whole(0, 255, LEVEL) }))
-      .min(1, 'Write slots and levels, like 1-12 at 50 %, 101 at full.')
-      .max(64, 'At most 64 ranges of slots.'),
+    fileId: id.nullable(),
+    /** Which of its tracks, counted from 0. */
+    tracks: z.union([
+      z.literal('all'),
+      z
+        .array(whole(0, 999, 'A track is 1 to 1000.'))
+        .min(1, 'Choose at least one track.')
+        .max(64),
+    ]),
+    /** How often it is played; 0: until it is stopped. */
+    times: whole(0, 1000, LOOPS).default(1),
+    /** Beats a minute for the first tempo of the file, and its other tempos in proportion; null: as it is written. */
+    bpm: tempo.nullable().default(null),
   }),
 ]);
 export type MomentSend = z.infer<typeof momentSendSchema>;
 export type MomentSendKind = MomentSend['kind'];
-export type LevelsSend = Extract<MomentSend, { kind: 'levels' }>;
+export type MomentSendOf<K extends MomentSendKind> = Extract<MomentSend, { kind: K }>;
 /** With the defaults for all that is not given. @throws ZodError */
 export const makeMomentSend = (given: z.input<typeof momentSendSchema>): MomentSend =>
   momentSendSchema.parse(given);
@@ -54,6 +66,12 @@ export const momentSchema = z.object({
   /** It is called by the one before it, so long after that one's start or end; null where it waits for somebody. */
   follow: z
     .object({ after: z.enum(['start', 'end']), ms: duration(3_600_000, FOLLOW) })
+    .nullable()
+    .default(null),
+  /** It is called as this passes on the timecode that is heard; null for none. */
+  timecode: z
+    .string()
+    .regex(/^(?:[01]\d|2[0-3]):[0-5]\d:[0-5]\d[:;][0-5]\d$/, TIMECODE)
     .nullable()
     .default(null),
   sends: z.array(momentSendSchema).max(400, 'A moment does at most 400 things.'),

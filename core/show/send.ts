@@ -126,8 +126,16 @@ export const sendSchema = z.discriminatedUnion('kind', [
     bankId: id.nullable(),
     act: z.enum(['on', 'off', 'toggle', 'only']),
   }),
-  /** Calls a moment of the running order, or the one that stands by, when the shaped value is above 0. */
-  z.object({ kind: z.literal('call'), ...sent, momentId: id.nullable() }),
+  /**
+   * Of a moment of the running order, when the shaped value is above 0: `call` calls it, and the next one stands by; `run` does what it does,
+   * and what stands by stays; `stop` stops it. Null: the one that stands by; to stop, all that run.
+   */
+  z.object({
+    kind: z.literal('call'),
+    ...sent,
+    momentId: id.nullable(),
+    act: z.enum(['call', 'run', 'stop']).default('call'),
+  }),
   /** A beat of the tempo that is tapped. */
   z.object({ kind: z.literal('tap'), ...sent }),
   z.object({ kind: z.literal('panic'), ...sent }),
@@ -140,6 +148,10 @@ export const sendSchema = z.discriminatedUnion('kind', [
     command: showCommand,
     cue,
     list: cue,
+    /** Of a timed go: the time that the cue takes. */
+    timeMs: duration(86_399_000, 'A time is 0 s to 24 hours.').default(0),
+    /** Of set: the control that is set, to the shaped value, 0–16,383. */
+    control: whole(0, 1023, 'A control is a number from 0 to 1023.').default(0),
   }),
 ]);
 export type Send = z.infer<typeof sendSchema>;

@@ -1,8 +1,6 @@
-/** Slots and their levels as people type them: `1-12 at 50 %, 101 at full, 40-43 at 128`. */
-import type { LevelsSend } from '../show/moment.js';
-import { readSlots, writeSpan, type Typed } from './range.js';
-
-type Levels = LevelsSend['levels'];
+/** Slots, groups and their levels as people type them: `1-12 at 50 %, Deck at full, 40-43 at 128`. */
+import type { Group, Levels } from '../show/look.js';
+import { readSlots, writeSpan, type Span, type Typed } from './range.js';
 
 const FULL = 255;
 const HINT = 'Write slots and levels, like 1-12 at 50 %, 101 at full, 40 at 128.';
@@ -19,19 +17,34 @@ function readLevel(text: string): number | null {
   return Number.isInteger(level) && level <= FULL ? level : null;
 }
 
-export function readLevels(text: string): Typed<Levels> {
+const isSlots = (text: string): boolean => /^\d/.test(text) || /^(?:any|all|\*)$/i.test(text);
+
+/** What has a level: slots, or a group by its name. */
+function readWhat(text: string, groups: readonly Group[]): Typed<{ slots: Span } | { groupId: string }> {
+  const group = groups.find(({ name }) => name.toLowerCase() === text.trim().toLowerCase());
+  if (group) return { ok: true, value: { groupId: group.id } };
+  if (!isSlots(text)) {
+    const known = groups.length > 0 ? ` The groups are ${groups.map(({ name }) => name).join(', ')}.` : '';
+    return { ok: false, reason: `There is no group “${text}”.${known} ${HINT}` };
+  }
+  const slots = readSlots(text);
+  if (!slots.ok) return slots;
+  return { ok: true, value: { slots: slots.value === 'any' ? [1, 512] : slots.value } };
+}
+
+export function readLevels(text: string, groups: readonly Group[] = []): Typed<Levels> {
   const levels: Levels = [];
   for (const part of text.split(',').map((one) => one.trim())) {
     if (part === '') continue;
-    const [, slotText, levelText] =
+    const [, whatText, levelText] =
       /^(.+?)\s*(?:\bat\b|@|=)\s*(.+)$/i.exec(part) ?? /^(.+?)\s+(full|off|out)$/i.exec(part) ?? [];
-    if (slotText === undefined) return { ok: false, reason: `“${part}”: ${HINT}` };
-    const slots = readSlots(slotText);
-    if (!slots.ok) return slots;
+    if (whatText === undefined) return { ok: false, reason: `“${part}”: ${HINT}` };
+    const what = readWhat(whatText, groups);
+    if (!what.ok) return what;
     const level = readLevel(levelText!);
     if (level === null)
       return { ok: false, reason: `“${levelText!}” is no level: write 0 to 255, 50 %, full or off.` };
-    levels.push({ slots: slots.value === 'any' ? [1, 512] : slots.value, level });
+    levels.push({ ...what.value, level });
   }
   return levels.length > 0 ? { ok: true, value: levels } : { ok: false, reason: HINT };
 }
@@ -44,7 +57,30 @@ export function writeLevel(level: number): string {
   return Math.round((percent / 100) * FULL) === level ? `${percent} %` : String(level);
 }
 
-export const writeLevels = (levels: Levels): string =>
+/** What is said of a group that is not there any more. */
+const GONE = 'a group that is gone';
+
+export const writeLevels = (levels: Levels, groups: readonly Group[] = []): string =>
   levels
-    .map(({ slots, level }) => `${writeSpan(slots)} ${level === 0 ? 'off' : `at ${writeLevel(level)}`}`)
+    .map((one) => {
+      const what =
+        'slots' in one ? writeSpan(one.slots) : (groups.find(({ id }) => id === one.groupId)?.name ?? GONE);
+      return `${what} ${one.level === 0 ? 'off' : `at ${writeLevel(one.level)}`}`;
+    })
     .join(', ');
+
+/** The slots of a group: `1-12, 20`. */
+export function readSlotList(text: string): Typed<Span[]> {
+  const slots: Span[] = [];
+  for (const part of text.split(',').map((one) => one.trim())) {
+    if (part === '') continue;
+    const read = readSlots(part);
+    if (!read.ok) return read;
+    slots.push(read.value === 'any' ? [1, 512] : read.value);
+  }
+  return slots.length > 0
+    ? { ok: true, value: slots }
+    : { ok: false, reason: 'Write the slots of the group, like 1-12, 20.' };
+}
+
+export const writeSlotList = (slots: readonly Span[]): string => slots.map(writeSpan).join(', ');

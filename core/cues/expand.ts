@@ -1,0 +1,75 @@
+/** What a moment names and the show keeps, put in its place: looks and groups as levels of slots, files as what is in them. */
+import type { FileEvent, MidiFile } from '../midi/file.js';
+import type { Group, Levels, Look } from '../show/look.js';
+import { contentOf, type MidiFileRow } from '../show/midi-file.js';
+import type { Moment, MomentSend, MomentSendOf } from '../show/moment.js';
+
+/** Slot and level, each slot once: of overlapping ranges the last. */
+export type SlotLevels = readonly (readonly [slot: number, level: number])[];
+
+/** What moments name. */
+export interface Stock {
+  groups: readonly Group[];
+  looks: readonly Look[];
+  midiFiles: readonly MidiFileRow[];
+}
+
+export const EMPTY_STOCK: Stock = { groups: [], looks: [], midiFiles: [] };
+
+/** One of the things that a moment does, with nothing left to look up. */
+export type Expanded =
+  | MomentSendOf<'send'>
+  | (Omit<MomentSendOf<'levels'>, 'levels'> & { levels: SlotLevels })
+  | (Omit<MomentSendOf<'file'>, 'fileId'> & { events: readonly FileEvent[]; lengthMs: number });
+
+function slotLevels(levels: Levels, { groups }: Stock): SlotLevels {
+  const found = new Map<number, number>();
+  for (const one of levels) {
+    const ranges = 'slots' in one ? [one.slots] : (groups.find(({ id }) => id === one.groupId)?.slots ?? []);
+    for (const [from, to] of ranges) for (let slot = from; slot <= to; slot++) found.set(slot, one.level);
+  }
+  return [...found];
+}
+
+/** The events of the tracks that are played, at the tempo that is asked for. */
+export function eventsOf(
+  file: MidiFile,
+  tracks: MomentSendOf<'file'>['tracks'],
+  bpm: number | null,
+): { events: FileEvent[]; lengthMs: number } {
+  const stretch = bpm === null ? 1 : file.tempo / bpm;
+  const events = file.events
+    .filter(({ track }) => tracks === 'all' || tracks.includes(track))
+    .map((event) => ({ ...event, atMs: event.atMs * stretch }));
+  return { events, lengthMs: file.durationMs * stretch };
+}
+
+/** @returns null for what names something that is not there, or can't be read */
+function expandSend(given: MomentSend, stock: Stock): Expanded | null {
+  switch (given.kind) {
+    case 'send':
+      return given;
+    case 'levels':
+      return { ...given, levels: slotLevels(given.levels, stock) };
+    case 'look': {
+      const { lineId, delayMs, fadeMs, curve, lookId } = given;
+      const look = stock.looks.find(({ id }) => id === lookId);
+      return look
+        ? { kind: 'levels', lineId, delayMs, fadeMs, curve, levels: slotLevels(look.levels, stock) }
+        : null;
+    }
+    case 'file': {
+      const { fileId, ...rest } = given;
+      const row = stock.midiFiles.find(({ id }) => id === fileId);
+      const content = row && contentOf(row);
+      return content ? { ...rest, ...eventsOf(content, given.tracks, given.bpm) } : null;
+    }
+  }
+}
+
+export const expandMoment = ({ sends }: Moment, stock: Stock): Expanded[] =>
+  sends.flatMap((given) => expandSend(given, stock) ?? []);
+
+/** When it leaves after the moment is called. */
+export const delayOf = (given: MomentSend | Expanded): number =>
+  given.kind === 'send' ? given.send.delayMs : given.delayMs;

@@ -1,0 +1,23 @@
+/** Moments that call or run each other in a ring without any time between: it would have no end, and is refused. */
+import type { Moment, MomentSend } from '../show/moment.js';
+
+const callsAtOnce = (given: MomentSend): string | null =>
+  given.kind === 'send' && given.send.kind === 'call' && given.send.act !== 'stop' && given.send.delayMs === 0
+    ? given.send.momentId
+    : null;
+
+/** @returns the place of the thing in `sends` by which the moment comes round to itself; -1 for none */
+export function ringOf(moments: readonly Moment[], { id, sends }: Moment): number {
+  const byId = new Map(moments.map((moment) => [moment.id, moment]));
+  function reaches(from: string, seen: Set<string>): boolean {
+    if (from === id) return true;
+    if (seen.has(from)) return false;
+    seen.add(from);
+    const next = byId.get(from)?.sends.map(callsAtOnce) ?? [];
+    return next.some((one) => one !== null && reaches(one, seen));
+  }
+  return sends.findIndex((given) => {
+    const first = callsAtOnce(given);
+    return first !== null && reaches(first, new Set());
+  });
+}

@@ -1,0 +1,52 @@
+/** MIDI files that are kept in the show, so that it is whole wherever it is opened. */
+import { z } from 'zod';
+import { readMidiFile, type MidiFile } from '../midi/file.js';
+import { id, name } from './fields.js';
+
+export const MOST_FILE_BYTES = 512 * 1024;
+const TOO_LONG = `A MIDI file has at most ${MOST_FILE_BYTES / 1024} KB here.`;
+
+export function bytesOfBase64(text: string): Uint8Array | null {
+  try {
+    return Uint8Array.from(atob(text), (char) => char.charCodeAt(0));
+  } catch {
+    return null;
+  }
+}
+
+export function base64Of(bytes: Uint8Array): string {
+  let binary = '';
+  for (const byte of bytes) binary += String.fromCharCode(byte);
+  return btoa(binary);
+}
+
+function whyNot(text: string): string | null {
+  const bytes = bytesOfBase64(text);
+  if (!bytes) return 'The bytes of the file are no base64.';
+  const read = readMidiFile(bytes);
+  return read.ok ? null : read.reason;
+}
+
+export const midiFileSchema = z.object({
+  id,
+  name,
+  /** The file's bytes, in base64. */
+  data: z
+    .string()
+    .max(Math.ceil(MOST_FILE_BYTES / 3) * 4, TOO_LONG)
+    .refine((text) => whyNot(text) === null, { error: (issue) => whyNot(String(issue.input)) ?? '' }),
+});
+export type MidiFileRow = z.infer<typeof midiFileSchema>;
+
+const read = new WeakMap<MidiFileRow, MidiFile | null>();
+
+/** What is in it; null for one that can't be read. The same row is read once. */
+export function contentOf(row: MidiFileRow): MidiFile | null {
+  const known = read.get(row);
+  if (known !== undefined) return known;
+  const bytes = bytesOfBase64(row.data);
+  const result = bytes && readMidiFile(bytes);
+  const content = result?.ok ? result.file : null;
+  read.set(row, content);
+  return content;
+}
