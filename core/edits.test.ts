@@ -1,7 +1,7 @@
 import { expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { applyOps, inverseOf, undoState, type EditMark, type Op, type PlacedShow } from './edits.js';
-import { emptyShow } from './show.js';
+import { emptyShow, settingsSchema } from './show.js';
 import type { Bank } from './show/bank.js';
 
 const bank = (id: string, name = id): Bank => ({ id, name, on: true, group: '' });
@@ -35,7 +35,7 @@ const ops = fc.array(
     ids.map((id): Op => ({ op: 'remove', table: 'banks', id })),
     fc.constantFrom(3, 4, 5).map((middleC): Op => ({
       op: 'settings',
-      settings: { name: 'x', middleC: middleC as 3 | 4 | 5, tempo: 120, guardMs: 300 },
+      settings: settingsSchema.parse({ name: 'x', middleC }),
     })),
   ),
   { maxLength: 8 },

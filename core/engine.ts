@@ -3,7 +3,13 @@
  * it reads no clock and does no I/O.
  */
 import { callersOf } from './cues/callers.js';
-import { createRunner, type OrderAct, type OrderState } from './cues/runner.js';
+import {
+  createRunner,
+  type AskedBy,
+  type OrderAct,
+  type OrderEvent,
+  type OrderState,
+} from './cues/runner.js';
 import { createFades } from './fades/fades.js';
 import { createParameters, createPairs } from './midi/pairs.js';
 import { createAnswers } from './mapping/answers.js';
@@ -68,14 +74,18 @@ export interface Engine {
   setArmed(armed: boolean, now: number): Outs;
   /** The running order, or what its moments name, is other than it was, and the rest of the show is not. */
   loadMoments(show: Show, now: number): Outs;
-  /** Something is asked of the running order. */
-  order(act: OrderAct, now: number): Outs;
+  /** Something is asked of the running order. @param desk the name of the desk that asks */
+  order(act: OrderAct, now: number, desk?: string): Outs;
+  /** What happened to the running order since this was asked last. */
+  orderEvents(): OrderEvent[];
   /** Another object whenever something of it is other. */
   orderState(): OrderState;
   /** What stood by before a restart stands by again. @param finished moments whose fades ran then, and are to be at their ends now */
   restoreOrder(place: string | null, finished: readonly string[], now: number): Outs;
   /** What the slots of a line had before a restart, slot 1 first: fades begin there. */
   restoreLevels(line: number, levels: Uint8Array): void;
+  /** What the slots of a line were sent last, slot 1 first: a copy. */
+  levels(line: number): Uint8Array;
   /** A beat of the tempo tapped by hand. */
   tap(now: number): Outs;
   /** Ids of the banks that are on. */
@@ -95,6 +105,8 @@ export interface Engine {
 const AFTER_ALL = 1e9;
 /** What one input may have done to the show: more than any show means. */
 const MOST_ACTS = 256;
+
+const NOBODY: AskedBy = { of: 'desk', name: '' };
 
 type MomentAct = Extract<ShowAct, { do: 'moment' }>;
 
@@ -137,7 +149,7 @@ export function createEngine(seed = 1): Engine {
     armed: () => armed,
     isDown: (key) => down.has(key),
     beat: (now) => beatAt(tempo, now),
-    act: (act) => acts.push(act),
+    act: (act, id) => acts.push({ act, by: { of: 'mapping', id } }),
     fade,
   });
   const fades = createFades(put);
@@ -145,7 +157,7 @@ export function createEngine(seed = 1): Engine {
     put,
     lineOf: (id) => ({ line: lines.indexOf(id), muted: lines.isMuted(id) }),
     isMuted: (line) => mutedPlaces.has(line),
-    act: (act) => acts.push(act),
+    act: (act, id) => acts.push({ act, by: { of: 'moment', id } }),
     armed: () => armed,
   });
   /** Indexes of the lines that are muted. */
@@ -176,7 +188,7 @@ export function createEngine(seed = 1): Engine {
   /** By line. */
   const assemblers: (Assemblers | undefined)[] = [];
   /** What is to be done to the show once all that hear the signal have had it. */
-  const acts: ShowAct[] = [];
+  const acts: { act: ShowAct; by: AskedBy }[] = [];
   let tempo: Tempo = { bpm: 120, since: 0 };
   let fired: CompiledMapping[] = [];
   let armed = true;
@@ -222,7 +234,7 @@ export function createEngine(seed = 1): Engine {
     return outs;
   }
 
-  function doAct(act: ShowAct, now: number): void {
+  function doAct(act: ShowAct, by: AskedBy, now: number): void {
     switch (act.do) {
       case 'bank':
         roster.turnBank(act.bankId, act.act, now);
@@ -230,7 +242,7 @@ export function createEngine(seed = 1): Engine {
       case 'tap':
         return takeTap(now);
       case 'moment':
-        runner.do(orderActOf(act), now);
+        runner.do(orderActOf(act), by, now);
         return;
       case 'panic':
         endAll(now);
@@ -241,7 +253,10 @@ export function createEngine(seed = 1): Engine {
   /** What every input ends with: what was to be done to the show is, and lamps are told. */
   function finish(now: number): Outs {
     // Moments that run each other in a ring come to an end here.
-    for (let done = 0; acts.length > 0 && done < MOST_ACTS; done++) doAct(acts.shift()!, now);
+    for (let done = 0; acts.length > 0 && done < MOST_ACTS; done++) {
+      const { act, by } = acts.shift()!;
+      doAct(act, by, now);
+    }
     acts.length = 0;
     answers.flush(now);
     return outs;
@@ -251,13 +266,13 @@ export function createEngine(seed = 1): Engine {
     performer.forget(roster.all());
     fades.stop(() => true);
     for (const mapping of roster.holders()) for (const one of withVoices(mapping)) performer.end(one, now);
-    runner.do({ do: 'stopAll', ms: 0 }, now);
+    runner.do({ do: 'stopAll', ms: 0 }, NOBODY, now);
     routes.releaseAll(put);
   }
 
   /** What calls moments is heard as mappings are, after all of them. */
   function takeMoments({ moments, groups, looks, midiFiles, settings }: Show, now: number): void {
-    runner.load(moments, { groups, looks, midiFiles }, settings.guardMs, now);
+    runner.load(moments, { groups, looks, midiFiles }, settings.guardMs);
     const next = moments.flatMap((moment) => (moment.parked ? [] : callersOf(moment)));
     const kept = new Set(next.map(({ id }) => id));
     for (const row of callers) if (!kept.has(row.id)) roster.replace({ ...row, on: false }, AFTER_ALL, now);
@@ -368,11 +383,12 @@ export function createEngine(seed = 1): Engine {
       return finish(now);
     },
 
-    order(act, now) {
+    order(act, now, desk = '') {
       clear();
-      runner.do(act, now);
+      runner.do(act, { of: 'desk', name: desk }, now);
       return finish(now);
     },
+    orderEvents: () => runner.drainEvents(),
     orderState: () => runner.state(),
     restoreOrder(place, finished, now) {
       clear();
@@ -380,6 +396,7 @@ export function createEngine(seed = 1): Engine {
       if (finished.length > 0) runner.finish(finished, now);
       return finish(now);
     },
+    levels: (line) => fades.levelsOf(line),
     restoreLevels(line, levels) {
       levels.forEach((level, at) => {
         const signal: SlotSignal = { kind: 'slot', slot: at + 1, level };
@@ -463,7 +480,7 @@ export function createEngine(seed = 1): Engine {
       if (next && !armed) {
         performer.forget(roster.all());
         fades.stop(() => true);
-        runner.do({ do: 'stopAll', ms: 0 }, now);
+        runner.do({ do: 'stopAll', ms: 0 }, NOBODY, now);
       }
       if (!next) endAll(now);
       const changed = armed !== next;

@@ -5,12 +5,15 @@ import { DeskController } from './desk/desk.controller.js';
 import { DeskService } from './desk/desk.service.js';
 import { EngineService } from './desk/engine.service.js';
 import { LiveGateway } from './desk/live.gateway.js';
+import { LogController } from './log/log.controller.js';
+import { LogService } from './log/log.service.js';
 import { BanksController } from './shows/banks.controller.js';
 import { FilesController } from './shows/files.controller.js';
 import { LayoutsController } from './shows/layouts.controller.js';
 import { LinesController } from './shows/lines.controller.js';
 import { MappingsController } from './shows/mappings.controller.js';
 import { MomentsController } from './shows/moments.controller.js';
+import { GroupsController, LooksController, MidiFilesController } from './shows/named.controllers.js';
 import { RoutesController } from './shows/routes.controller.js';
 import { ShowController } from './shows/show.controller.js';
 import { ShowService } from './shows/show.service.js';
@@ -26,7 +29,11 @@ import { CONFIG, readConfig, type Config } from './config.js';
     RoutesController,
     LayoutsController,
     MomentsController,
+    GroupsController,
+    LooksController,
+    MidiFilesController,
     FilesController,
+    LogController,
     DeskController,
     ScoreController,
   ],
@@ -36,6 +43,7 @@ import { CONFIG, readConfig, type Config } from './config.js';
     { provide: DATABASE, useFactory: (pool: Pool) => openDatabase(pool), inject: [POOL] },
     ShowService,
     EngineService,
+    LogService,
     LiveGateway,
     DeskService,
   ],

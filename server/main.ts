@@ -18,6 +18,7 @@ import { DeskService } from './desk/desk.service.js';
 import { localOnly } from './http/local-only.js';
 import { logger } from './http/logger.js';
 import { BadInput, ProblemFilter, problemsOf } from './http/problems.js';
+import { LogService } from './log/log.service.js';
 import { ShowService } from './shows/show.service.js';
 
 const WEB = fileURLToPath(new URL('../../web/dist', import.meta.url));
@@ -59,6 +60,7 @@ async function start(): Promise<void> {
   await app
     .get(ShowService)
     .open(config.demoPorts === null ? emptyShow('New show') : lanternPier(config.demoPorts));
+  await app.get(LogService).open();
   app.get(DeskService).start();
   await app.listen(config.port, '127.0.0.1');
   const address = app.getHttpServer().address() as { port: number };

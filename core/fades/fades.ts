@@ -25,6 +25,8 @@ export interface Fades {
   start(fade: FadeTo, now: number): void;
   /** The level that the slot was last sent; 0 for none. */
   levelOf(line: number, slot: number): number;
+  /** The levels of all 512 slots, slot 1 first: a copy. */
+  levelsOf(line: number): Uint8Array;
   isFading(line: number, slot: number): boolean;
   /** Ends the fades of a sender where they are. */
   stop(ofSender: (sender: string) => boolean): void;
@@ -149,6 +151,7 @@ export function createFades(
       next = Math.min(next, now + Math.min(FADE_STEP_MS, ms));
     },
     levelOf: (line, slot) => universes[line]?.levels[slot] ?? 0,
+    levelsOf: (line) => universes[line]?.levels.slice(1, 513) ?? new Uint8Array(512),
     isFading: (line, slot) => universes[line]?.fading[slot] != null,
     stop(ofSender) {
       groups = groups.filter((group) => {

@@ -2,7 +2,6 @@
  * Mappings as a table for a spreadsheet: what most of them are stands in columns, and what columns can't hold stands in the last one, as
  * JSON. What is changed in a column is read; what is left out gets its default.
  */
-import Papa from 'papaparse';
 import { hearAs, shapeFor } from '../mapping/defaults.js';
 import { HEAR_MESSAGES } from '../mapping/hear.js';
 import { sendAs, SENDS } from '../mapping/sends.js';
@@ -26,6 +25,7 @@ import {
   writeSpan,
   type Typed,
 } from '../typed/range.js';
+import { BadRow, readTable, readYes, writeTable, type BadLine } from './table.js';
 
 export const COLUMNS = [
   'name',
@@ -48,20 +48,10 @@ export const COLUMNS = [
 type Column = (typeof COLUMNS)[number];
 type Row = Record<Column, string>;
 
-/** A line of the file that can't be taken. */
-export interface BadLine {
-  /** Counted from 1, the head included, as a spreadsheet counts. */
-  line: number;
-  reason: string;
-}
-
 export interface ReadMappings {
   mappings: Omit<Mapping, 'id'>[];
   bad: BadLine[];
 }
-
-/** What is wrong with one row, to be said at its line. */
-class BadRow extends Error {}
 
 function must<T>(read: Typed<T>, column: Column): T {
   if (!read.ok) throw new BadRow(`${column}: ${read.reason}`);
@@ -159,7 +149,7 @@ export function writeMappings(show: Show): string {
     const kept = Object.entries(more).filter(([, value]) => value !== null);
     return { ...row, more: kept.length > 0 ? JSON.stringify(Object.fromEntries(kept)) : '' };
   });
-  return `${Papa.unparse({ fields: [...COLUMNS], data: rows }, { newline: '\r\n' })}\r\n`;
+  return writeTable(COLUMNS, rows);
 }
 
 function hearOf(row: Row, lineId: string | null, middleC: MiddleC): Hear {
@@ -254,15 +244,6 @@ function bankOf(show: Show, called: string): string | null {
   return bank.id;
 }
 
-const YES = ['', 'yes', 'y', 'true', 'on', '1'];
-const NO = ['no', 'n', 'false', 'off', '0'];
-
-function isOn(text: string): boolean {
-  const word = text.toLowerCase();
-  if (!YES.includes(word) && !NO.includes(word)) throw new BadRow(`on: “${text}” is neither yes nor no.`);
-  return YES.includes(word);
-}
-
 /** What the columns alone say. */
 function mappingOf(row: Row, show: Show, middleC: MiddleC): Omit<Mapping, 'id'> {
   const hear = hearOf(row, lineOf(show, row['hear line'], 'hear line'), middleC);
@@ -277,7 +258,16 @@ function mappingOf(row: Row, show: Show, middleC: MiddleC): Omit<Mapping, 'id'> 
   }
   const when = mappingSchema.shape.when.parse(undefined);
   const bankId = bankOf(show, row.bank);
-  return { name: row.name, on: isOn(row.on), bankId, hear, when, shape, sends: [send], answer: null };
+  return {
+    name: row.name,
+    on: readYes(row.on, 'on', true),
+    bankId,
+    hear,
+    when,
+    shape,
+    sends: [send],
+    answer: null,
+  };
 }
 
 /** Puts in what no column holds. */
@@ -311,33 +301,12 @@ function readRow(row: Row, show: Show): Omit<Mapping, 'id'> {
 
 /** Reads a table. Lines that can't be taken are said, each with its number and reason; the others are there. */
 export function readMappings(text: string, show: Show): ReadMappings {
-  const { data, errors } = Papa.parse<string[]>(text.replace(/^\uFEFF/, ''), { skipEmptyLines: false });
-  const [head = [], ...rows] = data;
-  const columns = head.map((word) => word.trim().toLowerCase());
-  const bad: BadLine[] = [];
-  const lacking = (['hear', 'send'] as const).filter((column) => !columns.includes(column));
-  if (lacking.length > 0) {
-    const reason = `The first line names the columns, and ${lacking.join(' and ')} must be among them. All of them: ${COLUMNS.join(', ')}.`;
-    return { mappings: [], bad: [{ line: 1, reason }] };
-  }
-  const broken = new Map(
-    errors.filter(({ type }) => type === 'Quotes').map((one) => [one.row ?? 0, one.message]),
-  );
+  const table = readTable(text, ['hear', 'send'], COLUMNS);
+  if ('reason' in table) return { mappings: [], bad: [table] };
   const mappings: Omit<Mapping, 'id'>[] = [];
-  rows.forEach((cells, at) => {
-    if (cells.every((cell) => cell.trim() === '')) return;
-    const line = at + 2;
-    const row = Object.fromEntries(
-      COLUMNS.map((column) => [column, (cells[columns.indexOf(column)] ?? '').trim()]),
-    ) as Row;
-    try {
-      const quotes = broken.get(at + 1);
-      if (quotes !== undefined) throw new BadRow(`The quotation marks don’t match: ${quotes}.`);
-      mappings.push(readRow(row, show));
-    } catch (error) {
-      if (!(error instanceof BadRow)) throw error;
-      bad.push({ line, reason: error.message });
-    }
+  const bad = table.each(({ cell }) => {
+    const row = Object.fromEntries(COLUMNS.map((column) => [column, cell(column)])) as Row;
+    mappings.push(readRow(row, show));
   });
   return { mappings, bad };
 }

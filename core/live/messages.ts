@@ -1,5 +1,6 @@
 /** What goes over the live connection as text: JSON, one message each way described here. */
 import { z } from 'zod';
+import type { Performance } from '../cues/log.js';
 import type { Op } from '../edits.js';
 import type { Outcome } from '../mapping/outcome.js';
 import type { LiveShow } from '../show/live.js';
@@ -87,10 +88,16 @@ export interface LineHeld {
 
 export interface DeskState {
   armed: boolean;
+  /** Nothing can be edited. */
+  locked: boolean;
   /** False: edits can't be saved now; signals go on. */
   saving: boolean;
   /** How often the engine thread had to be started again since the server started. */
   engineRestarts: number;
+  /** The one that runs; null for none. */
+  performance: Performance | null;
+  /** The server was started again while these moments ran: `ended`, and their fades are at their ends. Null once somebody has gone on. */
+  restored: { at: number; running: string[]; ended: boolean } | null;
 }
 
 /** Numbers that stand for ids in a batch. */

@@ -46,8 +46,8 @@ export interface Stage {
   isDown(key: number): boolean;
   /** Beats since the tempo began. */
   beat(now: number): number;
-  /** Something is done to the show itself. */
-  act(act: ShowAct, now: number): void;
+  /** Something is done to the show itself. @param by the mapping that does it */
+  act(act: ShowAct, by: string): void;
   /** A slot goes to the level that `signals` say, in the send's time. */
   fade(mapping: CompiledMapping, send: ActiveSend, now: number): void;
 }
@@ -91,7 +91,7 @@ export function createPerformer(stage: Stage): Performer {
   ): void {
     const filled = send.fill(send.own(shaped), heard);
     if (filled === 'nothing') return;
-    if (send.act) return armed() ? stage.act(send.act, now) : undefined;
+    if (send.act) return armed() ? stage.act(send.act, mapping.source.id) : undefined;
     if (send.fadeMs > 0) return stage.fade(mapping, send, now);
     // A note with a length that sounds still is ended before it begins anew.
     if (send.sounding && send.lengthMs !== null) stop(mapping, send);

@@ -8,7 +8,8 @@ import type { Hear } from '../show/hear.js';
 import type { Mapping } from '../show/mapping.js';
 import type { Route } from '../show/route.js';
 import type { Show } from '../show.js';
-import { NOTHING_SEEN, preflight, type SeenLately } from './preflight.js';
+import type { SeenLately } from './finding.js';
+import { NOTHING_SEEN, preflight } from './preflight.js';
 
 const one = (id: string, hear: Partial<Hear>, sends?: Send[], change: Partial<Mapping> = {}): Mapping => ({
   ...mapping(id, { channels: [9, 9], numbers: [36, 36], ...hear } as Partial<Hear>),

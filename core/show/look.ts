@@ -11,7 +11,7 @@ const slots = span(1, 512, SLOTS);
 export const levelsSchema = z
   .array(z.union([z.object({ slots, level }), z.object({ groupId: id, level })]))
   .min(1, 'Write slots and levels, like 1-12 at 50 %, 101 at full.')
-  .max(64, 'At most 64 ranges of slots.');
+  .max(512, 'At most 512 ranges of slots.');
 export type Levels = z.infer<typeof levelsSchema>;
 
 /** A name in a list of levels must be told from a slot. */

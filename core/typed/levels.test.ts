@@ -1,6 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
-import { readLevels, writeLevels } from './levels.js';
+import { levelsFrom, readLevels, readSlotList, writeLevels, writeSlotList } from './levels.js';
 import { readTyping, writeTyping } from './typing.js';
 
 describe('levels as people type them', () => {
@@ -38,6 +38,47 @@ describe('levels as people type them', () => {
         expect(readLevels(writeLevels(levels))).toEqual({ ok: true, value: levels });
       }),
     );
+  });
+});
+
+describe('groups and looks', () => {
+  const groups = [{ id: 'deck', name: 'Deck rail', slots: [[1, 12] as [number, number]] }];
+
+  test('a group is written by its name, and one that is unknown is said with those that there are', () => {
+    expect(readLevels('deck RAIL at 50 %, 20 at full', groups)).toEqual({
+      ok: true,
+      value: [
+        { groupId: 'deck', level: 128 },
+        { slots: [20, 20], level: 255 },
+      ],
+    });
+    expect(writeLevels([{ groupId: 'deck', level: 0 }], groups)).toBe('Deck rail off');
+    const read = readLevels('Bow at full', groups);
+    expect(!read.ok && read.reason).toContain('There is no group “Bow”. The groups are Deck rail.');
+  });
+
+  test('the slots of a group', () => {
+    expect(readSlotList('1-12, 20')).toEqual({
+      ok: true,
+      value: [
+        [1, 12],
+        [20, 20],
+      ],
+    });
+    expect(
+      writeSlotList([
+        [1, 12],
+        [20, 20],
+      ]),
+    ).toBe('1–12, 20');
+    expect(readSlotList('').ok || readSlotList('0-4').ok).toBe(false);
+  });
+
+  test('what a line has becomes a look: neighbours together, what is off left out', () => {
+    expect(levelsFrom([0, 9, 9, 0, 255])).toEqual([
+      { slots: [2, 3], level: 9 },
+      { slots: [5, 5], level: 255 },
+    ]);
   });
 });
 

@@ -69,6 +69,19 @@ export const writeLevels = (levels: Levels, groups: readonly Group[] = []): stri
     })
     .join(', ');
 
+/** What slots have, slot 1 first, as levels: neighbours with the same level together, those that are off left out. */
+export function levelsFrom(slots: ArrayLike<number>): Levels {
+  const levels: Levels = [];
+  for (let at = 0; at < slots.length;) {
+    const level = slots[at]!;
+    let end = at + 1;
+    while (end < slots.length && slots[end] === level) end++;
+    if (level > 0) levels.push({ slots: [at + 1, end], level });
+    at = end;
+  }
+  return levels;
+}
+
 /** The slots of a group: `1-12, 20`. */
 export function readSlotList(text: string): Typed<Span[]> {
   const slots: Span[] = [];

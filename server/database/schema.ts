@@ -15,10 +15,19 @@ import type { Op } from '@tawny-signal/core/edits';
 import type { Settings } from '@tawny-signal/core/show';
 import type { Bank } from '@tawny-signal/core/show/bank';
 import type { Layout } from '@tawny-signal/core/show/layout';
+import type { LineTally, LogWhat } from '@tawny-signal/core/cues/log';
 import type { Line } from '@tawny-signal/core/show/line';
+import type { Group, Look } from '@tawny-signal/core/show/look';
+import type { MidiFileRow } from '@tawny-signal/core/show/midi-file';
 import type { Moment } from '@tawny-signal/core/show/moment';
 import type { Route } from '@tawny-signal/core/show/route';
 import type { Mapping } from '@tawny-signal/core/show/mapping';
+
+/** What a restart goes on from, beside the rows: what ran, and the levels of each line in base64. */
+export interface KeptState {
+  running: string[];
+  levels: Record<string, string>;
+}
 
 export const shows = pgTable('shows', {
   id: text('id').primaryKey(),
@@ -29,6 +38,9 @@ export const shows = pgTable('shows', {
   armed: integer('armed').notNull().default(1),
   /** Where the running order stands (core/cues/runner); null where nothing is known of it yet. */
   standingBy: text('standing_by'),
+  /** Nothing can be edited. */
+  locked: integer('locked').notNull().default(0),
+  kept: jsonb('kept').$type<KeptState>(),
   createdAt: timestamp('created_at', { withTimezone: true }).notNull().defaultNow(),
 });
 
@@ -56,6 +68,37 @@ export const mappings = rowsOf<Mapping>('mappings');
 export const routes = rowsOf<Route>('routes');
 export const layouts = rowsOf<Layout>('layouts');
 export const moments = rowsOf<Moment>('moments');
+export const groups = rowsOf<Group>('groups');
+export const looks = rowsOf<Look>('looks');
+export const midiFiles = rowsOf<MidiFileRow>('midi_files');
+
+/** A run of the show, from its beginning to its end; the log is kept for each. */
+export const performances = pgTable('performances', {
+  id: text('id').primaryKey(),
+  showId: ofShow(),
+  name: text('name').notNull(),
+  begunAt: timestamp('begun_at', { withTimezone: true }).notNull(),
+  endedAt: timestamp('ended_at', { withTimezone: true }),
+});
+
+/** What happened in a performance. Cues and names are kept as they were. */
+export const logEntries = pgTable(
+  'log_entries',
+  {
+    id: text('id').primaryKey(),
+    performanceId: text('performance_id')
+      .notNull()
+      .references(() => performances.id, { onDelete: 'cascade' }),
+    at: timestamp('at', { withTimezone: true }).notNull(),
+    what: text('what').$type<LogWhat>().notNull(),
+    momentId: text('moment_id'),
+    cue: text('cue').notNull(),
+    name: text('name').notNull(),
+    askedBy: text('asked_by').notNull(),
+    lines: jsonb('lines').$type<LineTally[]>().notNull(),
+  },
+  (table) => [index('log_of_performance').on(table.performanceId, table.at)],
+);
 
 /** Append-only: every edit with its inverse. Undo appends too, naming the edit that it takes back. */
 export const edits = pgTable(

@@ -1,4 +1,15 @@
-import { Body, Controller, Get, HttpCode, NotFoundException, Post, Put, Query } from '@nestjs/common';
+import {
+  Body,
+  Controller,
+  Get,
+  Headers,
+  HttpCode,
+  NotFoundException,
+  Param,
+  Post,
+  Put,
+  Query,
+} from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
 import { z } from 'zod';
 import { Takes } from '../http/json-schema.js';
@@ -12,7 +23,17 @@ import { DeskService } from './desk.service.js';
 import { EngineService } from './engine.service.js';
 
 const whyQuery = z.object({ seq: z.coerce.number().int().min(0).max(0xffff_ffff) });
+const lockedSchema = z.object({ locked: z.boolean() });
 const armedSchema = z.object({ armed: z.boolean() });
+
+/** A header holds no letters but Latin ones, so the name is written as in an address. */
+function deskName(header: string | undefined): string {
+  try {
+    return decodeURIComponent(header ?? '').slice(0, 40);
+  } catch {
+    return '';
+  }
+}
 
 @ApiTags('desk')
 @Controller('api/desk')
@@ -34,6 +55,13 @@ export class DeskController {
     return this.desk.setArmed(body.armed);
   }
 
+  /** Locked: armed, and nothing can be edited. */
+  @Put('locked')
+  @Takes(lockedSchema)
+  locked(@Body({ schema: lockedSchema }) body: z.infer<typeof lockedSchema>): Promise<DeskState> {
+    return this.desk.setLocked(body.locked);
+  }
+
   /** Releases all that sounds or is held. */
   @Post('panic')
   @HttpCode(200)
@@ -48,13 +76,22 @@ export class DeskController {
     return this.engine.orderSeen;
   }
 
-  /** Go, hold, stop, stand by … What is not heeded changes nothing. */
+  /** Go, hold, stop, stand by … What is not heeded changes nothing. The header says, for the log, which desk it is. */
   @Post('order')
   @HttpCode(200)
   @Takes(orderActSchema)
-  order(@Body({ schema: orderActSchema }) act: z.infer<typeof orderActSchema>): OrderSeen {
-    this.engine.order(act);
+  order(
+    @Body({ schema: orderActSchema }) act: z.infer<typeof orderActSchema>,
+    @Headers('x-desk-name') desk: string | undefined,
+  ): OrderSeen {
+    this.engine.order(act, deskName(desk));
     return this.engine.orderSeen;
+  }
+
+  /** What the slots of a line were sent last, slot 1 first, as they were told within the last second; all off where nothing was sent. */
+  @Get('levels/:lineId')
+  levels(@Param('lineId') lineId: string): number[] {
+    return [...(this.engine.levels[lineId] ?? new Uint8Array(512))];
   }
 
   /** A beat of the tempo. */

@@ -2,7 +2,7 @@
 import { Worker } from 'node:worker_threads';
 import { Injectable, Logger, type OnApplicationShutdown } from '@nestjs/common';
 import type { Op, PlacedShow } from '@tawny-signal/core/edits';
-import { AT_THE_END, type OrderAct } from '@tawny-signal/core/cues/runner';
+import { AT_THE_END, type OrderAct, type OrderEvent } from '@tawny-signal/core/cues/runner';
 import {
   NO_ORDER,
   type LineHeld,
@@ -14,7 +14,8 @@ import {
 import type { LiveShow } from '@tawny-signal/core/show/live';
 import type { Send } from '@tawny-signal/core/show/send';
 import type { OfferedPort } from '../engine-thread/carriers.js';
-import type { FromThread, ToThread } from '../engine-thread/messages.js';
+import type { Before, FromThread, ToThread } from '../engine-thread/messages.js';
+import type { MomentTally } from '../engine-thread/tallies.js';
 
 const THREAD = new URL('../engine-thread/thread.js', import.meta.url);
 /** A thread that fails again at once is given this long, so that failing does not become all that is done. */
@@ -32,6 +33,9 @@ export interface EngineWatcher {
   /** Signals changed which banks are on, or the tempo. */
   live(live: LiveShow, beatAt: number): void;
   order(order: OrderSeen): void;
+  log(tallies: MomentTally[], events: OrderEvent[]): void;
+  /** The levels of lines are others than they were. */
+  levels(): void;
   portBytes(carrier: number, port: number, bytes: Uint8Array): void;
   /** The thread failed, and was started again with the show it had. */
   restarted(times: number): void;
@@ -55,16 +59,19 @@ export class EngineService implements OnApplicationShutdown {
   orderSeen: OrderSeen = NO_ORDER;
   /** Where the running order stands, to restart into. */
   standingBy: string | null = null;
+  /** By line, the levels of its slots. */
+  levels: Record<string, Uint8Array> = {};
   private lastAsk = 0;
   private readonly asks = new Map<number, (steps: WhyStep[] | null) => void>();
 
-  /** @param showNow the show as it is whenever the thread has to be started */
-  start(showNow: () => PlacedShow, armed: boolean, standingBy: string | null, watcher: EngineWatcher): void {
+  /** @param showNow the show as it is whenever the thread has to be started. @param before what the server goes on from */
+  start(showNow: () => PlacedShow, armed: boolean, before: Before, watcher: EngineWatcher): void {
     this.showNow = showNow;
     this.armedNow = armed;
     this.watcher = watcher;
-    this.standingBy = standingBy;
-    this.startThread();
+    this.standingBy = before.standingBy;
+    this.levels = before.levels;
+    this.startThread(before);
   }
 
   get armed(): boolean {
@@ -78,7 +85,7 @@ export class EngineService implements OnApplicationShutdown {
 
   edited(ops: Op[] | null): void {
     if (ops) this.tell({ t: 'ops', ops });
-    else this.tell({ t: 'show', placed: this.showNow!(), armed: this.armedNow, standingBy: this.standingBy });
+    else this.tellShow({ standingBy: this.standingBy, finished: [], levels: {} });
   }
 
   panic(): void {
@@ -93,8 +100,9 @@ export class EngineService implements OnApplicationShutdown {
     this.tell({ t: 'tryLine', lineId, send, pressed, value });
   }
 
-  order(act: OrderAct): void {
-    this.tell({ t: 'order', act });
+  /** @param desk the name of the desk that asks */
+  order(act: OrderAct, desk: string): void {
+    this.tell({ t: 'order', act, desk });
   }
 
   tap(): void {
@@ -160,7 +168,18 @@ export class EngineService implements OnApplicationShutdown {
     this.worker?.postMessage(message);
   }
 
-  private startThread(): void {
+  private tellShow(before: Before): void {
+    this.tell({ t: 'show', placed: this.showNow!(), armed: this.armedNow, before });
+  }
+
+  /** What a thread goes on from that is started in the place of one that failed. */
+  private before(): Before {
+    const { settings } = this.showNow!().show;
+    const finished = settings.afterRestart === 'ended' ? this.orderSeen.running.map(({ id }) => id) : [];
+    return { standingBy: this.standingBy, finished, levels: this.levels };
+  }
+
+  private startThread(before: Before): void {
     const worker = new Worker(THREAD);
     this.worker = worker;
     worker.on('message', (message: FromThread) => this.hear(message));
@@ -172,12 +191,12 @@ export class EngineService implements OnApplicationShutdown {
       this.worker = null;
       this.restarts++;
       setTimeout(() => {
-        this.startThread();
+        this.startThread(this.before());
         this.watcher!.restarted(this.restarts);
       }, AGAIN_MS);
     });
     // Messages wait in the thread's queue until it is ready for them.
-    this.tell({ t: 'show', placed: this.showNow!(), armed: this.armedNow, standingBy: this.standingBy });
+    this.tellShow(before);
     for (const [carrier, ports] of this.offers) this.tell({ t: 'offer', carrier, ports });
   }
 
@@ -204,6 +223,11 @@ export class EngineService implements OnApplicationShutdown {
         this.orderSeen = message.order;
         this.standingBy = message.order.standingBy ?? (message.order.called ? AT_THE_END : null);
         return this.watcher!.order(message.order);
+      case 'log':
+        return this.watcher!.log(message.tallies, message.events);
+      case 'levels':
+        this.levels = { ...this.levels, ...message.levels };
+        return this.watcher!.levels();
       case 'why':
         return this.asks.get(message.ask)?.(message.steps);
       case 'portBytes':

@@ -1,15 +1,26 @@
 /** What the main thread and the engine thread say to each other. */
-import type { OrderAct } from '@tawny-signal/core/cues/runner';
+import type { OrderAct, OrderEvent } from '@tawny-signal/core/cues/runner';
 import type { Op, PlacedShow } from '@tawny-signal/core/edits';
 import type { LineHeld, LineState, OrderSeen, Slots, WhyStep } from '@tawny-signal/core/live/messages';
 import type { LiveShow } from '@tawny-signal/core/show/live';
 import type { Send } from '@tawny-signal/core/show/send';
 import type { OfferedPort } from './carriers.js';
+import type { MomentTally } from './tallies.js';
+
+/** What a thread that is started again goes on from. */
+export interface Before {
+  /** Where the running order stood (core/cues/runner); null where nothing is known of it. */
+  standingBy: string | null;
+  /** Moments whose fades are to be at their ends. */
+  finished: string[];
+  /** By line, the levels of its slots, slot 1 first. */
+  levels: Record<string, Uint8Array>;
+}
 
 export type ToThread =
-  /** `standingBy`: where the running order stood before a restart (core/cues/runner); null where nothing is known of it. */
-  | { t: 'show'; placed: PlacedShow; armed: boolean; standingBy: string | null }
-  | { t: 'order'; act: OrderAct }
+  | { t: 'show'; placed: PlacedShow; armed: boolean; before: Before }
+  /** `desk`: who asks. */
+  | { t: 'order'; act: OrderAct; desk: string }
   | { t: 'ops'; ops: Op[] }
   | { t: 'armed'; armed: boolean }
   | { t: 'panic' }
@@ -42,6 +53,10 @@ export type FromThread =
   | { t: 'cutRoutes'; cut: Record<string, number> }
   | { t: 'live'; live: LiveShow; beatAt: number }
   | { t: 'order'; order: OrderSeen }
+  /** For the log of the show, at milliseconds since 1970. The tallies belong to what happened before the events. */
+  | { t: 'log'; tallies: MomentTally[]; events: OrderEvent[] }
+  /** By line, the levels that its slots have, where they are others than they were. */
+  | { t: 'levels'; levels: Record<string, Uint8Array> }
   /** Null: that is too long ago, or was never heard. */
   | { t: 'why'; ask: number; steps: WhyStep[] | null }
   | { t: 'portBytes'; carrier: number; port: number; bytes: Uint8Array }

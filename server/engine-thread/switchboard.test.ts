@@ -69,7 +69,7 @@ beforeEach(async () => {
   const rows = [...show.lines, ...show.banks, ...show.mappings, ...show.routes];
   placed = { show, position: Object.fromEntries(rows.map((row, at) => [row.id, at])) };
   board = createSwitchboard(fromThread);
-  tell({ t: 'show', placed, armed: true, standingBy: null });
+  tell({ t: 'show', placed, armed: true, before: { standingBy: null, finished: [], levels: {} } });
   tell({ t: 'offer', carrier: 1, ports: [pads] });
   await until(
     () => states['water-screen']?.state === 'open' && states['pier-pads']?.state === 'open',

@@ -3,8 +3,8 @@
  * at once; what people look at is noted after that and leaves in batches.
  */
 import { encodeSignal } from '@tawny-signal/core/bytes';
-import { applyOps, type Op, type PlacedShow } from '@tawny-signal/core/edits';
-import type { OrderState } from '@tawny-signal/core/cues/runner';
+import { applyOps, type Op, type PlacedShow, type TableName } from '@tawny-signal/core/edits';
+import type { OrderEvent, OrderState } from '@tawny-signal/core/cues/runner';
 import { createEngine, type Outs } from '@tawny-signal/core/engine';
 import { byHand } from '@tawny-signal/core/mapping/heard';
 import { compileSend, rangeOf } from '@tawny-signal/core/mapping/sends';
@@ -16,15 +16,20 @@ import { createCarriers } from './carriers.js';
 import { createDelays, type Delayed } from './delays.js';
 import { createLines, type OpenLine } from './lines.js';
 import { createKeptBytes } from './kept-bytes.js';
-import type { FromThread, ToThread } from './messages.js';
+import type { Before, FromThread, ToThread } from './messages.js';
 import { createReports } from './reports.js';
 import { createSenders } from './senders.js';
+import { createTallies } from './tallies.js';
 import { createTraces } from './traces.js';
 
 type TryLine = Extract<ToThread, { t: 'tryLine' }>;
 
 /** Above this, the show is loaded whole. */
 const MOST_REPLACED = 16;
+/** How often what was counted for the log, and the levels, are told. */
+const TELL_MS = 1000;
+/** Tables that only the running order reads. */
+const OF_THE_ORDER: readonly TableName[] = ['moments', 'groups', 'looks', 'midiFiles'];
 
 export interface Switchboard {
   take(message: ToThread): void;
@@ -42,6 +47,10 @@ export function createSwitchboard(
   const traces = createTraces();
   const reports = createReports(engine, () => lines, senders, post);
   const delays = createDelays(leave);
+  const tallies = createTallies();
+  /** Lines whose levels are to be told. */
+  const levelsChanged = new Set<number>();
+  const telling = setInterval(tell, TELL_MS);
   const kept = createKeptBytes();
   const sentBytes: (Uint8Array | null)[] = [];
   let placed: PlacedShow = { show: emptyShow('Nothing yet'), position: {} };
@@ -71,6 +80,7 @@ export function createSwitchboard(
     const now = performance.now();
     const outs = engine.step(slot, signal, now);
     send(outs, now);
+    tellEvents();
     line.totals.inCount++;
     if (signal.kind !== 'slot') line.totals.inBytes += bytes.length; // its frame was counted
     line.changed = true;
@@ -126,24 +136,54 @@ export function createSwitchboard(
   /** @param lamp a lamp or motor fader was told something: no note that sounds */
   function count(line: OpenLine, signal: Signal, bytes: Uint8Array, now: number, lamp = false): void {
     line.totals.outCount++;
-    if (signal.kind !== 'slot') line.totals.outBytes += bytes.length; // its frame is counted
+    if (signal.kind === 'slot') levelsChanged.add(line.slot);
+    else line.totals.outBytes += bytes.length; // a slot's frame is counted
     line.changed = true;
     if (!lamp && line.heldOut.take(signal, now)) reports.heldChanged();
+  }
+
+  /** What happened to the running order; what was counted until then was before it. */
+  function tellEvents(): void {
+    const events = engine.orderEvents();
+    if (events.length > 0)
+      postLog(events.map((event) => ({ ...event, at: performance.timeOrigin + event.at })));
+  }
+
+  function postLog(events: OrderEvent[]): void {
+    const taken = tallies.take();
+    if (taken.length + events.length > 0) post({ t: 'log', tallies: taken, events });
+  }
+
+  function tell(): void {
+    postLog([]);
+    if (levelsChanged.size === 0) return;
+    const levels: Record<string, Uint8Array> = {};
+    for (const slot of levelsChanged) {
+      const line = lines.bySlot[slot];
+      if (line) levels[line.id] = engine.levels(slot);
+    }
+    levelsChanged.clear();
+    post({ t: 'levels', levels });
   }
 
   /** Notes what was sent, and keeps what leaves later. @param cause seq of what caused it, 0 for a person. */
   function note(outs: Outs, cause: number, now: number): void {
     for (let i = 0; i < outs.count; i++) {
       const line = lines.bySlot[outs.line[i]!];
-      if (!line) continue;
       const signal = outs.signal[i]!;
       const sender = outs.sender[i]!;
+      if (!line) {
+        tallies.count(sender, null, 'failed');
+        continue;
+      }
       const bytes = sentBytes[i];
       const lineSlot = line.slot;
+      const isDelayed = !outs.heldBack[i] && line.row.delayMs > 0;
+      tallies.count(sender, line.id, bytes || isDelayed ? 'sent' : outs.heldBack[i] ? 'heldBack' : 'failed');
       if (bytes) reports.note({ cause, lineSlot, direction: 'out', bytes, sender });
       else if (outs.heldBack[i])
         reports.note({ cause, lineSlot, direction: 'heldBack', bytes: encodeSignal(signal), sender });
-      else if (line.row.delayMs > 0)
+      else if (isDelayed)
         delays.keep({ dueAt: now + line.row.delayMs, slot: lineSlot, signal, sender, cause });
       // Else the line's own trouble says why nothing left.
     }
@@ -162,6 +202,7 @@ export function createSwitchboard(
   function act(outs: Outs): void {
     const now = performance.now();
     send(outs, now);
+    tellEvents();
     note(outs, 0, now);
     planWake();
     followShow();
@@ -179,6 +220,7 @@ export function createSwitchboard(
       sentBytes[i] = bytes && kept.keep(bytes);
       if (line && bytes) count(line, outs.signal[i]!, bytes, now, outs.lamp[i]);
     }
+    tellEvents();
     note(outs, 0, now);
     planWake();
     followShow();
@@ -252,11 +294,10 @@ export function createSwitchboard(
 
   /** An edit of a mapping costs what the mapping is, however large the show: signals hardly wait for it. */
   function edit(ops: Op[]): void {
-    if (ops.every((op) => op.op !== 'settings' && op.table === 'moments')) {
+    if (ops.every((op) => op.op !== 'settings' && OF_THE_ORDER.includes(op.table))) {
       placed = applyOps(placed, ops);
-      const { moments, settings } = placed.show;
       numberSenders();
-      return act(engine.loadMoments(moments, settings.guardMs, performance.now()));
+      return act(engine.loadMoments(placed.show, performance.now()));
     }
     const rows = replaced(ops);
     if (!rows) return load(applyOps(placed, ops));
@@ -277,6 +318,7 @@ export function createSwitchboard(
   /** Everything that sends has a number, by which traffic names it. */
   function numberSenders(): void {
     const { mappings, routes, moments } = placed.show;
+    tallies.setMoments(moments.map(({ id }) => id));
     if (senders.number([...mappings, ...routes, ...moments])) postSlots();
   }
 
@@ -290,11 +332,32 @@ export function createSwitchboard(
     // What a changed mapping or route held is released over the lines as they still are.
     act(engine.load(show, present, performance.now()));
     if (before.show.lines !== show.lines) {
+      const open = new Set(lines.bySlot);
       lines.sync(show.lines);
+      for (const line of lines.bySlot) if (line && !open.has(line)) giveLevels(line);
       reports.heldChanged();
     }
     if (before.show.routes !== show.routes) reports.routesChanged();
     if (newLines) postSlots();
+  }
+
+  /** A universe that is opened anew goes on with the levels that it had. */
+  function giveLevels(line: OpenLine): void {
+    if (!armed || line.row.muted) return;
+    engine.levels(line.slot).forEach((level, at) => {
+      if (level > 0) line.driver.send({ kind: 'slot', slot: at + 1, level });
+    });
+  }
+
+  /** Goes on from where it was before a restart. */
+  function restore({ standingBy, finished, levels }: Before): void {
+    for (const [id, known] of Object.entries(levels)) {
+      const line = lines.bySlot[lines.slots.get(id) ?? -1];
+      if (!line) continue;
+      engine.restoreLevels(line.slot, known);
+      giveLevels(line);
+    }
+    act(engine.restoreOrder(standingBy, finished, performance.now()));
   }
 
   /** Sends something on a line by hand, or releases it. */
@@ -321,10 +384,9 @@ export function createSwitchboard(
         case 'show':
           setArmed(message.armed);
           load(message.placed);
-          if (message.standingBy !== null) engine.restoreOrder(message.standingBy);
-          return followShow();
+          return restore(message.before);
         case 'order':
-          return act(engine.order(message.act, performance.now()));
+          return act(engine.order(message.act, performance.now(), message.desk));
         case 'ops':
           return edit(message.ops);
         case 'armed':
@@ -357,6 +419,8 @@ export function createSwitchboard(
         case 'close':
           stopAll(() => engine.panic(performance.now()));
           if (wakeTimer) clearTimeout(wakeTimer);
+          clearInterval(telling);
+          tell();
           reports.stop();
           lines.closeAll();
           post({ t: 'closed' });

@@ -29,6 +29,19 @@ export class NotThere extends HttpException {
   }
 }
 
+/** 423: the show is locked. */
+export class Locked extends HttpException {
+  constructor() {
+    super(
+      {
+        message: 'The show is locked: nothing can be edited. Unlock it on the prompt desk first.',
+        fields: [],
+      },
+      423,
+    );
+  }
+}
+
 /** 503: the database does not answer. */
 export class NotSaved extends HttpException {
   constructor() {

@@ -1,7 +1,8 @@
 import { Body, Controller, Delete, Param, Patch, Post } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
 import { z } from 'zod';
-import { bankSchema, switchBank, type Bank } from '@tawny-signal/core/show/bank';
+import type { Op, PlacedShow } from '@tawny-signal/core/edits';
+import { bankSchema, switchBank, type Bank, type BankAct } from '@tawny-signal/core/show/bank';
 import type { Mapping } from '@tawny-signal/core/show/mapping';
 import { Gives, Takes } from '../http/json-schema.js';
 import { bankChangeSchema, newBankSchema } from './requests.js';
@@ -13,6 +14,17 @@ const withoutBank = ({ bankId, when }: Mapping, id: string): Partial<Mapping> =>
   bankId: bankId === id ? null : bankId,
   when: when.bankId === id ? { ...when, bankId: null } : when,
 });
+
+/** The bank after the act, with all that it switches off. */
+function switched(placed: PlacedShow, id: string, act: BankAct, change: object): { ops: Op[]; result: Bank } {
+  const { banks } = placed.show;
+  const onNow = switchBank(banks, (bank) => banks.some((one) => one.id === bank && one.on), id, act);
+  const ops = banks
+    .filter((bank) => bank.id !== id)
+    .flatMap((bank) => changeRow(placed, 'banks', bank.id, { on: onNow.has(bank.id) }).ops);
+  const own = changeRow(placed, 'banks', id, { ...change, on: onNow.has(id) });
+  return { ops: [...ops, ...own.ops], result: own.result };
+}
 
 @ApiTags('banks')
 @Controller('api/banks')
@@ -40,15 +52,8 @@ export class BanksController {
     if (act === null)
       return this.show.edit(`Change bank ${name}`, (placed) => changeRow(placed, 'banks', id, change));
     const words = { on: 'on', off: 'off', toggle: 'on or off', only: 'alone on' }[act];
-    return this.show.edit(`Bank ${name} ${words}`, (placed) => {
-      const { banks } = placed.show;
-      const onNow = switchBank(banks, (bank) => banks.some((one) => one.id === bank && one.on), id, act);
-      const ops = banks
-        .filter((bank) => bank.id !== id)
-        .flatMap((bank) => changeRow(placed, 'banks', bank.id, { on: onNow.has(bank.id) }).ops);
-      const own = changeRow(placed, 'banks', id, { ...change, on: onNow.has(id) });
-      return { ops: [...ops, ...own.ops], result: own.result };
-    });
+    const isLive = Object.keys(change).length === 0;
+    return this.show.edit(`Bank ${name} ${words}`, (placed) => switched(placed, id, act, change), isLive);
   }
 
   /** Its mappings stay, and belong to no bank. */

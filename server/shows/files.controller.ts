@@ -2,7 +2,8 @@ import { Controller, Get, Header, HttpCode, Param, Post, Query, Req } from '@nes
 import { ApiBody, ApiConsumes, ApiTags } from '@nestjs/swagger';
 import type { Request } from 'express';
 import { z } from 'zod';
-import type { Op, PlacedShow, TableName } from '@tawny-signal/core/edits';
+import { compareCues } from '@tawny-signal/core/cues/number';
+import { applyOps, type Op, type PlacedShow, type TableName } from '@tawny-signal/core/edits';
 import {
   bankFile,
   freeName,
@@ -13,12 +14,14 @@ import {
   takeBankFile,
   writeJson,
 } from '@tawny-signal/core/files/json';
-import { readMappings, writeMappings, type BadLine } from '@tawny-signal/core/files/mappings-csv';
+import { readMappings, writeMappings } from '@tawny-signal/core/files/mappings-csv';
+import { readMoments, takeOver, writeMoments } from '@tawny-signal/core/files/moments-csv';
+import type { BadLine } from '@tawny-signal/core/files/table';
 import { ROW_SCHEMAS, type Show } from '@tawny-signal/core/show';
 import type { Layout } from '@tawny-signal/core/show/layout';
 import type { Typed } from '@tawny-signal/core/typed/range';
 import { BadInput } from '../http/problems.js';
-import { addRow, addRows, findRow, newId } from './rows.js';
+import { addRow, addRows, changeRow, findRow, newId } from './rows.js';
 import { ShowService } from './show.service.js';
 
 const csvQuery = z.object({
@@ -144,6 +147,46 @@ export class FilesController {
     return this.show.edit(`Add ${mappings.length} mappings from a table`, (placed) => {
       const rows = mappings.map((mapping) => ({ ...mapping, id: newId() }));
       return { ops: addRows(placed, 'mappings', rows).ops, result: { added: rows.length, bad } };
+    });
+  }
+
+  @Get('moments.csv')
+  @Header('Content-Type', 'text/csv; charset=utf-8')
+  @Header('Content-Disposition', 'attachment; filename="running-order.csv"')
+  exportMoments(): string {
+    return writeMoments(this.show.current.placed.show);
+  }
+
+  /**
+   * Puts the moments of a table into the running order: one whose cue is there already is changed where the table has columns, the others come
+   * where their cues belong. Lines that can't be taken are said, each with its number.
+   */
+  @Post('moments.csv')
+  @AFile()
+  async importMoments(
+    @Req() request: Request,
+    @Query({ schema: csvQuery }) { look }: z.infer<typeof csvQuery>,
+  ): Promise<{ added: number; changed: number; bad: BadLine[] }> {
+    const read = readMoments(textOf(request), this.show.current.placed.show);
+    const { bad, columns } = read;
+    const known = new Set(this.show.current.placed.show.moments.map(({ cue }) => cue));
+    const changed = read.moments.filter(({ cue }) => known.has(cue)).length;
+    const counts = { added: read.moments.length - changed, changed, bad };
+    if (look || read.moments.length === 0) return counts;
+    return this.show.edit(`Take ${read.moments.length} moments from a table`, (start) => {
+      let placed = start;
+      const ops: Op[] = [];
+      for (const moment of read.moments) {
+        const { moments } = placed.show;
+        const same = moments.find(({ cue }) => cue === moment.cue);
+        const before = moments.findLast(({ cue }) => compareCues(cue, moment.cue) < 0);
+        const made = same
+          ? changeRow(placed, 'moments', same.id, takeOver(same, moment, columns, placed.show))
+          : addRow(placed, 'moments', { ...moment, id: newId() }, before?.id ?? null);
+        ops.push(...made.ops);
+        placed = applyOps(placed, made.ops);
+      }
+      return { ops, result: counts };
     });
   }
 }

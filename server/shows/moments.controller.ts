@@ -2,10 +2,10 @@ import { Body, Controller, Delete, HttpCode, Param, Patch, Post } from '@nestjs/
 import { ApiTags } from '@nestjs/swagger';
 import { z } from 'zod';
 import { cueBetween } from '@tawny-signal/core/cues/number';
-import type { Op } from '@tawny-signal/core/edits';
+import { applyOps, type Op } from '@tawny-signal/core/edits';
 import { momentSchema, type Moment } from '@tawny-signal/core/show/moment';
 import { Gives, Takes } from '../http/json-schema.js';
-import { momentChangeSchema, moveSchema, newMomentSchema } from './requests.js';
+import { momentChangeSchema, moveSchema, newMomentSchema, pasteSchema } from './requests.js';
 import { addRow, changeRow, findRow, moveRow, newId, removeRow } from './rows.js';
 import { ShowService } from './show.service.js';
 
@@ -61,6 +61,31 @@ export class MomentsController {
     @Body({ schema: moveSchema }) body: z.infer<typeof moveSchema>,
   ): Promise<Moment> {
     return this.show.edit(`Move ${this.nameOf(id)}`, (placed) => moveRow(placed, 'moments', id, body.after));
+  }
+
+  /** Rows that were cut or copied, behind `after`, or at the end; each gets a cue number between its neighbours. */
+  @Post('paste')
+  @Takes(pasteSchema)
+  paste(@Body({ schema: pasteSchema }) { after, moments }: z.infer<typeof pasteSchema>): Promise<Moment[]> {
+    return this.show.edit(
+      `Paste ${moments.length === 1 ? 'a moment' : `${moments.length} moments`}`,
+      (start) => {
+        let placed = start;
+        let behind = after;
+        const ops: Op[] = [];
+        const result = moments.map((given) => {
+          const rows = placed.show.moments;
+          const at = behind === undefined ? rows.length : rows.findIndex(({ id }) => id === behind) + 1;
+          const cue = cueBetween(rows[at - 1]?.cue ?? '', rows[at]?.cue ?? '');
+          const made = addRow(placed, 'moments', { ...given, cue, id: newId() }, behind);
+          ops.push(...made.ops);
+          placed = applyOps(placed, made.ops);
+          behind = made.result.id;
+          return made.result;
+        });
+        return { ops, result };
+      },
+    );
   }
 
   /** Numbers all of them 1, 2, 3 … in the order in which they stand. What refers to them does so by their id. */

@@ -14,6 +14,17 @@ const rowId = z.string().min(1).max(64);
 
 export const newMomentSchema = z.looseObject({ after: rowId.nullable().optional() });
 export const momentChangeSchema = z.looseObject({ name: z.string().optional() });
+/** A group, a look or a MIDI file: core's schema of it says what may be in it. */
+export const newNamedSchema = z.looseObject({ name: z.string() });
+export const namedChangeSchema = z.looseObject({ name: z.string().optional() });
+/** Rows that were cut or copied, to be put behind another; undone as one. */
+export const pasteSchema = z.object({
+  after: rowId.nullable().optional(),
+  moments: z
+    .array(z.looseObject({ name: z.string() }))
+    .min(1)
+    .max(200, 'At most 200 moments at once.'),
+});
 export const newLineSchema = z.looseObject({ kind: z.string(), name: z.string() });
 export const lineChangeSchema = z.looseObject({
   name: z.string().optional(),
@@ -62,6 +73,9 @@ export const settingsChangeSchema = z
     middleC: z.union([z.literal(3), z.literal(4), z.literal(5)]),
     tempo: z.number(),
     guardMs: z.number(),
+    stopAllMs: z.number(),
+    afterRestart: z.string(),
+    deskKeys: z.looseObject({}),
   })
   .partial();
 export const newRouteSchema = z.looseObject({ fromId: rowId.nullable(), toId: rowId.nullable() });

@@ -3,6 +3,7 @@ import { randomUUID } from 'node:crypto';
 import { isDeepStrictEqual } from 'node:util';
 import type { z } from 'zod';
 import type { Op, PlacedShow, RowOf, TableName } from '@tawny-signal/core/edits';
+import { ringOf } from '@tawny-signal/core/cues/rings';
 import { ROW_SCHEMAS } from '@tawny-signal/core/show';
 import { BadInput, NotThere, problemsOf } from '../http/problems.js';
 
@@ -14,6 +15,9 @@ const CALLED: Record<TableName, string> = {
   routes: 'This route',
   layouts: 'This layout',
   moments: 'This moment',
+  groups: 'This group',
+  looks: 'This look',
+  midiFiles: 'This MIDI file',
 };
 
 export const newId = (): string => randomUUID().slice(0, 13);
@@ -36,6 +40,14 @@ function check<T extends TableName>({ show }: PlacedShow, table: T, row: unknown
         {
           field: 'cue',
           message: `Cue ${same.cue} is ${same.name || 'there'} already. Choose another number, such as one between.`,
+        },
+      ]);
+    const ring = ringOf([...show.moments.filter(({ id }) => id !== checked.id), checked], checked);
+    if (ring >= 0)
+      throw new BadInput([
+        {
+          field: `sends.${ring}.send.momentId`,
+          message: `Cue ${checked.cue} would come round to itself with no time between. Choose another moment, or give it a delay.`,
         },
       ]);
   } else if ('name' in checked && table !== 'mappings') {

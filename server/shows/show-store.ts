@@ -4,9 +4,22 @@ import { emptyShow, ROW_SCHEMAS, settingsSchema, type Show } from '@tawny-signal
 import { migrateRow } from '@tawny-signal/core/show/migrate';
 import type { EditMark, Op, PlacedShow, RowOf, TableName } from '@tawny-signal/core/edits';
 import type { Database, Transaction } from '../database/database.js';
-import { banks, edits, layouts, lines, mappings, moments, routes, shows } from '../database/schema.js';
+import {
+  banks,
+  edits,
+  groups,
+  layouts,
+  lines,
+  looks,
+  mappings,
+  midiFiles,
+  moments,
+  routes,
+  shows,
+  type KeptState,
+} from '../database/schema.js';
 
-const TABLES = { lines, banks, mappings, routes, layouts, moments };
+const TABLES = { lines, banks, mappings, routes, layouts, moments, groups, looks, midiFiles };
 
 export interface LoadedShow {
   id: string;
@@ -14,6 +27,8 @@ export interface LoadedShow {
   armed: boolean;
   /** The moment that stood by. */
   standingBy: string | null;
+  locked: boolean;
+  kept: KeptState | null;
   placed: PlacedShow;
   marks: EditMark[];
 }
@@ -44,6 +59,8 @@ export async function loadShow(db: Database): Promise<LoadedShow | null> {
     rev: row.rev,
     armed: row.armed === 1,
     standingBy: row.standingBy,
+    locked: row.locked === 1,
+    kept: row.kept,
     placed: { show, position },
     marks,
   };
@@ -143,18 +160,18 @@ export async function saveEdit(db: Database, showId: string, rev: number, edit: 
   });
 }
 
-/** Writes what signals change: the banks, the settings with the tempo, and what stands by. */
+/** Writes what signals change: the banks, the settings with the tempo, what stands by, and what a restart goes on from. */
 export async function saveLiveRows(
   db: Database,
   showId: string,
   { show, position }: PlacedShow,
-  standingBy: string | null,
+  state: { standingBy: string | null; kept: KeptState | null },
 ): Promise<void> {
   await db.transaction(async (tx) => {
     for (const row of show.banks)
       await applyOp(tx, showId, { op: 'put', table: 'banks', row, position: position[row.id] ?? 0 });
     await applyOp(tx, showId, { op: 'settings', settings: show.settings });
-    await tx.update(shows).set({ standingBy }).where(eq(shows.id, showId));
+    await tx.update(shows).set(state).where(eq(shows.id, showId));
   });
 }
 

@@ -13,8 +13,8 @@ import {
 import { emptyShow, type Show } from '@tawny-signal/core/show';
 import { withLive, type LiveShow } from '@tawny-signal/core/show/live';
 import { DATABASE, type Database } from '../database/database.js';
-import { edits, shows } from '../database/schema.js';
-import { NotSaved } from '../http/problems.js';
+import { edits, shows, type KeptState } from '../database/schema.js';
+import { Locked, NotSaved } from '../http/problems.js';
 import {
   findEdit,
   insertShow,
@@ -57,6 +57,9 @@ export class ShowService {
   private unsure = false;
   armedAtStart = true;
   standingBy: string | null = null;
+  locked = false;
+  /** What a restart goes on from, as it was kept last. */
+  kept: KeptState | null = null;
   /** Banks or the tempo are to be written. */
   private liveToKeep = false;
 
@@ -72,6 +75,8 @@ export class ShowService {
     this.take(loaded!);
     this.armedAtStart = loaded!.armed;
     this.standingBy = loaded!.standingBy;
+    this.locked = loaded!.locked;
+    this.kept = loaded!.kept;
     this.log.log(`opened “${this.placed.show.settings.name}”, ${this.placed.show.mappings.length} mappings`);
   }
 
@@ -86,9 +91,15 @@ export class ShowService {
   /**
    * Changes the show: what `make` gives is saved in one transaction, and only then true.
    * @param make is given the show as it is when its turn comes; it throws what is to be said to the person.
+   * @param live it belongs to running the show, and is made though the show is locked
    */
-  async edit<T>(label: string, make: (placed: PlacedShow) => { ops: Op[]; result: T }): Promise<T> {
+  async edit<T>(
+    label: string,
+    make: (placed: PlacedShow) => { ops: Op[]; result: T },
+    live = false,
+  ): Promise<T> {
     return this.inTurn(async () => {
+      if (this.locked && !live) throw new Locked();
       const { ops, result } = make(this.placed);
       if (ops.length > 0)
         await this.save({ kind: 'do', of: null, label, ops, inverse: inverseOf(this.placed, ops) });
@@ -134,6 +145,17 @@ export class ShowService {
     this.keepSoon();
   }
 
+  /** What runs, and the levels of the lines, to restart into. */
+  keepState(kept: KeptState): void {
+    this.kept = kept;
+    this.keepSoon();
+  }
+
+  /** The id under which everything of this show is kept. */
+  get showId(): string {
+    return this.id;
+  }
+
   private keepSoon(): void {
     if (this.liveToKeep) return;
     this.liveToKeep = true;
@@ -144,7 +166,8 @@ export class ShowService {
     try {
       await this.inTurn(() => {
         this.liveToKeep = false;
-        return this.reaching(() => saveLiveRows(this.db, this.id, this.placed, this.standingBy));
+        const { standingBy, kept } = this;
+        return this.reaching(() => saveLiveRows(this.db, this.id, this.placed, { standingBy, kept }));
       });
     } catch {
       // Said already, by the check whether the database answers.
@@ -162,6 +185,17 @@ export class ShowService {
     );
   }
 
+  /** Locked at once, whether or not it can be kept for a restart. */
+  async lock(locked: boolean): Promise<void> {
+    this.locked = locked;
+    await this.reaching(() =>
+      this.db
+        .update(shows)
+        .set({ locked: locked ? 1 : 0 })
+        .where(eq(shows.id, this.id)),
+    );
+  }
+
   /** Whether the database answers. */
   async isSaving(): Promise<boolean> {
     try {
@@ -174,6 +208,7 @@ export class ShowService {
 
   private async stepBack(kind: 'undo' | 'redo'): Promise<string | null> {
     return this.inTurn(async () => {
+      if (this.locked) throw new Locked();
       const of = undoState(this.marks)[kind];
       if (of === null) return null;
       const edit = await this.reaching(() => findEdit(this.db, of));

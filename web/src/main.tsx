@@ -7,7 +7,10 @@ import { LinesPage } from './lines/lines-page';
 import { LiveProvider } from './live/live';
 import { MappingsPage } from './mappings/mappings-page';
 import { Lost } from './shell/lost';
+import { FilesPage } from './order/files-page';
+import { LooksPage } from './order/looks-page';
 import { OrderPage } from './order/order-page';
+import { LogPage } from './prompt/log-page';
 import { PromptPage } from './prompt/prompt-page';
 import { PreflightPage } from './preflight/preflight-page';
 import { RoutesPage } from './routes/routes-page';
@@ -35,8 +38,11 @@ const router = createBrowserRouter([
       { path: 'mappings/preflight', element: <PreflightPage /> },
       { path: 'mappings/:mappingId?', element: <MappingsPage /> },
       { path: 'lines/routes/:routeId?', element: <RoutesPage /> },
+      { path: 'order/looks', element: <LooksPage /> },
+      { path: 'order/files', element: <FilesPage /> },
       { path: 'order/:momentId?', element: <OrderPage /> },
       { path: 'prompt', element: <PromptPage /> },
+      { path: 'prompt/log/:performanceId?', element: <LogPage /> },
       { path: 'traffic', element: <TrafficPage /> },
       { path: 'traffic/keyboard', element: <KeyboardPage /> },
       { path: 'traffic/control/:lineId?/:control?', element: <ControlPage /> },

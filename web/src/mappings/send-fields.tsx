@@ -44,17 +44,7 @@ export function SendFields({ send, show, save, heard = true }: SendFieldsProps) 
     case 'bank':
       return <BankFields send={send} show={show} save={save} />;
     case 'call':
-      return (
-        <Choice
-          label="Moment"
-          value={send.momentId ?? 'go'}
-          options={[
-            { value: 'go', words: 'Go: what stands by' },
-            ...show.moments.map((moment) => ({ value: moment.id, words: momentName(moment) })),
-          ]}
-          choose={(momentId) => save({ ...send, momentId: momentId === 'go' ? null : momentId })}
-        />
-      );
+      return <CallFields send={send} show={show} save={save} />;
     case 'tap':
       return <p className="py-1.5 pl-24 text-ink-2">Each press is a beat; two of them are a tempo.</p>;
     case 'panic':
@@ -98,6 +88,39 @@ function BankFields({ send, show, save }: { send: SendOf<'bank'>; show: Show; sa
         value={send.act}
         options={BANK_ACTS.map((act) => ({ value: act, words: BANK_ACT_WORDS[act] }))}
         choose={(act) => save({ ...send, act })}
+      />
+    </>
+  );
+}
+
+const CALL_WORDS = {
+  call: 'Call it: the next one stands by',
+  run: 'Run it: what stands by stays',
+  stop: 'Stop it',
+} as const;
+const NONE_WORDS = { call: 'Go: what stands by', run: 'What stands by', stop: 'All that run' } as const;
+type CallAct = keyof typeof CALL_WORDS;
+
+function CallFields({ send, show, save }: { send: SendOf<'call'>; show: Show; save: SaveSend }) {
+  return (
+    <>
+      <Choice
+        label="Act"
+        value={send.act}
+        options={(Object.keys(CALL_WORDS) as CallAct[]).map((act) => ({
+          value: act,
+          words: CALL_WORDS[act],
+        }))}
+        choose={(act) => save({ ...send, act })}
+      />
+      <Choice
+        label="Moment"
+        value={send.momentId ?? 'none'}
+        options={[
+          { value: 'none', words: NONE_WORDS[send.act] },
+          ...show.moments.map((moment) => ({ value: moment.id, words: momentName(moment) })),
+        ]}
+        choose={(momentId) => save({ ...send, momentId: momentId === 'none' ? null : momentId })}
       />
     </>
   );

@@ -1,7 +1,14 @@
 /** What there is to set of MIDI show control. */
-import { COMMAND_WORDS, SHOW_FORMATS, type ShowCommand } from '@tawny-signal/core/midi/show-control';
+import {
+  COMMAND_WORDS,
+  encodeShowControl,
+  namesCue,
+  SHOW_COMMANDS,
+  SHOW_FORMATS,
+  type ShowCommand,
+} from '@tawny-signal/core/midi/show-control';
 import type { SendOf } from '@tawny-signal/core/show/send';
-import { readWhole } from '@tawny-signal/core/typed/range';
+import { readMs, readWhole } from '@tawny-signal/core/typed/range';
 import { Choice } from '../ui/choice';
 import { orThrow } from '../ui/or-throw';
 import { TypedField } from '../ui/typed-field';
@@ -60,13 +67,38 @@ export function ShowControlSend({
         options={SHOW_COMMAND_OPTIONS}
         choose={(command) => save({ ...send, command })}
       />
-      <TypedField label="Cue" value={send.cue} placeholder="none" commit={(cue) => save({ ...send, cue })} />
-      <TypedField
-        label="List"
-        value={send.list}
-        placeholder="none"
-        commit={(list) => save({ ...send, list })}
-      />
+      {send.command === 'timedGo' && (
+        <TypedField
+          label="In"
+          value={`${send.timeMs / 1000} s`}
+          hint="The time that the cue takes."
+          commit={(text) => save({ ...send, timeMs: orThrow(readMs(text, 86_399_000)) })}
+        />
+      )}
+      {send.command === 'set' && (
+        <TypedField
+          label="Control"
+          value={String(send.control)}
+          hint="0 to 1023; the value is 0 to 16383."
+          commit={(text) => save({ ...send, control: orThrow(readWhole(text, 'A control', 0, 1023)) })}
+        />
+      )}
+      {namesCue(send.command) && (
+        <>
+          <TypedField
+            label="Cue"
+            value={send.cue}
+            placeholder="none"
+            commit={(cue) => save({ ...send, cue })}
+          />
+          <TypedField
+            label="List"
+            value={send.list}
+            placeholder="none"
+            commit={(list) => save({ ...send, list })}
+          />
+        </>
+      )}
       <Choice
         label="Format"
         value={String(send.format)}
@@ -79,6 +111,24 @@ export function ShowControlSend({
         hint="0 to 111, or all."
         choose={(device) => save({ ...send, device })}
       />
+      <Bytes send={send} />
     </>
+  );
+}
+
+/** The message as it leaves, beside the form that writes it. */
+function Bytes({ send }: { send: ShowControl }) {
+  const bytes = encodeShowControl({ ...send, command: SHOW_COMMANDS[send.command] });
+  return (
+    <div className="grid grid-cols-[84px_minmax(0,1fr)] gap-x-3 py-0.5 text-sm">
+      <span className="text-ink-2">Bytes</span>
+      <code
+        aria-label="Bytes of the message"
+        className="font-mono text-xs leading-5 break-words text-tawny-2"
+      >
+        {Array.from(bytes, (byte) => byte.toString(16).toUpperCase().padStart(2, '0')).join(' ')}
+        {send.command === 'set' && <span className="text-ink-3"> with the value in the place of 00 00</span>}
+      </code>
+    </div>
   );
 }

@@ -1,6 +1,6 @@
 /** What stands by, and Go: under the running order, and large on the prompt desk. */
 import { momentName } from '@tawny-signal/core/cues/words';
-import { useOrderAct } from '../show/show';
+import { useOrderAct } from '../show/order-edits';
 import { Button } from '../ui/button';
 import { progressOf, useNow, useOrder } from './use-order';
 
@@ -49,7 +49,7 @@ export function GoBar() {
           {heldAt === null ? 'Hold' : 'Resume'}
         </Button>
         <Button onClick={() => act.mutate({ do: 'back' })}>Back one</Button>
-        <Button onClick={() => act.mutate({ do: 'stopAll' })}>Stop all</Button>
+        <Button onClick={() => act.mutate({ do: 'stopAll', ms: 0 })}>Stop all</Button>
       </div>
     </section>
   );

@@ -1,31 +1,42 @@
 /** An open moment: how it is called, and each thing that it does. */
-import { Copy, Plus, Trash2, X } from 'lucide-react';
+import {
+  ArrowDown,
+  ArrowUp,
+  BetweenHorizontalEnd,
+  BetweenHorizontalStart,
+  Copy,
+  Plus,
+  Trash2,
+  X,
+} from 'lucide-react';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import { sharedCallers } from '@tawny-signal/core/cues/callers';
 import { momentName } from '@tawny-signal/core/cues/words';
-import { sendAs, SENDS } from '@tawny-signal/core/mapping/sends';
 import { hearTitle } from '@tawny-signal/core/mapping/words';
 import type { Show } from '@tawny-signal/core/show';
-import { makeMomentSend, type Moment, type MomentSend } from '@tawny-signal/core/show/moment';
+import type { Moment, MomentSend } from '@tawny-signal/core/show/moment';
 import { readMs } from '@tawny-signal/core/typed/range';
 import { protocolOf } from '../lines/kinds';
-import { kindsOf } from '../mappings/send-kinds';
-import { useChangeMoment, useCopyMoment, useOrderAct, useRemoveMoment } from '../show/show';
+import { useChangeMoment, useCopyMoment, useOrderAct, useRemoveMoment } from '../show/order-edits';
 import { Button, IconButton } from '../ui/button';
 import { Choice } from '../ui/choice';
 import { orThrow } from '../ui/or-throw';
 import { Switch } from '../ui/switch';
 import { TypedField } from '../ui/typed-field';
+import { makeKind, momentKinds } from './moment-kinds';
 import { MomentSendFields } from './moment-send-fields';
 import { useCallerLearn } from './use-caller-learn';
 
 interface MomentDetailProps {
   moment: Moment;
   show: Show;
+  /** Moves the row by so many; null where rows can't be moved. */
+  move: ((step: number) => void) | null;
+  insert: (where: 'above' | 'below') => void;
 }
 
-export function MomentDetail({ moment, show }: MomentDetailProps) {
+export function MomentDetail({ moment, show, move, insert }: MomentDetailProps) {
   const { mutateAsync } = useChangeMoment();
   const save = (change: Partial<Moment>): Promise<unknown> => mutateAsync({ id: moment.id, change });
   return (
@@ -40,11 +51,18 @@ export function MomentDetail({ moment, show }: MomentDetailProps) {
           commit={(notes) => save({ notes })}
         />
         <FollowFields moment={moment} save={save} />
+        <TypedField
+          label="Timecode"
+          value={moment.timecode ?? ''}
+          placeholder="none"
+          hint="Kept with the row and on paper. It calls once timecode is heard, which is still to be built."
+          commit={(text) => save({ timecode: text.trim() === '' ? null : text.trim() })}
+        />
         <Callers moment={moment} show={show} save={save} />
-        <RowActions moment={moment} save={save} />
       </section>
       <section aria-label="What it does" className="min-w-0 px-3 pt-2 pb-3">
         <Sends moment={moment} show={show} save={save} />
+        <RowActions moment={moment} save={save} move={move} insert={insert} />
       </section>
     </div>
   );
@@ -109,13 +127,13 @@ function Callers({ moment, show, save }: PartProps & { show: Show }) {
   );
 }
 
-function RowActions({ moment, save }: PartProps) {
+function RowActions({ moment, save, move, insert }: PartProps & Omit<MomentDetailProps, 'show'>) {
   const go = useNavigate();
   const copy = useCopyMoment();
   const remove = useRemoveMoment();
   const act = useOrderAct();
   return (
-    <div className="mt-1 flex flex-wrap items-center gap-1 border-t border-rule pt-2">
+    <div className="mt-2 flex flex-wrap items-center gap-1 border-t border-rule pt-2">
       <Button onClick={() => act.mutate({ do: 'try', id: moment.id })}>Try the row</Button>
       <Button onClick={() => act.mutate({ do: 'standBy', id: moment.id, catchUp: false })}>
         Stand by here
@@ -131,6 +149,18 @@ function RowActions({ moment, save }: PartProps) {
         on={moment.parked}
         change={(parked) => void save({ parked }).catch(() => undefined)}
       />
+      <IconButton label="Insert a moment above" onClick={() => insert('above')}>
+        <BetweenHorizontalStart size={15} aria-hidden />
+      </IconButton>
+      <IconButton label="Insert a moment below" onClick={() => insert('below')}>
+        <BetweenHorizontalEnd size={15} aria-hidden />
+      </IconButton>
+      <IconButton label="Move up (Alt+↑)" disabled={!move} onClick={() => move?.(-1)}>
+        <ArrowUp size={15} aria-hidden />
+      </IconButton>
+      <IconButton label="Move down (Alt+↓)" disabled={!move} onClick={() => move?.(1)}>
+        <ArrowDown size={15} aria-hidden />
+      </IconButton>
       <Button
         look="bare"
         onClick={() => copy.mutate(moment.id, { onSuccess: (made) => void go(`/order/${made.id}`) })}
@@ -151,14 +181,11 @@ function RowActions({ moment, save }: PartProps) {
 /** What stands for the show itself among the lines. */
 const SHOW = 'show';
 
-/** A new thing for a line: levels for lighting, what its protocol sends most for others. */
+/** A new thing for a line: what it carries first. */
 function newSend(show: Show, lineId: string): MomentSend {
-  if (lineId === SHOW) return makeMomentSend({ kind: 'send', send: sendAs('bank', null), value: 1 });
+  if (lineId === SHOW) return makeKind('bank', null, show);
   const protocol = protocolOf(show.lines.find((line) => line.id === lineId)) ?? 'osc';
-  if (protocol === 'dmx')
-    return makeMomentSend({ kind: 'levels', lineId, fadeMs: 2000, levels: [{ slots: [1, 1], level: 255 }] });
-  const kind = kindsOf(protocol)[0]!;
-  return makeMomentSend({ kind: 'send', send: sendAs(kind, lineId), value: SENDS[kind].out[1] });
+  return makeKind(momentKinds(protocol)[0]!.value, lineId, show);
 }
 
 function Sends({ moment, show, save }: PartProps & { show: Show }) {
@@ -194,7 +221,7 @@ function Sends({ moment, show, save }: PartProps & { show: Show }) {
             ...show.lines
               .filter((line) => line.kind !== 'keys-browser')
               .map(({ id, name }) => ({ value: id, words: name })),
-            { value: SHOW, words: 'This show: banks, tempo, Panic' },
+            { value: SHOW, words: 'This show: banks, other moments, tempo, Panic' },
           ]}
           choose={async (lineId) => {
             await put([...moment.sends, newSend(show, lineId)]);

@@ -1,4 +1,8 @@
 /** A row of the running order: the moment, how it is called, and what each line gets. */
+import { useDraggable } from '@dnd-kit/core';
+import { CSS } from '@dnd-kit/utilities';
+import { GripVertical } from 'lucide-react';
+import type { KeyboardEvent } from 'react';
 import { callWords, lineOfSend, momentSendDetail, momentSendTitle } from '@tawny-signal/core/cues/words';
 import type { OrderSeen } from '@tawny-signal/core/live/messages';
 import type { Show } from '@tawny-signal/core/show';
@@ -21,83 +25,112 @@ interface MomentRowProps {
   /** When it calls itself, in milliseconds since 1970; null for not yet. */
   follows: number | null;
   now: number;
+  /** A row that is dragged is over this one. */
+  isOver: boolean;
+  /** Moves the row up or down by so many; null where rows can't be moved. */
+  moveBy: ((step: number) => void) | null;
+  insert: (where: 'above' | 'below') => void;
 }
 
 export function MomentRow(props: MomentRowProps) {
   const { moment, show, columns, grid, open, toggle, standsBy, running, follows, now } = props;
+  const { isOver, moveBy, insert } = props;
   const row = useInView<HTMLLIElement>(open);
+  const drag = useDraggable({ id: moment.id, disabled: moveBy === null });
   const progress = running && progressOf(running, now);
   const edge = open || standsBy ? 'border-l-tawny' : running ? 'border-l-moss' : 'border-l-transparent';
+  function onKey(event: KeyboardEvent<HTMLElement>): void {
+    if (event.key === 'Escape' && open) {
+      toggle();
+      event.currentTarget.querySelector<HTMLElement>('[data-row]')?.focus();
+    }
+    const step = event.key === 'ArrowUp' ? -1 : event.key === 'ArrowDown' ? 1 : 0;
+    if (!event.altKey || step === 0 || !moveBy) return;
+    event.preventDefault();
+    moveBy(step);
+  }
+
   return (
     <li
-      ref={row}
+      ref={(element) => {
+        row.current = element;
+        drag.setNodeRef(element);
+      }}
+      style={{ transform: CSS.Translate.toString(drag.transform) }}
       data-moment={moment.id}
       data-stands-by={standsBy}
       data-running={running !== null}
-      className={`break-inside-avoid border-b border-l-3 border-rule ${edge} ${open || standsBy ? 'bg-bark' : running ? 'bg-raised' : ''} ${moment.parked ? 'opacity-55' : ''}`}
-      onKeyDown={(event) => {
-        if (event.key !== 'Escape' || !open) return;
-        toggle();
-        event.currentTarget.querySelector<HTMLElement>('[data-row]')?.focus();
-      }}
+      className={`break-inside-avoid border-b border-l-3 border-rule ${edge} ${open || standsBy ? 'bg-bark' : running ? 'bg-raised' : ''} ${moment.parked ? 'opacity-55' : ''} ${isOver ? 'outline-1 -outline-offset-1 outline-tawny' : ''} ${drag.isDragging ? 'relative z-10 opacity-80' : ''}`}
+      onKeyDown={onKey}
     >
-      <button
-        type="button"
-        data-row
-        aria-expanded={open}
-        onClick={toggle}
-        style={{ gridTemplateColumns: grid }}
-        className="grid min-h-14 w-full items-stretch text-left hover:bg-bark"
-      >
-        <span
-          className={`border-r border-rule py-2 pr-2.5 text-right font-mono text-base ${standsBy ? 'font-semibold text-tawny-2' : 'text-ink-2'}`}
+      <div className="group relative">
+        <button
+          type="button"
+          data-row
+          aria-expanded={open}
+          onClick={toggle}
+          style={{ gridTemplateColumns: grid }}
+          className="grid min-h-14 w-full items-stretch text-left hover:bg-bark"
         >
-          {moment.cue}
-        </span>
-        <span className="min-w-0 px-3 py-2">
-          <span className="block truncate font-semibold">{moment.name || 'No name yet'}</span>
-          <span className="block truncate text-xs text-ink-2">
-            {standsBy && <span className="text-tawny-2">standing by · </span>}
-            {follows !== null && (
-              <span className="text-straw">in {Math.max(0, (follows - now) / 1000).toFixed(1)} s · </span>
-            )}
-            {running && (
-              <span className="text-moss">
-                {progress ? `${progress.left.toFixed(1)} s left · ` : 'sounds until it is stopped · '}
+          <span
+            className={`border-r border-rule py-2 pr-2.5 text-right font-mono text-base ${standsBy ? 'font-semibold text-tawny-2' : 'text-ink-2'}`}
+          >
+            {moment.cue}
+          </span>
+          <span className="min-w-0 px-3 py-2">
+            <span className="block truncate font-semibold">{moment.name || 'No name yet'}</span>
+            <span className="block truncate text-xs text-ink-2">
+              {standsBy && <span className="text-tawny-2">standing by · </span>}
+              {follows !== null && (
+                <span className="text-straw">in {Math.max(0, (follows - now) / 1000).toFixed(1)} s · </span>
+              )}
+              {running && (
+                <span className="text-moss">
+                  {progress ? `${progress.left.toFixed(1)} s left · ` : 'sounds until it is stopped · '}
+                </span>
+              )}
+              {callWords(moment, show.layouts)}
+            </span>
+            {moment.notes && <span className="hidden text-xs print:block">{moment.notes}</span>}
+            {progress && (
+              <span className="mt-1 block h-0.75 bg-bark-2">
+                <span className="block h-full bg-moss" style={{ width: `${progress.part * 100}%` }} />
               </span>
             )}
-            {callWords(moment, show.layouts)}
           </span>
-          {moment.notes && <span className="hidden text-xs print:block">{moment.notes}</span>}
-          {progress && (
-            <span className="mt-1 block h-0.75 bg-bark-2">
-              <span className="block h-full bg-moss" style={{ width: `${progress.part * 100}%` }} />
-            </span>
-          )}
-        </span>
-        {columns.map((column) => (
-          <Cell
-            key={column.lineId ?? 'show'}
-            column={column}
-            show={show}
-            sends={moment.sends.filter((one) => lineOfSend(one) === column.lineId)}
-          />
-        ))}
-      </button>
-      {open && <MomentDetail moment={moment} show={show} />}
+          {columns.map((column) => (
+            <Cell
+              key={column.lineId ?? 'show'}
+              column={column}
+              show={show}
+              sends={moment.sends.filter((one) => lineOfSend(one) === column.lineId)}
+            />
+          ))}
+        </button>
+        {moveBy && (
+          <span
+            {...drag.listeners}
+            aria-hidden
+            title="Drag to move (Alt+↑ ↓)"
+            className="absolute top-0 left-0 flex h-full w-5 cursor-grab items-center justify-center text-ink-3 opacity-0 group-hover:opacity-100 print:hidden"
+          >
+            <GripVertical size={14} />
+          </span>
+        )}
+      </div>
+      {open && <MomentDetail moment={moment} show={show} move={moveBy} insert={insert} />}
     </li>
   );
 }
 
 function Cell({ column, show, sends }: { column: Column; show: Show; sends: MomentSend[] }) {
   const line = show.lines.find(({ id }) => id === column.lineId);
-  const { middleC } = show.settings;
   return (
     <span className="min-w-0 border-l border-rule/60 px-2.5 py-2 text-sm leading-5">
       {sends.map((one, at) => (
         <span key={at} className="block">
-          <span className="block truncate" title={momentSendTitle(one, middleC)}>
-            {momentSendTitle(one, middleC)}
+          <span className="block truncate" title={momentSendTitle(one, show)}>
+            {momentSendTitle(one, show)}
           </span>
           <span className="block truncate text-xs text-ink-3">{momentSendDetail(one)}</span>
         </span>

@@ -1,20 +1,20 @@
 /** One of the things that a moment does: in words, and opened to be set. */
 import { ChevronDown, ChevronRight, Play, Trash2 } from 'lucide-react';
+import { delayOf } from '@tawny-signal/core/cues/expand';
 import { lineOfSend, momentSendDetail, momentSendTitle } from '@tawny-signal/core/cues/words';
-import { sendAs, SENDS } from '@tawny-signal/core/mapping/sends';
+import { SENDS } from '@tawny-signal/core/mapping/sends';
 import type { Show } from '@tawny-signal/core/show';
-import { makeMomentSend, type MomentSend } from '@tawny-signal/core/show/moment';
-import type { SendKind } from '@tawny-signal/core/show/send';
-import { readLevels, writeLevels } from '@tawny-signal/core/typed/levels';
+import type { MomentSend, MomentSendOf } from '@tawny-signal/core/show/moment';
 import { readMs, readNumber } from '@tawny-signal/core/typed/range';
 import { SendFields } from '../mappings/send-fields';
-import { kindsOf } from '../mappings/send-kinds';
-import { useOrderAct } from '../show/show';
+import { useOrderAct } from '../show/order-edits';
 import { lineName } from '../traffic/words';
 import { IconButton } from '../ui/button';
 import { Choice } from '../ui/choice';
 import { orThrow } from '../ui/or-throw';
 import { TypedField } from '../ui/typed-field';
+import { canFade, kindOf, makeKind, momentKinds, protocolOfSend, withDelay } from './moment-kinds';
+import { FileFields, LevelsFields, LookFields } from './own-fields';
 
 const CURVES = [
   { value: 'straight' as const, words: 'Straight' },
@@ -23,19 +23,21 @@ const CURVES = [
   { value: 'slow-ends' as const, words: 'Slow at both ends' },
 ];
 
+type Save = (next: MomentSend) => Promise<unknown>;
+
 interface MomentSendFieldsProps {
   given: MomentSend;
   show: Show;
   open: boolean;
   toggle: () => void;
-  save: (next: MomentSend) => Promise<unknown>;
+  save: Save;
   remove: () => void;
 }
 
 export function MomentSendFields({ given, show, open, toggle, save, remove }: MomentSendFieldsProps) {
   const act = useOrderAct();
   const lineId = lineOfSend(given);
-  const title = momentSendTitle(given, show.settings.middleC);
+  const title = momentSendTitle(given, show);
   return (
     <li className="border-b border-rule">
       <div className="flex items-center gap-2">
@@ -61,32 +63,8 @@ export function MomentSendFields({ given, show, open, toggle, save, remove }: Mo
       </div>
       {open && (
         <div className="max-w-100 pb-2 pl-5">
-          <KindChoice given={given} save={save} />
-          {given.kind === 'levels' ? (
-            <TypedField
-              label="Levels"
-              value={writeLevels(given.levels)}
-              hint="Like 1-12 at 50 %, 101 at full, 40-43 off."
-              commit={(text) => save({ ...given, levels: orThrow(readLevels(text)) })}
-            />
-          ) : (
-            <>
-              <SendFields
-                heard={false}
-                send={given.send}
-                show={show}
-                save={(send) => save({ ...given, send })}
-              />
-              {SENDS[given.send.kind].protocol !== null && (
-                <TypedField
-                  label="Value"
-                  value={String(given.value)}
-                  hint={given.send.kind === 'note' ? 'The force; 0 releases it.' : undefined}
-                  commit={(text) => save({ ...given, value: orThrow(readNumber(text, 'A value')) })}
-                />
-              )}
-            </>
-          )}
+          <KindChoice given={given} show={show} save={save} />
+          <KindFields given={given} show={show} save={save} />
           <TimeFields given={given} save={save} />
         </div>
       )}
@@ -94,57 +72,69 @@ export function MomentSendFields({ given, show, open, toggle, save, remove }: Mo
   );
 }
 
-type Save = (next: MomentSend) => Promise<unknown>;
-
-/** Another kind of message for the same line. */
-function KindChoice({ given, save }: { given: MomentSend; save: Save }) {
-  const kind = given.kind === 'levels' ? 'levels' : given.send.kind;
-  const protocol = given.kind === 'levels' ? 'dmx' : SENDS[given.send.kind].protocol;
-  const kinds: SendKind[] = kindsOf(protocol);
-  const options = [
-    ...(protocol === 'dmx' ? [{ value: 'levels' as const, words: 'Levels of slots' }] : []),
-    ...kinds.map((one) => ({ value: one, words: SENDS[one].words })),
-  ];
-  if (options.length < 2) return null;
-  function choose(next: SendKind | 'levels'): Promise<unknown> {
-    const lineId = lineOfSend(given);
-    if (next === 'levels')
-      return save(
-        makeMomentSend({
-          kind: 'levels',
-          lineId,
-          fadeMs: given.fadeMs,
-          levels: [{ slots: [1, 1], level: 255 }],
-        }),
-      );
-    const send = sendAs(next, lineId, given.kind === 'send' ? given.send : undefined);
-    return save(makeMomentSend({ kind: 'send', send, value: SENDS[next].out[1], fadeMs: given.fadeMs }));
-  }
-  return <Choice label="Message" value={kind} options={options} choose={choose} />;
+interface PartProps {
+  given: MomentSend;
+  show: Show;
+  save: Save;
 }
 
-/** Kinds whose values can be on their way. */
-const FADES: SendKind[] = ['osc', 'control', 'control14', 'slot'];
+function KindFields({ given, show, save }: PartProps) {
+  switch (given.kind) {
+    case 'levels':
+      return <LevelsFields given={given} show={show} save={save} />;
+    case 'look':
+      return <LookFields given={given} show={show} save={save} />;
+    case 'file':
+      return <FileFields given={given} show={show} save={save} />;
+    case 'send':
+      return (
+        <>
+          <SendFields heard={false} send={given.send} show={show} save={(send) => save({ ...given, send })} />
+          {wantsValue(given) && (
+            <TypedField
+              label="Value"
+              value={String(given.value)}
+              hint={given.send.kind === 'note' ? 'The force; 0 releases it.' : undefined}
+              commit={(text) => save({ ...given, value: orThrow(readNumber(text, 'A value')) })}
+            />
+          )}
+        </>
+      );
+  }
+}
+
+/** What is only sent or not has no value to set. */
+const wantsValue = ({ send }: MomentSendOf<'send'>): boolean =>
+  SENDS[send.kind].protocol !== null && !(send.kind === 'showControl' && send.command !== 'set');
+
+/** Another kind of message for the same line. */
+function KindChoice({ given, show, save }: PartProps) {
+  const options = momentKinds(protocolOfSend(given));
+  if (options.length < 2) return null;
+  return (
+    <Choice
+      label="Message"
+      value={kindOf(given)}
+      options={options}
+      choose={(kind) => save(makeKind(kind, lineOfSend(given), show, given))}
+    />
+  );
+}
+
+const isNone = (text: string): boolean => /^\s*(none|)\s*$/i.test(text);
 
 function TimeFields({ given, save }: { given: MomentSend; save: Save }) {
-  const delayMs = given.kind === 'levels' ? given.delayMs : given.send.delayMs;
-  const fades = given.kind === 'levels' || FADES.includes(given.send.kind);
-  const putDelay = (ms: number): Promise<unknown> =>
-    given.kind === 'levels'
-      ? save({ ...given, delayMs: ms })
-      : save({ ...given, send: { ...given.send, delayMs: ms } });
+  const delayMs = delayOf(given);
   return (
     <>
-      {fades && (
+      {canFade(given) && (
         <TypedField
           label="Fade"
           value={given.fadeMs === 0 ? 'none' : `${given.fadeMs / 1000} s`}
-          commit={(text) =>
-            save({ ...given, fadeMs: /^\s*(none|)\s*$/i.test(text) ? 0 : orThrow(readMs(text, 3_600_000)) })
-          }
+          commit={(text) => save({ ...given, fadeMs: isNone(text) ? 0 : orThrow(readMs(text, 3_600_000)) })}
         />
       )}
-      {fades && given.fadeMs > 0 && (
+      {canFade(given) && given.fadeMs > 0 && (
         <Choice
           label="Curve"
           value={given.curve}
@@ -155,7 +145,7 @@ function TimeFields({ given, save }: { given: MomentSend; save: Save }) {
       <TypedField
         label="Delay"
         value={delayMs === 0 ? 'none' : `${delayMs / 1000} s`}
-        commit={(text) => putDelay(/^\s*(none|)\s*$/i.test(text) ? 0 : orThrow(readMs(text, 600_000)))}
+        commit={(text) => save(withDelay(given, isNone(text) ? 0 : orThrow(readMs(text, 600_000))))}
       />
     </>
   );

@@ -1,7 +1,8 @@
 /** Preflight: the show read for faults, each leading to its rows. Read again whenever the show changes. */
 import { useMemo, useState } from 'react';
 import { Link } from 'react-router';
-import { preflight, type Finding, type Place, type SeenLately } from '@tawny-signal/core/preflight/preflight';
+import type { Finding, Place, SeenLately } from '@tawny-signal/core/preflight/finding';
+import { preflight } from '@tawny-signal/core/preflight/preflight';
 import type { Show } from '@tawny-signal/core/show';
 import { useLive } from '../live/live';
 import type { LiveStore } from '../live/store';

@@ -2,9 +2,9 @@
 import { useEffect } from 'react';
 import type { Settings } from '@tawny-signal/core/show';
 import { useChangeSettings, useShow } from '../show/show';
-import { MappingsTable } from '../files/mappings-table';
 import { OpenFile } from '../files/open-file';
 import { SaveLink } from '../files/save-link';
+import { TableImport } from '../files/table-import';
 import { Choice } from '../ui/choice';
 import type { Option } from '../ui/select';
 import { Pop } from '../ui/pop';
@@ -55,7 +55,9 @@ export function ShowName() {
         <SaveLink href="/api/files/mappings.csv" name={`${settings.name} mappings`} kind="csv">
           Mappings as CSV
         </SaveLink>
-        <MappingsTable />
+        <TableImport path="files/mappings.csv" noun={['mapping', 'mappings']}>
+          Add mappings from CSV
+        </TableImport>
       </div>
     </Pop>
   );

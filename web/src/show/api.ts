@@ -1,4 +1,5 @@
 /** Calls to the server, with what it says when it won't. */
+import { thisDesk } from './this-desk';
 
 export interface FieldProblem {
   field: string;
@@ -30,6 +31,9 @@ async function read<T>(response: Response): Promise<T> {
   throw new Refused(problem.message ?? `The server said ${response.status}.`, problem.fields ?? []);
 }
 
+/** What a browser that only watches may do all the same. */
+const ALWAYS = ['desk/panic'];
+
 /** @throws Refused, and nothing else */
 export async function call<T>(
   method: 'GET' | 'POST' | 'PATCH' | 'PUT' | 'DELETE',
@@ -37,10 +41,16 @@ export async function call<T>(
   body?: unknown,
 ): Promise<T> {
   const isFile = body instanceof Blob;
-  const init: RequestInit = { method };
+  const { name, watches } = thisDesk();
+  if (watches && method !== 'GET' && !ALWAYS.includes(path))
+    throw new Refused('This browser only watches. Press “Operate from here” on the prompt desk first.', []);
+  const init: RequestInit = { method, headers: { 'X-Desk-Name': encodeURIComponent(name) } };
   if (body !== undefined) {
     init.body = isFile ? body : JSON.stringify(body);
-    init.headers = { 'Content-Type': isFile ? 'application/octet-stream' : 'application/json' };
+    init.headers = {
+      ...init.headers,
+      'Content-Type': isFile ? 'application/octet-stream' : 'application/json',
+    };
   }
   const response = await fetch(`/api/${path}`, init).catch(() => null);
   if (!response)

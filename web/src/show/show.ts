@@ -8,8 +8,6 @@ import type { Line, NewLine } from '@tawny-signal/core/show/line';
 import type { Route } from '@tawny-signal/core/show/route';
 import type { Hear } from '@tawny-signal/core/show/hear';
 import type { Mapping } from '@tawny-signal/core/show/mapping';
-import type { OrderAct } from '@tawny-signal/core/cues/runner';
-import type { Moment } from '@tawny-signal/core/show/moment';
 import type { WhyStep } from '@tawny-signal/core/live/messages';
 import { call, Refused } from './api';
 import { EDITS, SHOW, UNDO, type ReadShow } from './show-cache';
@@ -45,7 +43,7 @@ function sayRefusal(error: Error): void {
   if (!(error instanceof Refused) || error.fields.length === 0) toast.error(error.message);
 }
 
-function useEdit<In, Out>(run: (input: In) => Promise<Out>): UseMutationResult<Out, Error, In> {
+export function useEdit<In, Out>(run: (input: In) => Promise<Out>): UseMutationResult<Out, Error, In> {
   return useMutation({ mutationFn: run, onError: sayRefusal, networkMode: 'always' });
 }
 
@@ -116,23 +114,6 @@ export function useWhy(seq: number): WhyStep[] | null {
   });
   return data?.steps ?? null;
 }
-
-export const useAddMoment = () =>
-  useEdit((given: { after?: string | null }) => call<Moment>('POST', 'moments', given));
-export const useChangeMoment = () =>
-  useEdit(({ id, change }: { id: string; change: Partial<Moment> }) =>
-    call<Moment>('PATCH', `moments/${id}`, change),
-  );
-export const useCopyMoment = () => useEdit((id: string) => call<Moment>('POST', `moments/${id}/copy`));
-export const useMoveMoment = () =>
-  useEdit(({ id, after }: { id: string; after: string | null }) =>
-    call<Moment>('POST', `moments/${id}/move`, { after }),
-  );
-export const useRemoveMoment = () => useEdit((id: string) => call<null>('DELETE', `moments/${id}`));
-export const useRenumber = () => useEdit(() => call<number>('POST', 'moments/renumber'));
-
-/** Go, hold, stop, stand by … */
-export const useOrderAct = () => useEdit((act: OrderAct) => call('POST', 'desk/order', act));
 
 export const useTap = () => useEdit(() => call('POST', 'desk/tap'));
 export const useArm = () => useEdit((armed: boolean) => call('PUT', 'desk/armed', { armed }));

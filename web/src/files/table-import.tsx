@@ -1,4 +1,4 @@
-/** Mappings from a table: looked at first, with every line that can't be taken, then added. */
+/** Rows from a table: looked at first, with every line that can't be taken, then taken. */
 import { Upload } from 'lucide-react';
 import { useId, useState } from 'react';
 import { useMutation } from '@tanstack/react-query';
@@ -8,21 +8,34 @@ import { Button } from '../ui/button';
 
 interface Looked {
   added: number;
+  /** Rows that are there already, and are changed. */
+  changed?: number;
   bad: { line: number; reason: string }[];
 }
 
-export function MappingsTable() {
+interface TableImportProps {
+  /** The call that takes the table. */
+  path: string;
+  /** What a row is, one and many. */
+  noun: readonly [one: string, many: string];
+  children: string;
+}
+
+export function TableImport({ path, noun, children }: TableImportProps) {
   const id = useId();
   const [file, setFile] = useState<File | null>(null);
   const look = useMutation({
-    mutationFn: (table: File) => call<Looked>('POST', 'files/mappings.csv?look=true', table),
+    mutationFn: (table: File) => call<Looked>('POST', `${path}?look=true`, table),
     onError: (error) => toast.error(error.message),
     networkMode: 'always',
   });
-  const add = useMutation({
-    mutationFn: (table: File) => call<Looked>('POST', 'files/mappings.csv', table),
-    onSuccess: ({ added }) => {
-      toast(`Added ${added} mappings from ${file?.name ?? 'a table'}. Undo takes them back.`);
+  const count = (of: number): string => `${of} ${noun[of === 1 ? 0 : 1]}`;
+  const words = ({ added, changed = 0 }: Looked): string =>
+    changed > 0 ? `${count(added)} to add, ${changed} to change` : `${count(added)} to add`;
+  const take = useMutation({
+    mutationFn: (table: File) => call<Looked>('POST', path, table),
+    onSuccess: ({ added, changed = 0 }) => {
+      toast(`Took ${count(added + changed)} from ${file?.name ?? 'a table'}. Undo takes them back.`);
       setFile(null);
       look.reset();
     },
@@ -30,13 +43,14 @@ export function MappingsTable() {
     networkMode: 'always',
   });
   const { data } = look;
+  const all = data ? data.added + (data.changed ?? 0) : 0;
   return (
     <>
       <label
         htmlFor={id}
         className="inline-flex min-h-8 cursor-pointer items-center gap-1.5 rounded border border-rule px-2.5 text-sm focus-within:outline-2 focus-within:outline-tawny hover:bg-bark-2"
       >
-        <Upload size={14} aria-hidden /> Add mappings from CSV
+        <Upload size={14} aria-hidden /> {children}
         <input
           id={id}
           type="file"
@@ -54,7 +68,7 @@ export function MappingsTable() {
       {data && file && (
         <div role="status" className="mt-2 w-full border-l-3 border-tawny bg-bark px-3 py-2">
           <p>
-            <b>{file.name}</b>: {data.added} {data.added === 1 ? 'mapping' : 'mappings'} to add
+            <b>{file.name}</b>: {words(data)}
             {data.bad.length > 0 && (
               <span className="text-straw">
                 , {data.bad.length} {data.bad.length === 1 ? 'line' : 'lines'} that can’t be taken
@@ -75,11 +89,11 @@ export function MappingsTable() {
             </ol>
           )}
           <div className="flex gap-2 pt-1">
-            <Button look="main" disabled={data.added === 0 || add.isPending} onClick={() => add.mutate(file)}>
-              Add {data.added}
+            <Button look="main" disabled={all === 0 || take.isPending} onClick={() => take.mutate(file)}>
+              {data.changed ? `Take ${all}` : `Add ${all}`}
             </Button>
             <Button look="bare" onClick={() => setFile(null)}>
-              Add none
+              {data.changed ? 'Take none' : 'Add none'}
             </Button>
           </div>
         </div>

@@ -1,0 +1,294 @@
+/**
+ * Moments that run: what each does at its time, what sounds since, and how it ends. A function of what it is given and when; it reads no clock.
+ */
+import { createAgenda } from '../agenda.js';
+import { createFades } from '../fades/fades.js';
+import { createRamps } from '../fades/ramps.js';
+import type { ShowAct } from '../mapping/sends.js';
+import { copySignal, type Signal, type SlotSignal } from '../signal.js';
+import type { Moment } from '../show/moment.js';
+import type { Expanded } from './expand.js';
+import { createFilePlayer } from './file-player.js';
+import { goesOn, planOf, UNHEARD, type Plan, type Planned } from './plan.js';
+
+export interface RunnerStage {
+  put(line: number, signal: Signal, sender: string, muted: boolean): void;
+  lineOf(id: string | null): { line: number; muted: boolean };
+  isMuted(line: number): boolean;
+  /** Something is done to the show itself. @param by the moment that does it */
+  act(act: ShowAct, by: string): void;
+  armed(): boolean;
+}
+
+/** A moment that runs. */
+export interface Run {
+  plan: Plan;
+  since: number;
+  ended: boolean;
+}
+
+export interface Runs {
+  /** Those of the same moment that run still are stopped. */
+  start(plan: Plan, now: number): Run;
+  /** Does things that belong to no row, at once; of those with the same mark only one runs. */
+  startOwn(mark: OwnMark, sends: readonly Expanded[], now: number): void;
+  /** Fades stay where they are, what sounds is released. */
+  stop(run: Run): void;
+  stopAll(): void;
+  /** The lights that moments set go out in a time; what runs now begins nothing more, and has stopped at the end of it. */
+  fadeOut(ms: number, now: number): void;
+  /** Those that were started first, first; what belongs to no row left out. */
+  list(): readonly Run[];
+  /** Whether something of it goes on until it is stopped. */
+  soundsOn(run: Run): boolean;
+  /** Something was sent to a slot, by whomever. */
+  sent(line: number, signal: SlotSignal): void;
+  wakeAt(): number;
+  wake(now: number): void;
+}
+
+/** What sounds since a moment pressed it. */
+interface Sounding {
+  line: number;
+  muted: boolean;
+  releases: readonly Signal[];
+  /** Whose it is. */
+  run: Run;
+}
+
+type Later =
+  | { run: Run; do: 'send'; planned: Planned }
+  | { run: Run; do: 'release'; key: string; sounding: Sounding }
+  | { run: Run; do: 'type'; line: number; muted: boolean; signals: readonly Signal[] }
+  | { run: Run; do: 'end' }
+  /** Those that ran when it was planned stop. */
+  | { run: Run; do: 'stop'; runs: readonly Run[] };
+
+type PlannedOf<K extends Planned['kind']> = Extract<Planned, { kind: K }>;
+
+const OWN_MARKS = ['a try', 'catching up', 'fading out'] as const;
+/** Runs that are no rows of the running order. */
+export type OwnMark = (typeof OWN_MARKS)[number];
+const isOwn = ({ plan }: Run): boolean => (OWN_MARKS as readonly string[]).includes(plan.moment.id);
+
+/** A moment of no row. */
+export const momentOf = (mark: OwnMark): Moment => ({
+  id: mark,
+  cue: '0',
+  name: '',
+  notes: '',
+  parked: false,
+  callers: [],
+  follow: null,
+  timecode: null,
+  sends: [],
+});
+
+/** Slots of a universe. */
+const SLOTS = 512;
+
+const keyOf = (line: number, signal: Signal): string =>
+  signal.kind === 'key'
+    ? `${line} ${signal.code}`
+    : 'channel' in signal
+      ? `${line} ${signal.channel} ${signal.number}`
+      : '';
+
+/** @param changed what runs is other than it was */
+export function createRuns(stage: RunnerStage, changed: () => void): Runs {
+  const agenda = createAgenda<Later>();
+  const ramps = createRamps();
+  /** By line: the slots that moments sent a level to. */
+  const lit: (Uint8Array | undefined)[] = [];
+  const fades = createFades(putSlot);
+  const files = createFilePlayer(stage.put);
+  const sounding = new Map<string, Sounding>();
+  let runs: Run[] = [];
+  let ownNow = 0;
+
+  function putSlot(line: number, signal: SlotSignal, sender: string, muted: boolean): void {
+    if (line >= 0) (lit[line] ??= new Uint8Array(SLOTS + 1))[signal.slot] = 1;
+    stage.put(line, signal, sender, muted);
+  }
+
+  function put(line: number, signal: Signal, sender: string, muted: boolean): void {
+    if (signal.kind === 'slot') putSlot(line, signal, sender, muted);
+    else stage.put(line, signal, sender, muted);
+  }
+
+  function release(key: string, { line, muted, releases, run }: Sounding): void {
+    sounding.delete(key);
+    for (const signal of releases) stage.put(line, signal, run.plan.moment.id, muted);
+  }
+
+  function end(run: Run): void {
+    if (run.ended) return;
+    run.ended = true;
+    runs = runs.filter((one) => one !== run);
+    changed();
+  }
+
+  function stop(run: Run): void {
+    agenda.drop((later) => later.run === run);
+    const { id } = run.plan.moment;
+    fades.stop((sender) => sender === id);
+    ramps.stop((owner) => owner === id);
+    files.stop((owner) => owner === id);
+    for (const [key, one] of sounding) if (one.run === run) release(key, one);
+    end(run);
+  }
+
+  function press(run: Run, planned: PlannedOf<'send'>, now: number): void {
+    const { compiled, value, lengthMs, taps } = planned;
+    const { line, muted } = stage.lineOf(planned.lineId);
+    const sender = run.plan.moment.id;
+    const filled = compiled.fill(value, UNHEARD);
+    if (filled === 'nothing') return;
+    if (compiled.act) return stage.armed() ? stage.act(compiled.act, sender) : undefined;
+    const signals = filled === 'signals' ? compiled.signals : compiled.releases;
+    const key = compiled.releases.length > 0 ? keyOf(line, compiled.releases[0]!) : '';
+    const before = sounding.get(key);
+    // What sounds already, by this moment or another, is this one's from now on.
+    if (before) sounding.delete(key);
+    for (const signal of signals) put(line, copySignal(signal), sender, muted);
+    for (const { afterMs, signals: typed } of compiled.later)
+      agenda.put(now + afterMs, { run, do: 'type', line, muted, signals: typed });
+    if (before && filled === 'releases') settle(before.run);
+    if (compiled.releases.length === 0 || filled === 'releases' || !stage.armed() || muted) return;
+    const one: Sounding = { line, muted, releases: compiled.releases, run };
+    if (taps) return release(key, one);
+    sounding.set(key, one);
+    if (lengthMs !== null) agenda.put(now + lengthMs, { run, do: 'release', key, sounding: one });
+  }
+
+  function move(run: Run, planned: PlannedOf<'send'>, now: number): void {
+    const { compiled, target, value: to, fadeMs: ms, curve } = planned;
+    const { line, muted } = stage.lineOf(planned.lineId);
+    const owner = run.plan.moment.id;
+    const apply = (value: number): void => {
+      if (compiled.fill(value, UNHEARD) !== 'signals') return;
+      for (const signal of compiled.signals) stage.put(line, copySignal(signal), owner, muted);
+    };
+    ramps.start({ target: target!, to, ms, curve, apply, owner }, now);
+  }
+
+  function setLevels(run: Run, planned: PlannedOf<'send' | 'levels'>, now: number): void {
+    const { line, muted } = stage.lineOf(planned.lineId);
+    const sender = run.plan.moment.id;
+    const { fadeMs: ms, curve } = planned;
+    if (planned.kind === 'levels') {
+      if (ms > 0) fades.start({ line, levels: planned.levels, fine: false, ms, curve, sender, muted }, now);
+      else
+        for (const [slot, level] of planned.levels)
+          putSlot(line, { kind: 'slot', slot, level }, sender, muted);
+      return;
+    }
+    planned.compiled.fill(planned.value, UNHEARD);
+    const [coarse, fine] = planned.compiled.signals as SlotSignal[];
+    const level = fine ? (coarse!.level << 8) | fine.level : coarse!.level;
+    fades.start({ line, levels: [[coarse!.slot, level]], fine: !!fine, ms, curve, sender, muted }, now);
+  }
+
+  function play(run: Run, { lineId, events, lengthMs, times }: PlannedOf<'file'>, now: number): void {
+    const owner = run.plan.moment.id;
+    files.start({ ...stage.lineOf(lineId), events, lengthMs, times, owner, ended: () => settle(run) }, now);
+  }
+
+  function doNow(run: Run, planned: Planned, now: number): void {
+    if (planned.kind === 'file') play(run, planned, now);
+    else if (planned.kind === 'levels' || (planned.fadeMs > 0 && planned.target === null))
+      setLevels(run, planned, now);
+    else if (planned.target !== null) move(run, planned, now);
+    else press(run, planned, now);
+  }
+
+  const isHeld = (run: Run): boolean => [...sounding.values()].some((one) => one.run === run);
+  const plays = (run: Run): boolean => files.plays(run.plan.moment.id);
+
+  /** Whether a moment's time is over and nothing of it sounds: then it has ended. */
+  function settle(run: Run): void {
+    const over = ownNow >= run.since + run.plan.lengthMs;
+    if (over && !isHeld(run) && !plays(run)) end(run);
+  }
+
+  function start(plan: Plan, now: number): Run {
+    const before = runs.find((run) => run.plan.moment.id === plan.moment.id);
+    if (before) stop(before);
+    ownNow = now;
+    const run: Run = { plan, since: now, ended: false };
+    runs = [...runs, run];
+    for (const planned of plan.sends) {
+      if (planned.delayMs > 0) agenda.put(now + planned.delayMs, { run, do: 'send', planned });
+      else doNow(run, planned, now);
+    }
+    changed();
+    if (plan.lengthMs > 0) agenda.put(now + plan.lengthMs, { run, do: 'end' });
+    else settle(run);
+    return run;
+  }
+
+  /** The slots of a line that moments lit and that are not off. */
+  function litSlots(line: number): [number, number][] {
+    const levels: [number, number][] = [];
+    lit[line]?.forEach((isLit, slot) => {
+      if (isLit && (fades.levelOf(line, slot) > 0 || fades.isFading(line, slot))) levels.push([slot, 0]);
+    });
+    return levels;
+  }
+
+  function doLater(later: Later, now: number): void {
+    const { run } = later;
+    switch (later.do) {
+      case 'send':
+        return doNow(run, later.planned, now);
+      case 'release':
+        if (sounding.get(later.key) === later.sounding) release(later.key, later.sounding);
+        return settle(run);
+      case 'type':
+        for (const signal of later.signals) put(later.line, signal, run.plan.moment.id, later.muted);
+        return;
+      case 'end':
+        return settle(run);
+      case 'stop':
+        for (const one of later.runs) if (!one.ended) stop(one);
+    }
+  }
+
+  return {
+    start,
+    startOwn(mark, sends, now) {
+      start(planOf(momentOf(mark), sends), now);
+    },
+    stop,
+    stopAll() {
+      for (const run of [...runs]) stop(run);
+      for (const [key, one] of sounding) release(key, one);
+    },
+    fadeOut(ms, now) {
+      agenda.drop((later) => later.do === 'send' || later.do === 'stop');
+      for (const run of runs) if (isOwn(run)) stop(run);
+      const before = runs;
+      const sender = 'fading out';
+      const run = start(planOf(momentOf(sender), []), now);
+      lit.forEach((_, line) => {
+        const levels = litSlots(line);
+        if (levels.length > 0)
+          fades.start({ line, levels, fine: false, ms, sender, muted: stage.isMuted(line) }, now);
+      });
+      agenda.put(now + ms, { run, do: 'stop', runs: before });
+    },
+    list: () => runs.filter((run) => !isOwn(run)),
+    soundsOn: (run) => (isHeld(run) || plays(run)) && run.plan.sends.some(goesOn),
+    sent(line, signal) {
+      fades.sent(line, signal);
+    },
+    wakeAt: () => Math.min(agenda.nextAt(), ramps.wakeAt(), fades.wakeAt(), files.wakeAt()),
+    wake(now) {
+      ownNow = now;
+      for (let later = agenda.take(now); later; later = agenda.take(now)) doLater(later, now);
+      fades.wake(now);
+      ramps.wake(now);
+      files.wake(now);
+    },
+  };
+}

@@ -1,0 +1,224 @@
+/** The running order as a table, out and in. */
+import { describe, expect, test } from '@jest/globals';
+import fc from 'fast-check';
+import Papa from 'papaparse';
+import { show as showOf } from '../engine.test-helper.js';
+import { makeMoment, makeMomentSend, momentSchema, type Moment, type MomentSend } from '../show/moment.js';
+import { makeSend } from '../show/send.js';
+import type { Show } from '../show.js';
+import { readCell, writeCell } from '../typed/moment-cell.js';
+import { readMoments, takeOver, writeMoments } from './moments-csv.js';
+
+const show: Show = showOf([], (made) => {
+  made.groups = [{ id: 'deck', name: 'Deck', slots: [[1, 12]] }];
+  made.looks = [{ id: 'warm', name: 'Deck warm', levels: [{ groupId: 'deck', level: 128 }] }];
+  made.banks = [{ id: 'storm', name: 'Storm', on: true, group: '' }];
+  made.moments = [makeMoment({ id: 'm4', cue: '4.5', name: 'Blackout', sends: [] })];
+});
+const cell = (text: string, lineId: string | null = 'rig'): MomentSend[] => {
+  const read = readCell(text, lineId, show);
+  if (!read.ok) throw new Error(read.reason);
+  return read.value;
+};
+
+describe('a cell', () => {
+  test('says levels, groups and looks with their fades', () => {
+    expect(cell('1-12 at 50 % fade 4 s after 0.5 s; look Deck warm fade 2 s slow-ends')).toEqual([
+      makeMomentSend({
+        kind: 'levels',
+        lineId: 'rig',
+        fadeMs: 4000,
+        delayMs: 500,
+        levels: [{ slots: [1, 12], level: 128 }],
+      }),
+      makeMomentSend({ kind: 'look', lineId: 'rig', lookId: 'warm', fadeMs: 2000, curve: 'slow-ends' }),
+    ]);
+    expect(cell('Deck at full, 40 off')).toMatchObject([
+      {
+        levels: [
+          { groupId: 'deck', level: 255 },
+          { slots: [40, 40], level: 0 },
+        ],
+      },
+    ]);
+  });
+
+  test('says notes, controllers, addresses, keys, show control and other moments', () => {
+    expect(cell('note 28 ch 6 at 90 for 2 s after 0.5 s', 'laser')).toMatchObject([
+      { value: 90, send: { kind: 'note', number: 28, channel: 5, lengthMs: 2000, delayMs: 500 } },
+    ]);
+    expect(cell('note C4 ch 1 off')).toMatchObject([{ value: 0, send: { number: 60 } }]);
+    expect(cell('cc 7 ch 1 = 64 fade 2 s')).toMatchObject([
+      { value: 64, fadeMs: 2000, send: { kind: 'control', number: 7 } },
+    ]);
+    expect(cell('/fog/density 0.7\n/moment/storm/go')).toMatchObject([
+      { value: 0.7, send: { address: '/fog/density', args: [{ value: 'shaped' }] } },
+      { send: { address: '/moment/storm/go', args: [] } },
+    ]);
+    expect(cell('key F4')).toMatchObject([{ send: { kind: 'key', code: 'F4' } }]);
+    expect(cell('show control go cue 4 list 1 format 16 device 5')).toMatchObject([
+      { send: { command: 'go', cue: '4', list: '1', format: 16, device: 5 } },
+    ]);
+    expect(cell('run 4.5; bank Storm off; stop all', null)).toMatchObject([
+      { send: { kind: 'call', act: 'run', momentId: 'm4' } },
+      { send: { kind: 'bank', bankId: 'storm', act: 'off' } },
+      { send: { kind: 'call', act: 'stop', momentId: null } },
+    ]);
+  });
+
+  test.each([
+    ['hello', '“hello”: Write like'],
+    ['look Cold', 'There is no look “Cold”'],
+    ['Bow at full', 'There is no group “Bow”'],
+    ['1-600 at full', 'A slot is a number from 1 to 512'],
+    ['note 28 ch 17 at 9', 'A channel is a number from 1 to 16'],
+    ['run 99', 'There is no cue 99'],
+    ['key Nonsense', '“Nonsense” is no key'],
+    ['{"kind":', 'begins like JSON'],
+    ['1 at full fade 9999 s', 'at most 3600000 ms'],
+  ])('%s is refused in words', (text, words) => {
+    const read = readCell(text, 'rig', show);
+    expect(!read.ok && read.reason).toContain(words);
+  });
+});
+
+const anySend: fc.Arbitrary<MomentSend> = fc
+  .record({
+    lineId: fc.constantFrom('rig', 'laser', 'water'),
+    fadeMs: fc.nat(9000),
+    delayMs: fc.nat(9000),
+    curve: fc.constantFrom('straight' as const, 'slow-ends' as const),
+    number: fc.nat(127),
+    value: fc.oneof(fc.nat(127), fc.constant(0.25)),
+    kind: fc.constantFrom('levels', 'look', 'note', 'control', 'osc', 'sysex', 'bank', 'call', 'slot'),
+  })
+  .map(({ lineId, fadeMs, delayMs, curve, number, value, kind }): MomentSend => {
+    const sends = {
+      note: () => makeSend({ kind: 'note', lineId, delayMs, channel: number & 15, number }),
+      control: () => makeSend({ kind: 'control', lineId, delayMs, channel: number & 15, number }),
+      osc: () =>
+        makeSend({
+          kind: 'osc',
+          lineId,
+          delayMs,
+          address: '/tide/height',
+          args: number > 60 ? [{ type: 'f', value: 'shaped' }] : [{ type: 's', value: 'a; "b"\nc' }],
+        }),
+      sysex: () => makeSend({ kind: 'sysex', lineId, delayMs, template: 'F0 7D 01 vv F7' }),
+      bank: () => makeSend({ kind: 'bank', lineId: null, delayMs, bankId: 'storm', act: 'toggle' }),
+      call: () => makeSend({ kind: 'call', lineId: null, delayMs, momentId: null, act: 'run' }),
+      slot: () => makeSend({ kind: 'slot', lineId, delayMs, slot: number + 1, fine: true }),
+    };
+    if (kind === 'levels')
+      return makeMomentSend({
+        kind,
+        lineId,
+        fadeMs,
+        delayMs,
+        curve,
+        levels: [{ groupId: number > 60 ? 'deck' : 'gone', level: number }],
+      });
+    if (kind === 'look') return makeMomentSend({ kind, lineId, fadeMs, delayMs, curve, lookId: 'warm' });
+    return makeMomentSend({ kind: 'send', send: sends[kind as 'note'](), value, fadeMs, curve });
+  });
+
+test('what is written into a cell is read back as the same', () => {
+  fc.assert(
+    fc.property(fc.array(anySend, { maxLength: 4 }), (sends) => {
+      for (const send of sends) {
+        const lineId = send.kind === 'send' ? send.send.lineId : send.lineId;
+        expect(cell(writeCell([send], show), lineId)).toEqual([send]);
+      }
+    }),
+  );
+});
+
+describe('the table', () => {
+  const moments: Moment[] = [
+    makeMoment({
+      id: 'a',
+      cue: '1',
+      name: 'House to half',
+      notes: 'When the quay, "at last", is quiet.\nDoors are closed.',
+      callers: [{ message: 'pressed', lineId: 'pads', channels: 'any', numbers: [36, 36], values: 'any' }],
+      timecode: '01:00:00:00',
+      sends: cell('1-12 at 50 % fade 4 s'),
+    }),
+    makeMoment({
+      id: 'b',
+      cue: '1.5',
+      name: 'Slack water',
+      parked: true,
+      follow: { after: 'end', ms: 2500 },
+      sends: [...cell('/tide/height 0.6', 'water'), ...cell('panic', null)],
+    }),
+  ];
+  const full = { ...show, moments };
+
+  // RFC 4180; read here by papaparse, as a spreadsheet would.
+  test('has a row for each moment and a column for each line, and is read back as it was', () => {
+    const table = writeMoments(full);
+    const { data } = Papa.parse<Record<string, string>>(table, { header: true, skipEmptyLines: true });
+    expect(data[0]).toMatchObject({
+      cue: '1',
+      'Lantern rig': '1-12 at 50 % fade 4 s',
+      called: 'by Go',
+      timecode: '01:00:00:00',
+    });
+    expect(data[1]).toMatchObject({
+      'Water screen': '/tide/height 0.6',
+      'this show': 'panic',
+      called: '2.5 s after end',
+      parked: 'yes',
+    });
+    const read = readMoments(table, full);
+    expect(read.bad).toEqual([]);
+    expect(read.moments).toEqual(moments.map((moment) => momentSchema.omit({ id: true }).parse(moment)));
+  });
+
+  test('bad rows are said with their lines, and the others are taken', () => {
+    const text = [
+      'cue,name,called,parked,Lantern rig',
+      '1,House to half,by Go,no,1 at full',
+      'one,Nothing,,,',
+      '2,Slack water,sometime,,',
+      '3,Fog bank,-1 s after end,,',
+      '1,Again,,,',
+      '4,Storm,,perhaps,',
+      '5,Lamp lit,,,1 at 300',
+      '6,Fine,2 s after start,,Deck at full',
+    ].join('\n');
+    const read = readMoments(text, show);
+    expect(read.moments.map(({ cue }) => cue)).toEqual(['1', '6']);
+    expect(read.bad.map(({ line, reason }) => `${line} ${reason.slice(0, 30)}`)).toEqual([
+      '3 cue: “one” is none. It is writ',
+      '4 called: “sometime” is neither ',
+      '5 called: Write a time like 250 ',
+      '6 cue: 1 is there twice.',
+      '7 parked: “perhaps” is neither y',
+      '8 Lantern rig: “300” is no level',
+    ]);
+  });
+
+  test('of a moment that is there already, what no column says stays', () => {
+    const { moments: read, columns } = readMoments('cue,name,Lantern rig\n1.5,Slack,2 at full', full);
+    const merged = takeOver(moments[1]!, read[0]!, columns, full);
+    expect(merged).toMatchObject({ id: 'b', name: 'Slack', parked: true, follow: { ms: 2500 } });
+    expect(writeCell(merged.sends, full)).toBe('/tide/height 0.6\npanic\n2 at full');
+  });
+
+  test('a column of no line, and a table without cues, are refused whole', () => {
+    expect(readMoments('cue,Smoke machine\n1,x', show).bad[0]?.reason).toContain(
+      'There is no line “Smoke machine”',
+    );
+    expect(readMoments('name\nHouse', show).bad[0]?.reason).toContain('cue must be among them');
+  });
+
+  test('random text is moments or reasons, and never an error', () => {
+    fc.assert(
+      fc.property(fc.string({ maxLength: 200 }), (text) => {
+        readMoments(`cue,Lantern rig,this show\n${text}`, show);
+      }),
+    );
+  });
+});

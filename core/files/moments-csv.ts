@@ -1,0 +1,160 @@
+/**
+ * The running order as a table, as cue sheets are written in a spreadsheet: a row is a moment; after the columns about the moment comes one
+ * for each line, by its name, and one for what is done to the show itself. core/typed/moment-cell says what stands in them.
+ */
+import { isCueNumber } from '../cues/number.js';
+import { lineOfSend } from '../cues/words.js';
+import { momentSchema, type Moment } from '../show/moment.js';
+import type { Show } from '../show.js';
+import { readCell, writeCell } from '../typed/moment-cell.js';
+import { readMs } from '../typed/range.js';
+import { BadRow, readTable, readYes, writeTable, type BadLine, type TableRow } from './table.js';
+
+/** The columns about the moment. */
+const ABOUT = ['cue', 'name', 'notes', 'called', 'timecode', 'parked', 'controls'] as const;
+/** What is done to the show itself. */
+const OWN = 'this show';
+/** Things that are on no line, since it is gone. */
+const NO_LINE = 'no line';
+
+export type NewMoment = Omit<Moment, 'id'>;
+
+export interface ReadMoments {
+  moments: NewMoment[];
+  /** The columns that the table has, in small letters. */
+  columns: ReadonlySet<string>;
+  bad: BadLine[];
+}
+
+const MEMBER_OF: Record<(typeof ABOUT)[number], keyof NewMoment> = {
+  cue: 'cue',
+  name: 'name',
+  notes: 'notes',
+  called: 'follow',
+  timecode: 'timecode',
+  parked: 'parked',
+  controls: 'callers',
+};
+
+const followWords = ({ follow }: Moment): string =>
+  follow === null ? 'by Go' : `${follow.ms / 1000} s after ${follow.after}`;
+
+function readFollow(text: string): Moment['follow'] {
+  if (/^(?:|go|by go|by hand)$/i.test(text)) return null;
+  const match = /^(.+?)\s+after\s+(?:the\s+)?(start|end)$/i.exec(text);
+  if (!match) throw new BadRow(`called: “${text}” is neither by Go nor like 2 s after end.`);
+  const ms = readMs(match[1]!, 3_600_000);
+  if (!ms.ok) throw new BadRow(`called: ${ms.reason}`);
+  return { after: match[2]!.toLowerCase() as 'start' | 'end', ms: ms.value };
+}
+
+/** @returns the table, with a head; lines end as RFC 4180 has it */
+export function writeMoments(show: Show): string {
+  const isOn = (lineId: string | null) => (moment: Moment) =>
+    moment.sends.filter((given) => lineOfSend(given) === lineId);
+  const gone = (moment: Moment): Moment['sends'] =>
+    moment.sends.filter((given) => {
+      const lineId = lineOfSend(given);
+      return lineId !== null && !show.lines.some(({ id }) => id === lineId);
+    });
+  const columns: { name: string; of: (moment: Moment) => Moment['sends'] }[] = [
+    ...show.lines.map(({ id, name }) => ({ name, of: isOn(id) })),
+    { name: OWN, of: isOn(null) },
+    { name: NO_LINE, of: gone },
+  ].filter(({ of }) => show.moments.some((moment) => of(moment).length > 0));
+  const rows = show.moments.map((moment) => ({
+    cue: moment.cue,
+    name: moment.name,
+    notes: moment.notes,
+    called: followWords(moment),
+    timecode: moment.timecode ?? '',
+    parked: moment.parked ? 'yes' : 'no',
+    controls: moment.callers.length > 0 ? JSON.stringify(moment.callers) : '',
+    ...Object.fromEntries(columns.map(({ name, of }) => [name, writeCell(of(moment), show)])),
+  }));
+  return writeTable([...ABOUT, ...columns.map(({ name }) => name)], rows);
+}
+
+function readControls(text: string): unknown {
+  if (text === '') return [];
+  try {
+    return JSON.parse(text);
+  } catch {
+    throw new BadRow('controls: this is no JSON. Leave it as it was exported, or empty.');
+  }
+}
+
+function readSends(row: TableRow, columns: readonly string[], show: Show): Moment['sends'] {
+  return columns.flatMap((column) => {
+    const line = show.lines.find(({ name }) => name.toLowerCase() === column.toLowerCase());
+    const read = readCell(row.cell(column), line?.id ?? null, show);
+    if (!read.ok) throw new BadRow(`${column}: ${read.reason}`);
+    return read.value;
+  });
+}
+
+/** Columns that are neither about the moment nor of a line. */
+function strangers(columns: readonly string[], show: Show): string[] {
+  const known = [...ABOUT, OWN, NO_LINE, ...show.lines.map(({ name }) => name.toLowerCase())];
+  return columns.filter((column) => column !== '' && !known.includes(column.toLowerCase()));
+}
+
+/**
+ * Reads a table. Lines that can't be taken are said, each with its number and reason; the others are there. A cue that the show has already is
+ * no fault here: whoever puts the moments in decides.
+ */
+export function readMoments(text: string, show: Show): ReadMoments {
+  const table = readTable(text, ['cue'], ABOUT);
+  if ('reason' in table) return { moments: [], columns: new Set(), bad: [table] };
+  const strange = strangers(table.columns, show);
+  if (strange.length > 0) {
+    const lines = show.lines.map(({ name }) => name).join(', ');
+    const reason = `There is no line “${strange.join('”, “')}”. Name the column as the line is named, or make the line first. The lines are ${lines}.`;
+    return { moments: [], columns: new Set(), bad: [{ line: 1, reason }] };
+  }
+  const ofLines = table.columns.filter(
+    (column) => column !== '' && !(ABOUT as readonly string[]).includes(column.toLowerCase()),
+  );
+  const moments: NewMoment[] = [];
+  const bad = table.each((row) => {
+    const cue = row.cell('cue');
+    if (!isCueNumber(cue))
+      throw new BadRow(`cue: “${cue}” is none. It is written in digits and points, like 4 or 4.5.`);
+    if (moments.some((one) => one.cue === cue)) throw new BadRow(`cue: ${cue} is there twice.`);
+    const parsed = momentSchema.omit({ id: true }).safeParse({
+      cue,
+      name: row.cell('name'),
+      notes: row.cell('notes'),
+      parked: readYes(row.cell('parked'), 'parked', false),
+      callers: readControls(row.cell('controls')),
+      follow: readFollow(row.cell('called')),
+      timecode: row.cell('timecode') || null,
+      sends: readSends(row, ofLines, show),
+    });
+    if (!parsed.success) {
+      const [issue] = parsed.error.issues;
+      throw new BadRow(`${issue!.path.map(String).join(' ')}: ${issue!.message}`);
+    }
+    moments.push(parsed.data);
+  });
+  return { moments, columns: new Set(table.columns.map((column) => column.toLowerCase())), bad };
+}
+
+/** A moment as a row of a table has it; what no column of the table says stays as it was. */
+export function takeOver(
+  before: Moment,
+  read: NewMoment,
+  columns: ReadonlySet<string>,
+  { lines }: Show,
+): Moment {
+  const after: Moment = { ...before };
+  for (const column of ABOUT)
+    if (columns.has(column)) Object.assign(after, { [MEMBER_OF[column]]: read[MEMBER_OF[column]] });
+  const isSaid = (given: Moment['sends'][number]): boolean => {
+    const lineId = lineOfSend(given);
+    const name = lineId === null ? OWN : (lines.find(({ id }) => id === lineId)?.name ?? NO_LINE);
+    return columns.has(name.toLowerCase());
+  };
+  after.sends = [...before.sends.filter((given) => !isSaid(given)), ...read.sends];
+  return after;
+}

@@ -1,0 +1,78 @@
+/** Tables as spreadsheets write them (RFC 4180), read a row at a time; a row that can't be taken is said with its line. */
+import Papa from 'papaparse';
+
+/** A line of the file that can't be taken. */
+export interface BadLine {
+  /** Counted from 1, the head included, as a spreadsheet counts its rows. */
+  line: number;
+  reason: string;
+}
+
+/** What is wrong with one row, to be said at its line. */
+export class BadRow extends Error {}
+
+export interface TableRow {
+  line: number;
+  /** A cell by the name of its column, in small letters; empty where there is none. */
+  cell(column: string): string;
+}
+
+export interface Table {
+  /** As they are written. */
+  columns: string[];
+  /** Calls `take` with every row that is not empty; what it throws as `BadRow` is said. */
+  each(take: (row: TableRow) => void): BadLine[];
+}
+
+/** @param wanted columns without which nothing can be read. @returns a reason in words where they are not there */
+export function readTable(text: string, wanted: readonly string[], all: readonly string[]): Table | BadLine {
+  const { data, errors } = Papa.parse<string[]>(text.replace(/^\uFEFF/, ''), { skipEmptyLines: false });
+  const [head = [], ...rows] = data;
+  const columns = head.map((word) => word.trim());
+  const keys = columns.map((word) => word.toLowerCase());
+  const lacking = wanted.filter((column) => !keys.includes(column));
+  if (lacking.length > 0) {
+    const must = `${lacking.join(' and ')} must be among them`;
+    return {
+      line: 1,
+      reason: `The first line names the columns, and ${must}. All of them: ${all.join(', ')}.`,
+    };
+  }
+  const broken = new Map(
+    errors.filter(({ type }) => type === 'Quotes').map((one) => [one.row ?? 0, one.message]),
+  );
+  return {
+    columns,
+    each(take) {
+      const bad: BadLine[] = [];
+      rows.forEach((cells, at) => {
+        if (cells.every((cell) => cell.trim() === '')) return;
+        const line = at + 2;
+        try {
+          const quotes = broken.get(at + 1);
+          if (quotes !== undefined) throw new BadRow(`The quotation marks don’t match: ${quotes}.`);
+          take({ line, cell: (column) => (cells[keys.indexOf(column.toLowerCase())] ?? '').trim() });
+        } catch (error) {
+          if (!(error instanceof BadRow)) throw error;
+          bad.push({ line, reason: error.message });
+        }
+      });
+      return bad;
+    },
+  };
+}
+
+export const writeTable = (fields: readonly string[], data: readonly Record<string, string>[]): string =>
+  `${Papa.unparse({ fields: [...fields], data: [...data] }, { newline: '\r\n' })}\r\n`;
+
+const YES = ['', 'yes', 'y', 'true', 'on', '1'];
+const NO = ['no', 'n', 'false', 'off', '0'];
+
+/** @param empty what an empty cell means */
+export function readYes(text: string, column: string, empty: boolean): boolean {
+  const word = text.toLowerCase();
+  if (word === '') return empty;
+  if (!YES.includes(word) && !NO.includes(word))
+    throw new BadRow(`${column}: “${text}” is neither yes nor no.`);
+  return YES.includes(word);
+}

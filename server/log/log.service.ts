@@ -1,0 +1,223 @@
+/**
+ * The log of the show: what was called, when, by whom or what, what each line was sent for it, and what failed. Kept in memory at once and in
+ * PostgreSQL as soon as it answers; a performance begins by hand, or with the first moment that is called.
+ */
+import { randomUUID } from 'node:crypto';
+import { Inject, Injectable, Logger, type OnApplicationShutdown } from '@nestjs/common';
+import { momentOfCaller } from '@tawny-signal/core/cues/callers';
+import type { LineTally, LogEntry, LogWhat, Performance } from '@tawny-signal/core/cues/log';
+import type { AskedBy, OrderEvent } from '@tawny-signal/core/cues/runner';
+import { momentName } from '@tawny-signal/core/cues/words';
+import { hearTitle, mappingName } from '@tawny-signal/core/mapping/words';
+import { DATABASE, type Database } from '../database/database.js';
+import type { MomentTally } from '../engine-thread/tallies.js';
+import { NotSaved, NotThere } from '../http/problems.js';
+import { ShowService } from '../shows/show.service.js';
+import { loadEntries, loadPerformances, removePerformance, saveLog } from './log-store.js';
+
+const DATE = new Intl.DateTimeFormat('en-GB', { dateStyle: 'medium', timeStyle: 'short' });
+const SAVE_MS = 500;
+const AGAIN_MS = 2000;
+/** A performance in which nothing happened for so long is over. */
+const STALE_MS = 8 * 3600_000;
+/** Entries that wait for a database that does not answer. */
+const MOST_WAITING = 20_000;
+
+@Injectable()
+export class LogService implements OnApplicationShutdown {
+  private readonly log = new Logger('log');
+  private now: Performance | null = null;
+  private lastAt = 0;
+  /** The last entry of each moment: what its lines are sent counts there. */
+  private readonly latest = new Map<string, LogEntry>();
+  /** Performances with what of them is to be written. */
+  private readonly waiting = new Map<Performance, Map<string, LogEntry>>();
+  private timer: NodeJS.Timeout | null = null;
+  private closing = false;
+  /** Another performance is the one that runs. */
+  changed: () => void = () => undefined;
+
+  constructor(
+    @Inject(DATABASE) private readonly db: Database,
+    private readonly show: ShowService,
+  ) {}
+
+  /** After the show was opened: a performance that ran when the server stopped goes on. */
+  async open(): Promise<void> {
+    const [last] = await loadPerformances(this.db, this.show.showId);
+    if (!last || last.endedAt !== null) return;
+    this.now = last;
+    const entries = await loadEntries(this.db, last.id);
+    this.lastAt = entries.at(-1)?.at ?? last.begunAt;
+    for (const entry of entries)
+      if (entry.momentId !== null && entry.what === 'called') this.latest.set(entry.momentId, entry);
+  }
+
+  /** The one that runs; null for none. */
+  get current(): Performance | null {
+    return this.now;
+  }
+
+  begin(name = ''): Performance {
+    const at = Date.now();
+    this.end();
+    this.now = {
+      id: randomUUID(),
+      name: name.trim() || `Performance of ${DATE.format(at)}`,
+      begunAt: at,
+      endedAt: null,
+    };
+    this.lastAt = at;
+    this.latest.clear();
+    this.keep(this.now, null);
+    this.changed();
+    return this.now;
+  }
+
+  end(): void {
+    if (!this.now) return;
+    this.now.endedAt = Date.now();
+    this.keep(this.now, null);
+    this.now = null;
+    this.changed();
+  }
+
+  /** What the engine thread tells. The tallies belong to what happened before the events. */
+  hear(tallies: readonly MomentTally[], events: readonly OrderEvent[]): void {
+    for (const tally of tallies) this.count(tally);
+    for (const { at, what, id, by } of events) {
+      const moment = this.show.current.placed.show.moments.find((row) => row.id === id);
+      const entry = this.add(what, {
+        at,
+        momentId: id,
+        cue: moment?.cue ?? '',
+        name: moment?.name ?? '',
+        askedBy: this.wordsOf(by),
+      });
+      if (id !== null && (what === 'called' || what === 'tried')) this.latest.set(id, entry);
+    }
+  }
+
+  /** Something that happened to the whole, or to a line. */
+  note(what: LogWhat, name = '', askedBy = ''): void {
+    // What happens between performances begins none.
+    if (this.now) this.add(what, { at: Date.now(), momentId: null, cue: '', name, askedBy });
+  }
+
+  async performances(): Promise<Performance[]> {
+    return this.reaching(async () => {
+      await this.save();
+      return loadPerformances(this.db, this.show.showId);
+    });
+  }
+
+  async entries(id: string): Promise<LogEntry[]> {
+    return this.reaching(async () => {
+      await this.save();
+      return loadEntries(this.db, id);
+    });
+  }
+
+  async remove(id: string): Promise<void> {
+    if (this.now?.id === id) this.end();
+    return this.reaching(async () => {
+      await this.save();
+      const known = await loadPerformances(this.db, this.show.showId);
+      if (!known.some((one) => one.id === id)) throw new NotThere('This performance');
+      await removePerformance(this.db, id);
+    });
+  }
+
+  async onApplicationShutdown(): Promise<void> {
+    this.closing = true;
+    if (this.timer) clearTimeout(this.timer);
+    await this.save().catch(() => undefined);
+  }
+
+  private add(what: LogWhat, given: Omit<LogEntry, 'id' | 'what' | 'lines'>): LogEntry {
+    const { at } = given;
+    if (this.now && at - this.lastAt > STALE_MS) this.end();
+    const performance = this.now ?? this.begin();
+    this.lastAt = at;
+    const entry: LogEntry = { id: randomUUID(), what, ...given, lines: [] };
+    this.keep(performance, entry);
+    return entry;
+  }
+
+  private count({ momentId, lineId, sent, heldBack, failed }: MomentTally): void {
+    const entry = this.latest.get(momentId);
+    if (!entry || !this.now) return;
+    const { lines } = this.show.current.placed.show;
+    const line = lines.find(({ id }) => id === lineId)?.name ?? 'no line';
+    let tally = entry.lines.find((one): one is LineTally => one.line === line);
+    if (!tally) {
+      tally = { line, sent: 0, heldBack: 0, failed: 0 };
+      entry.lines.push(tally);
+    }
+    tally.sent += sent;
+    tally.heldBack += heldBack;
+    tally.failed += failed;
+    this.keep(this.now, entry);
+  }
+
+  private wordsOf(by: AskedBy): string {
+    const { moments, mappings } = this.show.current.placed.show;
+    switch (by.of) {
+      case 'desk':
+        return by.name === '' ? 'by hand' : `by hand at ${by.name}`;
+      case 'follow':
+        return 'follows the one before';
+      case 'moment': {
+        const moment = moments.find(({ id }) => id === by.id);
+        return `by moment ${moment ? momentName(moment) : 'that is gone'}`;
+      }
+      case 'mapping': {
+        const called = moments.find(({ id }) => id === momentOfCaller(by.id));
+        const caller = called?.callers[Number(by.id.slice(by.id.lastIndexOf(' ') + 1))];
+        if (caller) return `by ${hearTitle(caller)}`;
+        const mapping = mappings.find(({ id }) => id === by.id);
+        return `by mapping ${mapping ? mappingName(mapping) : 'that is gone'}`;
+      }
+    }
+  }
+
+  private keep(performance: Performance, entry: LogEntry | null): void {
+    const entries = this.waiting.get(performance) ?? new Map<string, LogEntry>();
+    this.waiting.set(performance, entries);
+    if (entry && entries.size < MOST_WAITING) entries.set(entry.id, entry);
+    this.saveIn(SAVE_MS);
+  }
+
+  private saveIn(ms: number): void {
+    if (this.timer || this.closing) return;
+    this.timer = setTimeout(() => {
+      this.timer = null;
+      this.save().catch(() => this.saveIn(AGAIN_MS));
+    }, ms);
+    this.timer.unref();
+  }
+
+  private async save(): Promise<void> {
+    for (const [performance, entries] of [...this.waiting]) {
+      this.waiting.delete(performance);
+      try {
+        await saveLog(this.db, this.show.showId, performance, [...entries.values()]);
+      } catch (error) {
+        // Nothing is lost: what came meanwhile is newer.
+        const since = this.waiting.get(performance) ?? new Map<string, LogEntry>();
+        this.waiting.set(performance, new Map([...entries, ...since]));
+        throw error;
+      }
+    }
+  }
+
+  private async reaching<T>(query: () => Promise<T>): Promise<T> {
+    try {
+      return await query();
+    } catch (error) {
+      if (error instanceof NotThere) throw error;
+      this.log.error(`the log can’t be read or kept: ${String(error)}`);
+      throw new NotSaved();
+    }
+  }
+}

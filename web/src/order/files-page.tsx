@@ -1,0 +1,122 @@
+/** MIDI files that are kept in the show, and what is in them. */
+import { Trash2, Upload } from 'lucide-react';
+import { useId } from 'react';
+import { toast } from 'sonner';
+import { momentName } from '@tawny-signal/core/cues/words';
+import { base64Of, contentOf, type MidiFileRow } from '@tawny-signal/core/show/midi-file';
+import type { Show } from '@tawny-signal/core/show';
+import { useAddNamed, useChangeNamed, useRemoveNamed } from '../show/order-edits';
+import { useShow } from '../show/show';
+import { IconButton } from '../ui/button';
+import { Page } from '../ui/page';
+import { TypedField } from '../ui/typed-field';
+import { Tabs } from './tabs';
+
+/** `Harbour bells` of `harbour_bells.mid` */
+const nameOf = (file: File): string => {
+  const plain = file.name
+    .replace(/\.(mid|midi|smf)$/i, '')
+    .replaceAll(/[_-]+/g, ' ')
+    .trim();
+  return (plain.charAt(0).toUpperCase() + plain.slice(1)).slice(0, 60) || 'MIDI file';
+};
+
+export function FilesPage() {
+  const show = useShow();
+  return (
+    <Page title="Running order" aside={<Tabs at="MIDI files" />} actions={<AddFile />}>
+      <p className="border-b border-rule pb-2 text-sm text-ink-2">
+        A moment plays one on a line: its tracks, at its tempo or another, as often as you say. The files are
+        kept in the show.
+      </p>
+      {show.midiFiles.length === 0 && (
+        <p className="py-3 text-ink-2">There are no MIDI files yet. Add one, then choose it in a moment.</p>
+      )}
+      <ul aria-label="MIDI files" className="min-h-0 flex-1 overflow-y-auto">
+        {show.midiFiles.map((row) => (
+          <FileRow key={row.id} row={row} show={show} />
+        ))}
+      </ul>
+    </Page>
+  );
+}
+
+function AddFile() {
+  const id = useId();
+  const add = useAddNamed('midi-files');
+  async function take(file: File): Promise<void> {
+    const data = base64Of(new Uint8Array(await file.arrayBuffer()));
+    add.mutate(
+      { name: nameOf(file), data },
+      { onError: (error) => toast.error(`${file.name}: ${error.message}`) },
+    );
+  }
+  return (
+    <label
+      htmlFor={id}
+      className="inline-flex min-h-8 cursor-pointer items-center gap-1.5 rounded bg-tawny px-3 font-semibold text-on-tawny focus-within:outline-2 focus-within:outline-ink hover:bg-tawny-2"
+    >
+      <Upload size={15} aria-hidden /> Add a MIDI file
+      <input
+        id={id}
+        type="file"
+        accept=".mid,.midi,.smf,audio/midi"
+        className="sr-only"
+        onChange={(event) => {
+          const [file] = event.target.files ?? [];
+          event.target.value = '';
+          if (file) void take(file);
+        }}
+      />
+    </label>
+  );
+}
+
+function FileRow({ row, show }: { row: MidiFileRow; show: Show }) {
+  const change = useChangeNamed('midi-files');
+  const remove = useRemoveNamed('midi-files');
+  const content = contentOf(row);
+  const used = show.moments
+    .filter(({ sends }) => sends.some((one) => one.kind === 'file' && one.fileId === row.id))
+    .map(momentName)
+    .join(', ');
+  return (
+    <li data-file={row.id} className="flex items-start gap-4 border-b border-rule py-2">
+      <div className="w-90 shrink-0">
+        <TypedField
+          label="MIDI file"
+          value={row.name}
+          commit={(name) => change.mutateAsync({ id: row.id, change: { name } })}
+        />
+        <p className="pl-24 text-xs text-ink-3">
+          {used === '' ? 'No moment plays it.' : `Played by ${used}.`}
+        </p>
+      </div>
+      <div className="min-w-0 flex-1 pt-1 text-sm">
+        {content ? (
+          <>
+            <p className="font-mono">
+              {(content.durationMs / 1000).toFixed(1)} s · begins at {Number(content.tempo.toFixed(1))} beats
+              a minute · {content.events.length} messages
+            </p>
+            <ol className="flex flex-wrap gap-x-4 text-ink-2">
+              {content.trackNames.map((name, track) => (
+                <li key={track}>
+                  <span className="font-mono text-ink-3">{track + 1}</span> {name || 'no name'}{' '}
+                  <span className="text-ink-3">
+                    {content.events.filter((one) => one.track === track).length}
+                  </span>
+                </li>
+              ))}
+            </ol>
+          </>
+        ) : (
+          <p className="text-brick">It can’t be read any more. Add it again.</p>
+        )}
+      </div>
+      <IconButton label={`Remove ${row.name}`} onClick={() => remove.mutate(row.id)}>
+        <Trash2 size={15} aria-hidden className="text-brick" />
+      </IconButton>
+    </li>
+  );
+}

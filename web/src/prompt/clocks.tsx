@@ -1,0 +1,44 @@
+/** The clock, and the times that a stage manager asks for. */
+import type { Performance } from '@tawny-signal/core/cues/log';
+
+const two = (value: number): string => String(Math.floor(value)).padStart(2, '0');
+
+/** `1:02:03`, or `02:03` below an hour. */
+export function lengthWords(ms: number): string {
+  const seconds = Math.max(0, ms) / 1000;
+  const rest = `${two((seconds / 60) % 60)}:${two(seconds % 60)}`;
+  return seconds >= 3600 ? `${Math.floor(seconds / 3600)}:${rest}` : rest;
+}
+
+interface ClocksProps {
+  /** Milliseconds since 1970, all of them. */
+  now: number;
+  since: number | null;
+  performance: Performance | null;
+  tempo: number;
+}
+
+export function Clocks({ now, since, performance, tempo }: ClocksProps) {
+  const time = new Date(now);
+  return (
+    <dl className="grid grid-cols-2 gap-x-4 gap-y-2">
+      <Clock
+        words="clock"
+        value={`${two(time.getHours())}:${two(time.getMinutes())}:${two(time.getSeconds())}`}
+      />
+      <Clock words="since the start" value={performance ? lengthWords(now - performance.begunAt) : '–'} />
+      <Clock words="since the last call" value={since === null ? '–' : lengthWords(now - since)} />
+      <Clock words="beats a minute" value={tempo.toFixed(1)} />
+      <Clock words="timecode" value="–:–:–:–" />
+    </dl>
+  );
+}
+
+function Clock({ words, value }: { words: string; value: string }) {
+  return (
+    <div>
+      <dt className="text-xs text-ink-3">{words}</dt>
+      <dd className="font-mono text-2xl">{value}</dd>
+    </div>
+  );
+}

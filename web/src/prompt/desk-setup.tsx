@@ -1,0 +1,93 @@
+/** How this desk is set: what is the show's, its keys and times, and what is this browser's own. */
+import { SlidersHorizontal } from 'lucide-react';
+import { toast } from 'sonner';
+import { DESK_ACTS, type DeskAct } from '@tawny-signal/core/show/desk-keys';
+import type { Settings } from '@tawny-signal/core/show';
+import { readMs } from '@tawny-signal/core/typed/range';
+import { changeThisDesk, useThisDesk } from '../show/this-desk';
+import { useChangeSettings } from '../show/show';
+import { Button } from '../ui/button';
+import { Choice } from '../ui/choice';
+import { KeyField } from '../ui/key-field';
+import { orThrow } from '../ui/or-throw';
+import { Pop } from '../ui/pop';
+import { Switch } from '../ui/switch';
+import { TypedField } from '../ui/typed-field';
+
+export const DESK_WORDS: Record<DeskAct, string> = {
+  go: 'Go',
+  hold: 'Hold',
+  back: 'Back one',
+  stopAll: 'Stop all',
+  fadeOut: 'Fade out',
+};
+
+export function DeskSetup({ settings }: { settings: Settings }) {
+  const { mutateAsync: save } = useChangeSettings();
+  const desk = useThisDesk();
+  return (
+    <Pop
+      side="left"
+      align="end"
+      width="w-96 max-h-[80vh] overflow-y-auto"
+      trigger={
+        <Button className="h-11 w-full">
+          <SlidersHorizontal size={16} aria-hidden /> Set up this desk
+        </Button>
+      }
+    >
+      <h2 className="pb-1 font-semibold">This browser</h2>
+      <TypedField
+        label="Name"
+        value={desk.name}
+        placeholder="like Front of house"
+        hint="The log says which desk called."
+        commit={(name) => changeThisDesk({ name: name.trim().slice(0, 40) })}
+      />
+      <div className="pl-24">
+        <Switch label="Only watch" on={desk.watches} change={(watches) => changeThisDesk({ watches })} />
+        <p className="text-xs text-ink-3">Nothing but Panic is done from here.</p>
+      </div>
+      <h2 className="mt-3 border-t border-rule pt-3 pb-1 font-semibold">The show</h2>
+      <TypedField
+        label="Guard"
+        value={`${settings.guardMs} ms`}
+        hint="Go is not heeded twice within this time."
+        commit={(text) => save({ guardMs: orThrow(readMs(text, 10_000)) })}
+      />
+      <TypedField
+        label="Fade out"
+        value={`${settings.stopAllMs / 1000} s`}
+        hint="How long the lights take when all is stopped in a time."
+        commit={(text) => save({ stopAllMs: orThrow(readMs(text, 60_000)) })}
+      />
+      <Choice
+        label="Power cut"
+        value={settings.afterRestart}
+        options={[
+          { value: 'left' as const, words: 'Fades stay where they were' },
+          { value: 'ended' as const, words: 'Fades are at their ends' },
+        ]}
+        hint="What becomes of running fades when the server is started again."
+        choose={(afterRestart) => save({ afterRestart })}
+      />
+      <h2 className="mt-3 border-t border-rule pt-3 pb-1 font-semibold">Keys</h2>
+      {DESK_ACTS.map((act) => (
+        <KeyField
+          key={act}
+          label={DESK_WORDS[act]}
+          code={settings.deskKeys[act]}
+          choose={(code) =>
+            save({ deskKeys: { ...settings.deskKeys, [act]: code } }).catch((error: unknown) => {
+              toast.error(error instanceof Error ? error.message : String(error));
+              throw error;
+            })
+          }
+        />
+      ))}
+      <p className="pt-1 text-xs text-ink-3">
+        Panic is Shift+Esc everywhere. Space presses the button that has the focus.
+      </p>
+    </Pop>
+  );
+}

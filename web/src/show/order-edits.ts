@@ -1,0 +1,87 @@
+/** The running order, what its moments name, and the log of the show, for components. */
+import { useQuery, useQueryClient } from '@tanstack/react-query';
+import type { LogEntry, Performance } from '@tawny-signal/core/cues/log';
+import type { OrderAct } from '@tawny-signal/core/cues/runner';
+import type { Group, Look } from '@tawny-signal/core/show/look';
+import type { MidiFileRow } from '@tawny-signal/core/show/midi-file';
+import type { Moment } from '@tawny-signal/core/show/moment';
+import { call } from './api';
+import { useEdit } from './show';
+
+export const useAddMoment = () =>
+  useEdit((given: { after?: string | null }) => call<Moment>('POST', 'moments', given));
+export const useChangeMoment = () =>
+  useEdit(({ id, change }: { id: string; change: Partial<Moment> }) =>
+    call<Moment>('PATCH', `moments/${id}`, change),
+  );
+export const useCopyMoment = () => useEdit((id: string) => call<Moment>('POST', `moments/${id}/copy`));
+export const useMoveMoment = () =>
+  useEdit(({ id, after }: { id: string; after: string | null }) =>
+    call<Moment>('POST', `moments/${id}/move`, { after }),
+  );
+export const useRemoveMoment = () => useEdit((id: string) => call<null>('DELETE', `moments/${id}`));
+export const usePasteMoments = () =>
+  useEdit((given: { after?: string; moments: unknown[] }) => call<Moment[]>('POST', 'moments/paste', given));
+export const useRenumber = () => useEdit(() => call<number>('POST', 'moments/renumber'));
+
+/** Go, hold, stop, stand by … */
+export const useOrderAct = () => useEdit((act: OrderAct) => call('POST', 'desk/order', act));
+
+/** What moments name, by the path of its calls. */
+interface Named {
+  groups: Group;
+  looks: Look;
+  'midi-files': MidiFileRow;
+}
+type New<Row> = Omit<Row, 'id'>;
+
+export const useAddNamed = <T extends keyof Named>(table: T) =>
+  useEdit((given: New<Named[T]>) => call<Named[T]>('POST', table, given));
+export const useChangeNamed = <T extends keyof Named>(table: T) =>
+  useEdit(({ id, change }: { id: string; change: Partial<Named[T]> }) =>
+    call<Named[T]>('PATCH', `${table}/${id}`, change),
+  );
+export const useRemoveNamed = (table: keyof Named) =>
+  useEdit((id: string) => call<null>('DELETE', `${table}/${id}`));
+
+/** Locked: armed, and nothing can be edited. */
+export const useLock = () => useEdit((locked: boolean) => call('PUT', 'desk/locked', { locked }));
+
+export interface Performances {
+  current: Performance | null;
+  performances: Performance[];
+}
+
+const LOG = ['log'] as const;
+/** How often the log is read again while it is looked at. */
+const AGAIN_MS = 1500;
+
+export function usePerformances(): Performances | undefined {
+  return useQuery({
+    queryKey: LOG,
+    queryFn: () => call<Performances>('GET', 'log'),
+    refetchInterval: AGAIN_MS,
+  }).data;
+}
+
+/** @param isRunning it goes on, and is read again and again */
+export function useLogEntries(id: string | null, isRunning: boolean): LogEntry[] | undefined {
+  return useQuery({
+    queryKey: [...LOG, id],
+    queryFn: () => call<LogEntry[]>('GET', `log/${id}`),
+    enabled: id !== null,
+    refetchInterval: isRunning ? AGAIN_MS : false,
+  }).data;
+}
+
+/** Begins, ends or removes a performance; the list is read again. */
+export function useLogEdit<In>(run: (given: In) => Promise<unknown>) {
+  const queries = useQueryClient();
+  return useEdit(async (given: In) => {
+    await run(given);
+    await queries.invalidateQueries({ queryKey: LOG });
+  });
+}
+export const useBeginPerformance = () => useLogEdit((name: string) => call('POST', 'log/begin', { name }));
+export const useEndPerformance = () => useLogEdit<undefined>(() => call('POST', 'log/end'));
+export const useRemovePerformance = () => useLogEdit((id: string) => call('DELETE', `log/${id}`));

@@ -1,0 +1,41 @@
+/** Rows of a list moved by dragging: where one is let go is found by where the rows stand. */
+import { PointerSensor, useSensor, useSensors, type DragEndEvent, type DragMoveEvent } from '@dnd-kit/core';
+import { useState, type ComponentProps } from 'react';
+import type { DndContext } from '@dnd-kit/core';
+
+interface RowDrag {
+  /** For the context around the list. */
+  context: ComponentProps<typeof DndContext>;
+  /** The place that the dragged row is over; null for none. */
+  over: number | null;
+}
+
+/**
+ * @param rows the elements of the rows, in their order. @param moveTo puts the row at this place of those that there are
+ */
+export function useRowDrag(rows: () => HTMLElement[], moveTo: (id: string, place: number) => void): RowDrag {
+  const [over, setOver] = useState<number | null>(null);
+  const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 6 } }));
+
+  function placeOf({ activatorEvent, delta }: DragMoveEvent | DragEndEvent): number | null {
+    if (!(activatorEvent instanceof PointerEvent)) return null;
+    const y = activatorEvent.clientY + delta.y;
+    const ends = rows().map((row) => row.getBoundingClientRect().bottom);
+    const place = ends.findIndex((bottom) => y < bottom);
+    return place < 0 ? ends.length - 1 : place;
+  }
+
+  return {
+    over,
+    context: {
+      sensors,
+      onDragMove: (event) => setOver(placeOf(event)),
+      onDragCancel: () => setOver(null),
+      onDragEnd(event) {
+        const place = placeOf(event);
+        setOver(null);
+        if (place !== null) moveTo(String(event.active.id), place);
+      },
+    },
+  };
+}
