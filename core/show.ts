@@ -59,10 +59,12 @@ export const showSchema = z.object({
 });
 export type Show = z.infer<typeof showSchema>;
 
+const NEW_SETTINGS = settingsSchema.parse({ name: 'New show', middleC: 4 });
+
 export const emptyShow = (showName: string): Show => ({
   format: 'tawny-signal-show',
   version: 1,
-  settings: settingsSchema.parse({ name: showName, middleC: 4 }),
+  settings: { ...NEW_SETTINGS, name: showName },
   lines: [],
   banks: [],
   mappings: [],

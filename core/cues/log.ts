@@ -16,6 +16,7 @@ export type LogWhat =
 
 export const LOG_WORDS: Record<LogWhat, string> = {
   called: 'called',
+  ran: 'run',
   tried: 'tried',
   stopped: 'stopped',
   stoppedAll: 'all stopped',

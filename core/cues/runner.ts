@@ -41,7 +41,7 @@ export type AskedBy =
 export interface OrderEvent {
   /** Monotonic ms. */
   at: number;
-  what: 'called' | 'tried' | 'stopped' | 'stoppedAll' | 'held' | 'resumed' | 'stoodBy' | 'caughtUp';
+  what: 'called' | 'ran' | 'tried' | 'stopped' | 'stoppedAll' | 'held' | 'resumed' | 'stoodBy' | 'caughtUp';
   /** The moment; null where it is none in particular. */
   id: string | null;
   by: AskedBy;
@@ -160,7 +160,7 @@ export function createRunner(stage: RunnerStage): Runner {
 
   function tryOut(plan: Plan | undefined, by: AskedBy, now: number): boolean {
     if (!plan) return false;
-    happened('tried', plan.moment.id, by, now);
+    happened(by.of === 'desk' ? 'tried' : 'ran', plan.moment.id, by, now);
     runs.start(plan, ownTime(now));
     return true;
   }

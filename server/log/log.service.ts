@@ -20,6 +20,8 @@ const SAVE_MS = 500;
 const AGAIN_MS = 2000;
 /** A performance in which nothing happened for so long is over. */
 const STALE_MS = 8 * 3600_000;
+/** What has a moment's lines send anew. */
+const STARTS: readonly LogWhat[] = ['called', 'ran', 'tried'];
 /** Entries that wait for a database that does not answer. */
 const MOST_WAITING = 20_000;
 
@@ -50,7 +52,7 @@ export class LogService implements OnApplicationShutdown {
     const entries = await loadEntries(this.db, last.id);
     this.lastAt = entries.at(-1)?.at ?? last.begunAt;
     for (const entry of entries)
-      if (entry.momentId !== null && entry.what === 'called') this.latest.set(entry.momentId, entry);
+      if (entry.momentId !== null && STARTS.includes(entry.what)) this.latest.set(entry.momentId, entry);
   }
 
   /** The one that runs; null for none. */
@@ -94,7 +96,7 @@ export class LogService implements OnApplicationShutdown {
         name: moment?.name ?? '',
         askedBy: this.wordsOf(by),
       });
-      if (id !== null && (what === 'called' || what === 'tried')) this.latest.set(id, entry);
+      if (id !== null && STARTS.includes(what)) this.latest.set(id, entry);
     }
   }
 

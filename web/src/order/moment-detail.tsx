@@ -55,7 +55,7 @@ export function MomentDetail({ moment, show, move, insert }: MomentDetailProps) 
           label="Timecode"
           value={moment.timecode ?? ''}
           placeholder="none"
-          hint="Kept with the row and on paper. It calls once timecode is heard, which is still to be built."
+          hint="Kept with the row. Timecode is not heard yet."
           commit={(text) => save({ timecode: text.trim() === '' ? null : text.trim() })}
         />
         <Callers moment={moment} show={show} save={save} />

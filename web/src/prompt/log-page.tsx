@@ -145,10 +145,10 @@ function EntryTable({ entries }: { entries: LogEntry[] }) {
     <table className="w-full text-left text-sm">
       <thead className="text-ink-3">
         <tr className="border-b border-rule">
-          <th className="w-20 py-1.5 font-normal">time</th>
-          <th className="w-36 font-normal">what</th>
-          <th className="w-52 font-normal">moment</th>
-          <th className="w-52 font-normal">by</th>
+          <th className="w-22 py-1.5 font-normal">time</th>
+          <th className="w-32 font-normal">what</th>
+          <th className="w-40 font-normal">moment</th>
+          <th className="w-44 font-normal">by, or why</th>
           <th className="font-normal">lines</th>
         </tr>
       </thead>

@@ -79,8 +79,11 @@ export function PromptPage() {
           <kbd className="font-mono text-ink-2">Shift+Esc</kbd> Panic
         </p>
         <Running order={order} now={now} stop={(id) => ask({ do: 'stop', id })} watches={watches} />
+        <div className="mt-auto pt-4">
+          <Banks />
+        </div>
       </div>
-      <aside aria-label="Around it" className="min-w-0 space-y-4 border-l border-rule pl-5">
+      <aside aria-label="Around it" className="min-w-0 space-y-3 border-l border-rule pl-5">
         <Clocks
           now={ticking}
           since={order.called?.at ?? null}
@@ -90,7 +93,6 @@ export function PromptPage() {
         <LinesHealth />
         <Moments title="Next" list={rest.slice(0, 3)} none="Nothing after this." choose={standBy} />
         <Moments title="Was" list={called ? [called] : []} none="Nothing was called yet." choose={standBy} />
-        <Banks />
         <PerformanceBox now={desk?.performance ?? null} watches={watches} />
         {!watches && <LockButton locked={desk?.locked ?? false} armed={desk?.armed ?? true} />}
         <DeskSetup settings={settings} />

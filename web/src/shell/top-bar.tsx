@@ -1,6 +1,6 @@
-import { Moon, Redo2, ScrollText, Sun, Undo2 } from 'lucide-react';
+import { Lock, Moon, Redo2, ScrollText, Sun, Undo2 } from 'lucide-react';
 import { useState } from 'react';
-import { NavLink } from 'react-router';
+import { Link, NavLink } from 'react-router';
 import { useLiveValue } from '../live/live';
 import { useArm, useEdits, usePanic, useUndo, useUndoLabels } from '../show/show';
 import { Button, IconButton } from '../ui/button';
@@ -122,6 +122,16 @@ function ArmedButton() {
   const desk = useLiveValue('desk', (store) => store.desk());
   const arm = useArm();
   const armed = desk?.armed ?? true;
+  if (desk?.locked)
+    return (
+      <Link
+        to="/prompt"
+        title="Armed, and nothing can be edited. Unlock it on the prompt desk."
+        className="inline-flex min-h-8 items-center gap-1.5 rounded border border-tawny px-3 text-tawny-2"
+      >
+        <Lock size={14} aria-hidden /> Locked
+      </Link>
+    );
   return (
     <Button
       aria-pressed={armed}
