@@ -1,5 +1,6 @@
 /** The running order and the prompt desk: the demo's moments run, and what dies meanwhile. */
 import { afterAll, describe, expect, test } from '@jest/globals';
+import pg from 'pg';
 import { By, Key } from 'selenium-webdriver';
 import { until } from '../scripts/test-stage.js';
 import { openBrowser, type Browser } from './browser.js';
@@ -14,28 +15,32 @@ const standingBy = (): Promise<string> => text('section[aria-label="Standing by"
 const shown = async (css: string): Promise<boolean> => (await on.driver.findElements(By.css(css))).length > 0;
 const seen = async <T>(path: string): Promise<T> =>
   (await (await fetch(`${on.stage.address}api/${path}`)).json()) as T;
-const order = async (act: object): Promise<void> => {
-  await fetch(`${on.stage.address}api/desk/order`, {
-    method: 'POST',
+const send = (method: string, path: string, body?: object): Promise<Response> =>
+  fetch(`${on.stage.address}api/${path}`, {
+    method,
     headers: { 'Content-Type': 'application/json' },
-    body: JSON.stringify(act),
+    body: body ? JSON.stringify(body) : null,
   });
-};
+const order = async (act: object): Promise<void> => void (await send('POST', 'desk/order', act));
+/** What ran, as the database has it. */
+async function kept(): Promise<string[]> {
+  const client = new pg.Client({ connectionString: on.stage.databaseUrl });
+  await client.connect();
+  try {
+    const { rows } = await client.query<{ kept: { running: string[] } }>('select kept from shows');
+    return rows[0]?.kept.running ?? [];
+  } finally {
+    await client.end();
+  }
+}
 /** Goes once; the guard time is off, so that a slow machine is no second press. */
 const go = async (next: string): Promise<void> => {
   await on.page.press('Go');
   await until(async () => (await standingBy()).includes(next), `${next} stands by`);
 };
-const setGuard = (guardMs: number): Promise<Response> =>
-  fetch(`${on.stage.address}api/show/settings`, {
-    method: 'PATCH',
-    headers: { 'Content-Type': 'application/json' },
-    body: JSON.stringify({ guardMs }),
-  });
-
 describe('the demo’s moments, from the prompt desk', () => {
   test('the first ones fade the lantern rig and the water screen', async () => {
-    await setGuard(0);
+    await send('PATCH', 'show/settings', { guardMs: 0 });
     await on.standIns();
     await on.page.press('Prompt desk');
     await until(async () => (await standingBy()).includes('House to half'), 'the first stands by');
@@ -157,14 +162,34 @@ describe('what dies', () => {
     await until(async () => (await standingBy()).includes('Storm glass breaks'), 'it stands by as before');
   });
 
+  test('the server, killed in the middle of a fade: it is back where it was, says so, and no light jumps', async () => {
+    await order({ do: 'stopAll', ms: 0 });
+    const fade = { kind: 'levels', lineId: 'lantern-rig', fadeMs: 300_000 };
+    await send('PATCH', 'moments/slack-water', {
+      sends: [{ ...fade, levels: [{ slots: [60, 60], level: 255 }] }],
+    });
+    await order({ do: 'trySend', send: { ...fade, fadeMs: 0, levels: [{ slots: [60, 61], level: 44 }] } });
+    await order({ do: 'call', id: 'slack-water' });
+    // The levels are told, and kept, once a second.
+    await until(
+      async () => ((await seen<number[]>('desk/levels/lantern-rig'))[59] ?? 0) >= 44,
+      'the level is known',
+    );
+    await until(async () => (await kept()).includes('slack-water'), 'and kept');
+    process.kill(on.stage.server.pid()!, 'SIGKILL');
+    await on.page.sees('The server was started again at');
+    await on.page.sees('2 · Slack water was running: the fades were left where they were');
+    expect(await standingBy()).toContain('Fog bank');
+    await on.page.go('stand-ins/lantern-rig');
+    await until(async () => (await text('main')).includes('61 44'), 'the light is as it was');
+    await send('POST', 'undo');
+    await order({ do: 'standBy', id: 'storm-glass', catchUp: false });
+  });
+
   test('a line that the next moment needs: the desk says so before Go', async () => {
     const lines = await seen<{ show: { lines: { id: string; name: string }[] } }>('show');
     expect(lines.show.lines.some(({ id }) => id === 'fog-laser')).toBe(true);
-    await fetch(`${on.stage.address}api/lines/fog-laser`, {
-      method: 'PATCH',
-      headers: { 'Content-Type': 'application/json' },
-      body: JSON.stringify({ port: 'A laser that is not there' }),
-    });
+    await send('PATCH', 'lines/fog-laser', { port: 'A laser that is not there' });
     await on.page.go('prompt');
     await on.page.sees('! Fog laser is');
   });

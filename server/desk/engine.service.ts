@@ -70,6 +70,8 @@ export class EngineService implements OnApplicationShutdown {
     this.armedNow = armed;
     this.watcher = watcher;
     this.standingBy = before.standingBy;
+    // Until the thread says more, this is what is known.
+    this.orderSeen = { ...NO_ORDER, standingBy: before.standingBy || null };
     this.levels = before.levels;
     this.startThread(before);
   }

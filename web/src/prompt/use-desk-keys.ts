@@ -7,13 +7,16 @@ import type { DeskAct, DeskKeys } from '@tawny-signal/core/show/desk-keys';
 
 const BUSY = 'input, textarea, [role="combobox"], [role="dialog"], [role="dialog"] *, [role="option"]';
 
+/** The Enter of the number pad is Enter. */
+const codeOf = ({ code }: KeyboardEvent): string => (code === 'NumpadEnter' ? 'Enter' : code);
+
 export function useDeskKeys(keys: DeskKeys, act: (what: DeskAct) => void): void {
   useEffect(() => {
     function onKey(event: KeyboardEvent): void {
       const { target } = event;
       const isBusy = target instanceof HTMLElement && target.matches(BUSY);
       if (isBusy || event.ctrlKey || event.metaKey || event.altKey || event.shiftKey) return;
-      const what = (Object.keys(keys) as DeskAct[]).find((one) => keys[one] === event.code);
+      const what = (Object.keys(keys) as DeskAct[]).find((one) => keys[one] === codeOf(event));
       if (!what) return;
       event.preventDefault();
       if (!event.repeat) act(what);
