@@ -1,13 +1,16 @@
 /**
  * (h) A moment with 200 sends: how long after Go its first and its last leave, as they arrive at a socket on loopback; and what 40 universes
- * of 512 slots, all fading at 44 frames a second, take of one core in the engine.
+ * of 512 slots, all fading at 44 frames a second, take of one core: in the engine alone, and in the engine thread with its frames, its
+ * sockets and the traffic.
  */
 import { createSocket } from 'node:dgram';
+import { readdirSync, readFileSync } from 'node:fs';
 import { createEngine } from '@tawny-signal/core/engine';
 import { emptyShow } from '@tawny-signal/core/show';
 import { makeLine, type Line } from '@tawny-signal/core/show/line';
-import { makeMoment, makeMomentSend } from '@tawny-signal/core/show/moment';
-import { openTestStage, until } from '../scripts/test-stage.js';
+import { makeMoment, makeMomentSend, type momentSendSchema } from '@tawny-signal/core/show/moment';
+import type { z } from 'zod';
+import { openTestStage, until, type TestStage } from '../scripts/test-stage.js';
 
 export interface MomentFigures {
   /** Milliseconds from the request to the last answer, of the median and the worst of the rounds. */
@@ -24,11 +27,9 @@ const ROUNDS = 25;
 
 const median = (list: number[]): number => [...list].sort((a, b) => a - b)[Math.floor(list.length / 2)]!;
 
-export async function benchMoment(): Promise<MomentFigures> {
-  const stage = await openTestStage();
-  const target = createSocket({ type: 'udp4', recvBufferSize: 1 << 21 });
-  await new Promise<void>((done) => target.bind(0, '127.0.0.1', done));
-  const post = async <T>(path: string, body: unknown): Promise<T> => {
+const poster =
+  (stage: TestStage) =>
+  async <T>(path: string, body: unknown): Promise<T> => {
     const response = await fetch(`${stage.address}api/${path}`, {
       method: 'POST',
       headers: { 'Content-Type': 'application/json' },
@@ -37,6 +38,12 @@ export async function benchMoment(): Promise<MomentFigures> {
     if (!response.ok) throw new Error(`${path}: ${await response.text()}`);
     return (await response.json()) as T;
   };
+
+export async function benchMoment(): Promise<MomentFigures> {
+  const stage = await openTestStage();
+  const target = createSocket({ type: 'udp4', recvBufferSize: 1 << 21 });
+  await new Promise<void>((done) => target.bind(0, '127.0.0.1', done));
+  const post = poster(stage);
   try {
     const line = await post<Line>('lines', {
       kind: 'osc-udp',
@@ -104,26 +111,31 @@ export interface FadeFigures {
 }
 
 const UNIVERSES = 40;
-const SECONDS = 20;
+/** A fade from nothing to full in this time changes every slot in every frame. */
+const FADE_MS = 5000;
+const FADES = 4;
+
+const fadeTo = (lineIds: readonly string[], level: number): z.input<typeof momentSendSchema>[] =>
+  lineIds.map((lineId, at) => ({
+    kind: 'levels',
+    lineId,
+    fadeMs: FADE_MS,
+    curve: at % 2 === 0 ? 'straight' : 'slow-ends',
+    levels: [{ slots: [1, 512], level }],
+  }));
 
 /** The engine is given its time, so that it is measured and not waited for. */
 export function benchFades(): FadeFigures {
   const engine = createEngine();
   const ids = Array.from({ length: UNIVERSES }, (_, at) => `universe ${at}`);
-  const moment = makeMoment({
-    id: 'all',
-    cue: '1',
-    name: '',
-    sends: ids.map((lineId, at) =>
-      makeMomentSend({
-        kind: 'levels',
-        lineId,
-        fadeMs: SECONDS * 1000,
-        curve: at % 2 === 0 ? 'straight' : 'slow-ends',
-        levels: [{ slots: [1, 512], level: 255 }],
-      }),
-    ),
-  });
+  const moments = [255, 0].map((level, at) =>
+    makeMoment({
+      id: `m${at}`,
+      cue: String(at + 1),
+      name: '',
+      sends: fadeTo(ids, level).map(makeMomentSend),
+    }),
+  );
   const lines = ids.map((id, at) =>
     makeLine({
       id,
@@ -135,12 +147,85 @@ export function benchFades(): FadeFigures {
       listenPort: null,
     }),
   );
-  engine.load({ ...emptyShow('Bench'), lines, moments: [moment] }, new Map(ids.map((id, at) => [id, at])), 0);
-  engine.order({ do: 'go' }, 0);
+  engine.load({ ...emptyShow('Bench'), lines, moments }, new Map(ids.map((id, at) => [id, at])), 0);
   let messages = 0;
   const from = performance.now();
-  for (let at = engine.wakeAt(); at <= SECONDS * 1000; at = engine.wakeAt())
-    messages += engine.wake(at).count;
-  const ms = performance.now() - from;
-  return { universes: UNIVERSES, slots: UNIVERSES * 512, share: ms / (SECONDS * 1000), messages };
+  for (let fade = 0; fade < FADES; fade++) {
+    engine.order({ do: 'call', id: `m${fade % 2}` }, fade * FADE_MS);
+    for (let at = engine.wakeAt(); at <= (fade + 1) * FADE_MS; at = engine.wakeAt())
+      messages += engine.wake(at).count;
+  }
+  const share = (performance.now() - from) / (FADES * FADE_MS);
+  return { universes: UNIVERSES, slots: UNIVERSES * 512, share, messages };
+}
+
+export interface ThreadFigures {
+  /** Of one core, 0–1: the engine thread, and the whole server. */
+  threadShare: number;
+  serverShare: number;
+  frames: number;
+  framesPerSecond: number;
+}
+
+/** What each thread of a process took of the processor until now, in ms; Linux counts in hundredths of a second. */
+function threadTimes(pid: number): Map<number, number> {
+  const times = new Map<number, number>();
+  for (const thread of readdirSync(`/proc/${pid}/task`)) {
+    // After the name, which is in brackets: the 12th and 13th fields are the user's and the system's time.
+    const fields = readFileSync(`/proc/${pid}/task/${thread}/stat`, 'utf8').split(') ')[1]!.split(' ');
+    times.set(Number(thread), (Number(fields[11]) + Number(fields[12])) * 10);
+  }
+  return times;
+}
+
+/** The same fades in a running server, its frames sent to a socket on loopback. The engine thread is the busiest beside the first one. */
+export async function benchFadesThread(): Promise<ThreadFigures> {
+  const stage = await openTestStage({ demo: false });
+  const target = createSocket({ type: 'udp4', recvBufferSize: 1 << 21 });
+  await new Promise<void>((done) => target.bind(0, '127.0.0.1', done));
+  const post = poster(stage);
+  let frames = 0;
+  target.on('message', () => frames++);
+  try {
+    const lineIds: string[] = [];
+    for (let at = 0; at < UNIVERSES; at++) {
+      const line = await post<Line>('lines', {
+        kind: 'sacn',
+        name: `Universe ${at + 1}`,
+        universe: at + 1,
+        host: '127.0.0.1',
+        port: target.address().port,
+        listenPort: null,
+      });
+      lineIds.push(line.id);
+    }
+    const up = await post<{ id: string }>('moments', { sends: fadeTo(lineIds, 255) });
+    const down = await post<{ id: string }>('moments', { sends: fadeTo(lineIds, 0) });
+    await new Promise((done) => setTimeout(done, 2000));
+    const fade = async (id: string): Promise<void> => {
+      await post('desk/order', { do: 'call', id });
+      await new Promise((done) => setTimeout(done, FADE_MS));
+    };
+    await fade(up.id);
+    const pid = stage.server.pid()!;
+    const before = threadTimes(pid);
+    const [from, framesBefore] = [performance.now(), frames];
+    for (let round = 0; round < FADES; round++) await fade(round % 2 === 0 ? down.id : up.id);
+    const ms = performance.now() - from;
+    const sent = frames - framesBefore;
+    const took = [...threadTimes(pid)].map(([thread, time]) => ({
+      thread,
+      ms: time - (before.get(thread) ?? 0),
+    }));
+    const others = took.filter(({ thread }) => thread !== pid).map((one) => one.ms);
+    return {
+      threadShare: Math.max(...others) / ms,
+      serverShare: took.reduce((sum, one) => sum + one.ms, 0) / ms,
+      frames: sent,
+      framesPerSecond: sent / UNIVERSES / (ms / 1000),
+    };
+  } finally {
+    target.close();
+    await stage.stop();
+  }
 }

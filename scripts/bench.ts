@@ -7,7 +7,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { benchEditing } from '../bench/editing.js';
 import { benchEngineStep } from '../bench/engine-step.js';
-import { benchFades, benchMoment } from '../bench/moments.js';
+import { benchFades, benchFadesThread, benchMoment } from '../bench/moments.js';
 import { benchRoundTrip, type Trip } from '../bench/round-trip.js';
 import { benchSheet } from '../bench/sheet.js';
 import { benchStepKinds } from '../bench/step-kinds.js';
@@ -113,6 +113,11 @@ async function moments(): Promise<void> {
   const { universes, slots, share, messages } = benchFades();
   console.log(
     `    ${universes} universes, ${slots} slots fading at once: ${(share * 100).toFixed(1)} % of one core in the engine (${messages} levels)`,
+  );
+  const thread = await benchFadesThread();
+  console.log(
+    `    the same in a running server: ${(thread.threadShare * 100).toFixed(0)} % of one core in the engine thread with frames, sockets and ` +
+      `traffic, ${(thread.serverShare * 100).toFixed(0)} % in the whole server; ${thread.framesPerSecond.toFixed(1)} frames a second of each universe`,
   );
 }
 

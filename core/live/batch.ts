@@ -76,6 +76,10 @@ const untext = new TextDecoder('utf-8');
 export interface BatchWriter {
   /** Keeps a record for the next batch, or counts it as dropped when there is no room. Copies the bytes. */
   traffic(record: Omit<TrafficRecord, 'length'>): void;
+  /** Whether there is room for a record of so many bytes. */
+  hasRoom(length: number): boolean;
+  /** Counts a record that was not even written. */
+  drop(): void;
   /** The batch as bytes of its own, or null if there is nothing to say. Empties the writer. */
   take(lines: LineTotals[], mappings: MappingFired[]): Uint8Array | null;
 }
@@ -89,6 +93,10 @@ export function createBatchWriter(room = 256 * 1024): BatchWriter {
   let dropped = 0;
 
   return {
+    hasRoom: (length) => records < 0xffff && used + TRAFFIC_HEAD + Math.min(length, RECORD_BYTES) <= room,
+    drop() {
+      dropped++;
+    },
     traffic(record) {
       const reason = record.reason === '' ? null : text.encode(record.reason).subarray(0, 255);
       const shown = Math.min(record.bytes.length, RECORD_BYTES);

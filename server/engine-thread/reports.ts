@@ -107,6 +107,11 @@ export function createReports(
   return {
     note({ cause, lineSlot, direction, bytes, sender, reason = '' }) {
       seq = seq >= 0xffff_fffe ? 1 : seq + 1;
+      // Past what a batch holds it costs next to nothing.
+      if (!writer.hasRoom(bytes.length)) {
+        writer.drop();
+        return seq;
+      }
       const senderSlot = sender === undefined ? NO_SLOT : (senders.slotOf(sender) ?? NO_SLOT);
       writer.traffic({
         seq,

@@ -5,6 +5,7 @@
 import { encodeSignal } from '@tawny-signal/core/bytes';
 import { applyOps, type Op, type PlacedShow, type TableName } from '@tawny-signal/core/edits';
 import type { OrderEvent, OrderState } from '@tawny-signal/core/cues/runner';
+import { encodeSlot } from '@tawny-signal/core/dmx/slot';
 import { createEngine, type Outs } from '@tawny-signal/core/engine';
 import { byHand } from '@tawny-signal/core/mapping/heard';
 import { compileSend, rangeOf } from '@tawny-signal/core/mapping/sends';
@@ -127,7 +128,8 @@ export function createSwitchboard(
       }
       const signal = outs.signal[i]!;
       const bytes = line.driver.send(signal);
-      sentBytes[i] = bytes && outs.count > 1 ? kept.keep(bytes) : bytes;
+      // A slot is written again when it is noted: a whole universe fades at once.
+      sentBytes[i] = bytes && outs.count > 1 && signal.kind !== 'slot' ? kept.keep(bytes) : bytes;
       if (bytes) count(line, signal, bytes, now, outs.lamp[i]);
     }
     if (outs.panic) delays.clear();
@@ -166,6 +168,10 @@ export function createSwitchboard(
     post({ t: 'levels', levels });
   }
 
+  const slotBytes = new Uint8Array(3);
+  const shown = (signal: Signal, bytes: Uint8Array): Uint8Array =>
+    signal.kind === 'slot' ? encodeSlot(signal, slotBytes) : bytes;
+
   /** Notes what was sent, and keeps what leaves later. @param cause seq of what caused it, 0 for a person. */
   function note(outs: Outs, cause: number, now: number): void {
     for (let i = 0; i < outs.count; i++) {
@@ -180,7 +186,7 @@ export function createSwitchboard(
       const lineSlot = line.slot;
       const isDelayed = !outs.heldBack[i] && line.row.delayMs > 0;
       tallies.count(sender, line.id, bytes || isDelayed ? 'sent' : outs.heldBack[i] ? 'heldBack' : 'failed');
-      if (bytes) reports.note({ cause, lineSlot, direction: 'out', bytes, sender });
+      if (bytes) reports.note({ cause, lineSlot, direction: 'out', bytes: shown(signal, bytes), sender });
       else if (outs.heldBack[i])
         reports.note({ cause, lineSlot, direction: 'heldBack', bytes: encodeSignal(signal), sender });
       else if (isDelayed)

@@ -109,6 +109,9 @@ export function openDmx(line: DmxLine, listener: LineListener, hubs: DmxHubs): L
     const universe = createFrames();
     let timer: NodeJS.Timeout | null = null;
     let timerAt = Infinity;
+    /** A frame is looked at once all that leaves together was set: it never holds half of it. */
+    let looking = false;
+    let closed = false;
 
     function encode(levels: Uint8Array, sequence: number, terminated: boolean): Uint8Array {
       if (line.kind === 'artnet') return encodeArtDmx(line.universe, sequence, levels);
@@ -143,13 +146,21 @@ export function openDmx(line: DmxLine, listener: LineListener, hubs: DmxHubs): L
       send();
       plan();
     }
+    function look(): void {
+      looking = false;
+      if (closed) return;
+      if (universe.dueAt() <= performance.now()) send();
+      plan();
+    }
     return {
       set(slot: number, level: number): void {
         universe.set(slot, level);
-        if (universe.dueAt() <= performance.now()) send();
-        plan();
+        if (looking) return;
+        looking = true;
+        queueMicrotask(look);
       },
       close(): void {
+        closed = true;
         if (timer) clearTimeout(timer);
         if (!universe.begun || line.kind !== 'sacn') return;
         for (let i = 0; i < FAREWELLS; i++) send(true);
