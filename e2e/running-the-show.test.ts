@@ -104,21 +104,20 @@ describe('what moments name', () => {
       'the level is known',
     );
     await on.page.go('order/looks');
-    await on.page.press('Add a group');
-    await on.page.type('Group', 'Rail');
-    await on.page.press('Add a look');
     await on.page.choose('Or take', 'What Lantern rig has now');
     await until(
       async () => (await (await on.page.field('Levels')).getAttribute('value'))?.includes('70–71 at 200'),
       'the look has it',
     );
     await on.page.type('Levels', 'Stern at full');
-    expect(await on.page.problemAt('Levels')).toContain('There is no group “Stern”. The groups are Rail.');
-    await on.page.type('Levels', 'Rail at 20 %');
+    expect(await on.page.problemAt('Levels')).toContain(
+      'There is no group “Stern”. The groups are Deck, Strobes, Lantern.',
+    );
+    await on.page.type('Levels', 'Deck at 20 %');
     await on.page.go('order/blackout');
     await on.page.choose('And on', 'Lantern rig');
     await on.page.choose('Message', 'A look');
-    await on.page.sees('look Look 1');
+    await on.page.sees('look Work light');
   });
 });
 

@@ -125,6 +125,30 @@ try {
   await page.press('Go');
   await driver.sleep(2500);
   await picture('prompt-desk');
+  await page.go('order/looks');
+  await driver.sleep(600);
+  await picture('looks');
+  const post = (path: string, body: object): Promise<Response> =>
+    fetch(`${stage.address}api/${path}`, {
+      method: 'POST',
+      headers: { 'Content-Type': 'application/json', 'X-Desk-Name': encodeURIComponent('Front of house') },
+      body: JSON.stringify(body),
+    });
+  const order = ['house-to-half', 'slack-water', 'fog-bank', 'storm-glass', 'lamp-lit'];
+  for (const [name, paces] of [
+    ['Dress rehearsal', [1500, 2600, 900, 1200, 0]],
+    ['First night', [1900, 2000, 1300, 1100, 0]],
+  ] as const) {
+    await post('log/begin', { name });
+    for (const [at, id] of order.entries()) {
+      await post('desk/order', { do: 'call', id });
+      await driver.sleep(paces[at]!);
+    }
+  }
+  await driver.sleep(1500);
+  await page.go('prompt/log');
+  await driver.sleep(2500);
+  await picture('log');
   await page.press('Traffic');
   const raw = By.css('[role="switch"][aria-label="Raw bytes"]');
   await (await until(async () => (await driver.findElements(raw))[0], 'the traffic page')).click();

@@ -3,6 +3,7 @@ import type { FileEvent } from '../midi/file.js';
 import type { ChannelSignal } from '../signal.js';
 
 export interface FilePlay {
+  lineId: string | null;
   line: number;
   muted: boolean;
   /** In the order of their time. */
@@ -40,9 +41,7 @@ interface Playing extends FilePlay {
   down: Map<number, ChannelSignal>;
 }
 
-export function createFilePlayer(
-  put: (line: number, signal: ChannelSignal, sender: string, muted: boolean) => void,
-): FilePlayer {
+export function createFilePlayer(put: (play: FilePlay, signal: ChannelSignal) => void): FilePlayer {
   let playing: Playing[] = [];
 
   const lengthOf = ({ lengthMs }: Playing): number => Math.max(SHORTEST_MS, lengthMs);
@@ -58,11 +57,11 @@ export function createFilePlayer(
       if (signal.value > 0) one.down.set(sustained, { ...signal, value: 0 });
       else one.down.delete(sustained);
     }
-    put(one.line, signal, one.owner, one.muted);
+    put(one, signal);
   }
 
   function releaseAll(one: Playing): void {
-    for (const signal of one.down.values()) put(one.line, signal, one.owner, one.muted);
+    for (const signal of one.down.values()) put(one, signal);
     one.down.clear();
   }
 

@@ -1,6 +1,8 @@
 /** The running order in the engine's own time. */
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
+import { writeMidiFile } from '../midi/file.js';
+import { base64Of } from '../show/midi-file.js';
 import { LINES, PADS, press, release, said, show, until } from '../engine.test-helper.js';
 import { createEngine, type Engine } from '../engine.js';
 import { makeMoment, makeMomentSend, type Moment, type MomentSend } from '../show/moment.js';
@@ -263,7 +265,7 @@ describe('callers', () => {
   });
 });
 
-/** What the lines have: levels by slot, and the last value of an address. */
+/** What the lines have: levels by slot, and the last value of an address, controller, bend and program. */
 function statesOf(engine: Engine, act: (take: (outs: Outs) => void) => void): Record<string, unknown> {
   const state: Record<string, unknown> = {};
   act((outs) => {
@@ -271,13 +273,74 @@ function statesOf(engine: Engine, act: (take: (outs: Outs) => void) => void): Re
       const signal = outs.signal[at]!;
       if (signal.kind === 'slot') state[`slot ${signal.slot}`] = signal.level;
       if (signal.kind === 'osc') state[signal.address] = (signal.args[0] as { value: number }).value;
+      if (signal.kind === 'controlChange') state[`cc ${signal.number}`] = signal.value;
+      if (signal.kind === 'pitchBend') state['bend'] = signal.value;
+      if (signal.kind === 'programChange') state['program'] = signal.number;
     }
   });
   void engine;
   return state;
 }
 
+const controller = (number: number, value: number, fadeMs: number): MomentSend =>
+  makeMomentSend({
+    kind: 'send',
+    send: makeSend({ kind: 'control', lineId: 'laser', channel: 0, number }),
+    value,
+    fadeMs,
+  });
+
+/** What moments name: a look of a group and a slot, and a file that moves controllers, a bend and a program while it plays a note. */
+const NAMED: Partial<Show> = {
+  groups: [{ id: 'deck', name: 'Deck', slots: [[2, 4]] }],
+  looks: [
+    {
+      id: 'warm',
+      name: 'Warm',
+      levels: [
+        { groupId: 'deck', level: 90 },
+        { slots: [4, 5], level: 7 },
+      ],
+    },
+  ],
+  midiFiles: [
+    {
+      id: 'swell',
+      name: 'Swell',
+      data: base64Of(
+        writeMidiFile(
+          [
+            {
+              name: 'swell',
+              events: [
+                { tick: 0, signal: { kind: 'controlChange', channel: 0, number: 1, value: 20 } },
+                { tick: 100, signal: { kind: 'noteOn', channel: 0, number: 60, value: 90 } },
+                { tick: 100, signal: { kind: 'programChange', channel: 0, number: 5, value: 0 } },
+                { tick: 200, signal: { kind: 'controlChange', channel: 0, number: 1, value: 99 } },
+                { tick: 200, signal: { kind: 'controlChange', channel: 0, number: 64, value: 127 } },
+                { tick: 300, signal: { kind: 'pitchBend', channel: 0, number: 0, value: 9000 } },
+              ],
+            },
+          ],
+          120,
+        ),
+      ),
+    },
+  ],
+};
+
 const anySend = fc.oneof(
+  fc
+    .record({ fadeMs: fc.constantFrom(0, 400), delayMs: fc.constantFrom(0, 300) })
+    .map((given) => makeMomentSend({ kind: 'look', lineId: 'rig', lookId: 'warm', ...given })),
+  fc
+    .record({ times: fc.integer({ min: 1, max: 3 }), delayMs: fc.constantFrom(0, 300) })
+    .map((given) =>
+      makeMomentSend({ kind: 'file', lineId: 'laser', fileId: 'swell', tracks: 'all', ...given }),
+    ),
+  fc
+    .record({ number: fc.integer({ min: 1, max: 2 }), value: fc.nat(127), fadeMs: fc.constantFrom(0, 600) })
+    .map(({ number, value, fadeMs }) => controller(number, value, fadeMs)),
   fc
     .record({
       from: fc.integer({ min: 1, max: 6 }),
@@ -299,7 +362,7 @@ test('catching up gives every line what playing all the rows above would have, f
   fc.assert(
     fc.property(fc.array(fc.array(anySend, { maxLength: 4 }), { minLength: 1, maxLength: 5 }), (rows) => {
       const moments = [...rows.map((sends, at) => moment(String(at + 1), sends)), moment('99', [])];
-      const played = running(moments);
+      const played = running(moments, 0, NAMED);
       const playedState = statesOf(played, (take) => {
         let now = 0;
         for (let row = 0; row < rows.length; row++) {
@@ -308,11 +371,12 @@ test('catching up gives every line what playing all the rows above would have, f
           while (played.wakeAt() <= now) take(played.wake(played.wakeAt()));
         }
       });
-      const jumped = running(moments);
+      const jumped = running(moments, 0, NAMED);
       const jumpedState = statesOf(jumped, (take) =>
         take(jumped.order({ do: 'standBy', id: 'm99', catchUp: true }, 0)),
       );
       expect(jumpedState).toEqual(playedState);
     }),
+    { numRuns: 400 },
   );
 });

@@ -5,10 +5,10 @@ import { createAgenda } from '../agenda.js';
 import { createFades } from '../fades/fades.js';
 import { createRamps } from '../fades/ramps.js';
 import type { ShowAct } from '../mapping/sends.js';
-import { copySignal, type Signal, type SlotSignal } from '../signal.js';
+import { copySignal, type ChannelSignal, type Signal, type SlotSignal } from '../signal.js';
 import type { Moment } from '../show/moment.js';
 import type { Expanded } from './expand.js';
-import { createFilePlayer } from './file-player.js';
+import { createFilePlayer, type FilePlay } from './file-player.js';
 import { goesOn, planOf, UNHEARD, type Plan, type Planned } from './plan.js';
 
 export interface RunnerStage {
@@ -101,7 +101,7 @@ export function createRuns(stage: RunnerStage, changed: () => void): Runs {
   /** By line: the slots that moments sent a level to. */
   const lit: (Uint8Array | undefined)[] = [];
   const fades = createFades(putSlot);
-  const files = createFilePlayer(stage.put);
+  const files = createFilePlayer(putOfFile);
   const sounding = new Map<string, Sounding>();
   let runs: Run[] = [];
   let ownNow = 0;
@@ -114,6 +114,13 @@ export function createRuns(stage: RunnerStage, changed: () => void): Runs {
   function put(line: number, signal: Signal, sender: string, muted: boolean): void {
     if (signal.kind === 'slot') putSlot(line, signal, sender, muted);
     else stage.put(line, signal, sender, muted);
+  }
+
+  /** A controller that a file sets takes over from one that is on its way. */
+  function putOfFile({ lineId, line, owner, muted }: FilePlay, signal: ChannelSignal): void {
+    if (signal.kind === 'controlChange')
+      ramps.set(`${lineId} control ${signal.channel} ${signal.number}`, signal.value);
+    stage.put(line, signal, owner, muted);
   }
 
   function release(key: string, { line, muted, releases, run }: Sounding): void {
@@ -191,7 +198,10 @@ export function createRuns(stage: RunnerStage, changed: () => void): Runs {
 
   function play(run: Run, { lineId, events, lengthMs, times }: PlannedOf<'file'>, now: number): void {
     const owner = run.plan.moment.id;
-    files.start({ ...stage.lineOf(lineId), events, lengthMs, times, owner, ended: () => settle(run) }, now);
+    files.start(
+      { lineId, ...stage.lineOf(lineId), events, lengthMs, times, owner, ended: () => settle(run) },
+      now,
+    );
   }
 
   function doNow(run: Run, planned: Planned, now: number): void {

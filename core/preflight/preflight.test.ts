@@ -1,7 +1,9 @@
 import { describe, expect, test } from '@jest/globals';
 import { control, mapping, press, show } from '../engine.test-helper.js';
+import { writeMidiFile } from '../midi/file.js';
 import { newRoute } from '../routes/words.js';
 import { ALWAYS } from '../show/when.js';
+import { base64Of } from '../show/midi-file.js';
 import { makeMoment, type Moment } from '../show/moment.js';
 import { makeSend, type Send } from '../show/send.js';
 import type { Hear } from '../show/hear.js';
@@ -11,6 +13,16 @@ import type { Show } from '../show.js';
 import type { SeenLately } from './finding.js';
 import { NOTHING_SEEN, preflight } from './preflight.js';
 
+const bells = {
+  id: 'bells',
+  name: 'Bells',
+  data: base64Of(
+    writeMidiFile(
+      [{ name: '', events: [{ tick: 0, signal: { kind: 'noteOn', channel: 0, number: 60, value: 9 } }] }],
+      120,
+    ),
+  ),
+};
 const one = (id: string, hear: Partial<Hear>, sends?: Send[], change: Partial<Mapping> = {}): Mapping => ({
   ...mapping(id, { channels: [9, 9], numbers: [36, 36], ...hear } as Partial<Hear>),
   name: id,
@@ -139,6 +151,40 @@ describe('of the running order', () => {
       'warning, a control that calls two moments: m1',
       'warning, a control that calls two moments: m2',
     ]);
+  });
+
+  test('what is named and gone, a ring, a file without an end, and a first one that follows', () => {
+    const call = (act: string, momentId: string | null): object => ({
+      kind: 'send',
+      value: 1,
+      send: { kind: 'call', lineId: null, act, momentId },
+    });
+    const file = { kind: 'file', lineId: 'laser', fileId: 'bells', tracks: 'all', times: 0 };
+    const change = (made: Show): void => {
+      made.midiFiles = [bells];
+      made.moments = [
+        moment('1', { follow: { after: 'start', ms: 0 }, sends: [file] }),
+        moment('2', { sends: [call('run', 'm3'), { kind: 'look', lineId: 'rig', lookId: 'gone' }] }),
+        moment('3', { sends: [call('run', 'm2'), call('call', 'gone')] }),
+        moment('4', { sends: [{ ...rig, levels: [{ groupId: 'gone', level: 1 }] }] }),
+        moment('5', { sends: [{ ...file, fileId: 'gone', times: 1 }] }),
+      ];
+    };
+    expect(findings([], change).sort()).toEqual([
+      'fault, a moment that calls itself: m2',
+      'fault, a moment that calls itself: m3',
+      'fault, something that is gone: m2',
+      'fault, something that is gone: m3',
+      'fault, something that is gone: m4',
+      'fault, something that is gone: m5',
+      'warning, a file without an end: m1',
+      'warning, nothing to follow: m1',
+    ]);
+    const stopped = (made: Show): void => {
+      change(made);
+      made.moments = [made.moments[0]!, moment('9', { sends: [call('stop', 'm1')] })];
+    };
+    expect(findings([], stopped)).toEqual(['warning, nothing to follow: m1']);
   });
 });
 

@@ -325,6 +325,22 @@ export function lanternPier(ports: DemoPorts): Show {
     ],
     layouts: [padsLayout],
     moments,
+    groups: [
+      { id: 'deck', name: 'Deck', slots: [RIG_DECK] },
+      { id: 'strobes', name: 'Strobes', slots: [STROBES] },
+      { id: 'lantern', name: 'Lantern', slots: [LANTERN] },
+    ],
+    looks: [
+      {
+        id: 'work-light',
+        name: 'Work light',
+        levels: [
+          { groupId: 'deck', level: 255 },
+          { groupId: 'lantern', level: 77 },
+        ],
+      },
+    ],
+    midiFiles: [],
     routes: [
       route('deck-to-rig', 'dmx', DECK, RIG, { slots: [1, 12] }),
       route('score-to-laser', 'midi', SCORE, LASER, {

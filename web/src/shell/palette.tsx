@@ -2,11 +2,20 @@
 import { Command } from 'cmdk';
 import { Dialog } from 'radix-ui';
 import { useNavigate } from 'react-router';
+import { momentName } from '@tawny-signal/core/cues/words';
 import { hearDetail, mappingName, sendTitle } from '@tawny-signal/core/mapping/words';
 import { usePanic, useShow, useUndo } from '../show/show';
-import { PLACES } from './places';
+import { PLACES, type Place } from './places';
 
 const ITEM = 'flex min-h-8 items-center justify-between gap-4 rounded px-2 aria-selected:bg-bark-2';
+/** Pages of places that are looked for by their own name. */
+const PAGES: Place[] = [
+  { path: '/mappings/preflight', words: 'Preflight' },
+  { path: '/mappings/layouts', words: 'Layouts' },
+  { path: '/order/looks', words: 'Looks and groups' },
+  { path: '/order/files', words: 'MIDI files' },
+  { path: '/prompt/log', words: 'Log of the show' },
+];
 /** cmdk weighs every item at each key; past this many mappings it would be felt. */
 const MOST_MAPPINGS = 500;
 
@@ -35,7 +44,7 @@ export function Palette({ open, setOpen }: { open: boolean; setOpen: (open: bool
             />
             <Command.List className="max-h-90 overflow-y-auto pt-2">
               <Command.Empty className="px-2 py-3 text-ink-2">Nothing is called that.</Command.Empty>
-              {[...PLACES, { path: '/mappings/preflight', words: 'Preflight' }].map(({ path, words }) => (
+              {[...PLACES, ...PAGES].map(({ path, words }) => (
                 <Command.Item
                   key={path}
                   value={`place ${words}`}
@@ -66,6 +75,17 @@ export function Palette({ open, setOpen }: { open: boolean; setOpen: (open: bool
                   <span className="shrink-0 text-xs text-ink-3">
                     {hearDetail(mapping.hear, show.settings.middleC)}
                   </span>
+                </Command.Item>
+              ))}
+              {show.moments.map((moment) => (
+                <Command.Item
+                  key={moment.id}
+                  value={`moment ${momentName(moment)} ${moment.id}`}
+                  className={ITEM}
+                  onSelect={then(() => go(`/order/${moment.id}`))}
+                >
+                  <span className="truncate">{momentName(moment)}</span>
+                  <span className="text-xs text-ink-3">moment</span>
                 </Command.Item>
               ))}
               <Command.Item value="do panic release" className={ITEM} onSelect={then(() => panic.mutate())}>
