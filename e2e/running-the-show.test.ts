@@ -223,6 +223,10 @@ describe('the desk', () => {
     await on.page.press('Back one');
     await on.page.keys('g');
     await until(async () => (await standingBy()).includes('Slack water'), 'G is Go');
+    await send('PATCH', 'show/settings', { guardMs: 10_000 });
+    await on.page.keys('g');
+    await on.page.sees('Go was pressed twice within 10000 ms');
+    expect(await standingBy()).toContain('Slack water');
     const log = await seen<{ current: { id: string } }>('log');
     await until(
       async () =>

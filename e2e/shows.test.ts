@@ -214,7 +214,7 @@ describe('files', () => {
     await on.page.sees('1 mapping to add, 1 line that can’t be taken');
     await on.page.sees('line 3 hear: “tapped” is none of');
     await on.page.press('Add 1');
-    await on.page.sees('Added 1 mappings from cues.csv');
+    await on.page.sees('Took 1 mapping from cues.csv');
     await on.page.keys(Key.ESCAPE, '/');
     await on.page.keys('gull');
     await on.page.sees('/gull');

@@ -1,9 +1,11 @@
 /** The prompt desk: for running the show, in the dark, at arm's length and by touch. */
 import { Lock, LockOpen } from 'lucide-react';
 import { useCallback } from 'react';
+import { toast } from 'sonner';
 import { keyWords } from '@tawny-signal/core/keys/codes';
 import type { DeskState } from '@tawny-signal/core/live/messages';
 import { DESK_ACTS, type DeskAct } from '@tawny-signal/core/show/desk-keys';
+import type { Settings } from '@tawny-signal/core/show';
 import type { Moment } from '@tawny-signal/core/show/moment';
 import { useLiveValue } from '../live/live';
 import { useNow, useOrder, type OrderNow } from '../order/use-order';
@@ -22,16 +24,22 @@ import { useDeskKeys } from './use-desk-keys';
 import { useLeaveGuard } from './use-leave-guard';
 
 /** What is asked of the running order by the desk's buttons and keys. */
-function useDeskActs({ heldAt }: OrderNow, fadeOutMs: number): (what: DeskAct) => void {
+function useDeskActs(
+  { heldAt, called }: OrderNow,
+  { guardMs, stopAllMs }: Settings,
+): (what: DeskAct) => void {
   const { mutate } = useOrderAct();
   return useCallback(
     (what) => {
       if (what === 'hold') mutate({ do: heldAt === null ? 'hold' : 'resume' });
       else if (what === 'stopAll') mutate({ do: 'stopAll', ms: 0 });
-      else if (what === 'fadeOut') mutate({ do: 'stopAll', ms: fadeOutMs });
+      else if (what === 'fadeOut') mutate({ do: 'stopAll', ms: stopAllMs });
       else mutate({ do: what });
+      const since = performance.timeOrigin + performance.now() - (called?.at ?? -Infinity);
+      if (what === 'go' && since < guardMs)
+        toast(`Go was pressed twice within ${guardMs} ms: the second one is not heeded.`, { id: 'guard' });
     },
-    [mutate, heldAt, fadeOutMs],
+    [mutate, heldAt, called, guardMs, stopAllMs],
   );
 }
 
@@ -44,7 +52,7 @@ export function PromptPage() {
   const now = order.heldAt ?? ticking;
   const { mutate: ask } = useOrderAct();
   const { settings } = show;
-  const act = useDeskActs(order, settings.stopAllMs);
+  const act = useDeskActs(order, settings);
   useLeaveGuard(desk?.locked ?? false);
   useDeskKeys(settings.deskKeys, act);
   const at = order.moments.findIndex(({ id }) => id === order.standingBy);

@@ -10,7 +10,7 @@ interface PlaceTabsProps {
 
 export function PlaceTabs({ label, tabs, at }: PlaceTabsProps) {
   return (
-    <nav aria-label={label} className="flex gap-1">
+    <nav aria-label={label} className="flex gap-1 print:hidden">
       {tabs.map(({ path, words }) => (
         <NavLink
           key={path}
