@@ -1,6 +1,7 @@
 import { expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { applyOps, inverseOf, undoState, type EditMark, type Op, type PlacedShow } from './edits.js';
+import { makeMoment, type Moment } from './show/moment.js';
 import { emptyShow, settingsSchema } from './show.js';
 import type { Bank } from './show/bank.js';
 
@@ -15,6 +16,24 @@ test('rows stand in the order of their positions', () => {
     { op: 'put', table: 'banks', row: bank('slack'), position: 1 },
   ]);
   expect(show.banks.map(({ id }) => id)).toEqual(['slack', 'house', 'storm', 'lamp']);
+});
+
+test('a bank and a moment with the same id keep places of their own', () => {
+  const moment = (id: string): Moment => makeMoment({ id, cue: '1', name: id, sends: [] });
+  const placed = applyOps(empty, [
+    { op: 'put', table: 'banks', row: bank('house'), position: 1 },
+    { op: 'put', table: 'banks', row: bank('storm'), position: 2 },
+    { op: 'put', table: 'moments', row: moment('lamp'), position: 5 },
+    { op: 'put', table: 'moments', row: moment('storm'), position: 1 },
+  ]);
+  const moved: Op[] = [{ op: 'put', table: 'moments', row: moment('storm'), position: 9 }];
+  const after = applyOps(placed, [
+    ...moved,
+    { op: 'put', table: 'banks', row: bank('gulls'), position: 1.5 },
+  ]);
+  expect(after.show.banks.map(({ id }) => id)).toEqual(['house', 'gulls', 'storm']);
+  expect(after.show.moments.map(({ id }) => id)).toEqual(['lamp', 'storm']);
+  expect(applyOps(applyOps(placed, moved), inverseOf(placed, moved))).toEqual(placed);
 });
 
 const ids = fc.constantFrom('a', 'b', 'c', 'd');

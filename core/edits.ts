@@ -31,11 +31,27 @@ export type Op =
   | { op: 'remove'; table: TableName; id: string }
   | { op: 'settings'; settings: Settings };
 
-/** A show with the positions of its rows. */
+/** A show with the positions of its rows: a bank and a moment may have the same id, so each is known by its table too. */
 export interface PlacedShow {
   show: Show;
+  /** By `placeKey`. */
   position: Record<string, number>;
 }
+
+export const placeKey = (table: TableName, id: string): string => `${table} ${id}`;
+
+/** Where a row stands among those of its table. */
+export const positionOf = (
+  { position }: Pick<PlacedShow, 'position'>,
+  table: TableName,
+  id: string,
+): number => position[placeKey(table, id)] ?? 0;
+
+/** The positions of rows that stand one after another. */
+export const positionsOf = (show: Show, tables: readonly TableName[]): Record<string, number> =>
+  Object.fromEntries(
+    tables.flatMap((table) => show[table].map(({ id }, at) => [placeKey(table, id), at + 1] as const)),
+  );
 
 /** Rows of a table by their id. */
 type ById = Map<string, { id: string }>;
@@ -58,7 +74,7 @@ export function inverseOf({ show, position }: PlacedShow, ops: Op[]): Op[] {
     const rows = tables.get(table) ?? byId(show[table]);
     tables.set(table, rows);
     const row = rows.get(id);
-    const put = { op: 'put', table, row, position: position[id] ?? 0 } as Op;
+    const put = { op: 'put', table, row, position: positionOf({ position }, table, id) } as Op;
     inverse.unshift(row ? put : { op: 'remove', table, id });
   }
   return inverse;
@@ -81,11 +97,11 @@ function applyFew(placed: PlacedShow, ops: Op[]): PlacedShow {
     if (op.op === 'settings') show.settings = op.settings;
     else if (op.op === 'remove') {
       Object.assign(show, { [op.table]: show[op.table].filter((row) => row.id !== op.id) });
-      Reflect.deleteProperty(position, op.id);
+      Reflect.deleteProperty(position, placeKey(op.table, op.id));
     } else {
       const others: { id: string }[] = show[op.table].filter((row) => row.id !== op.row.id);
-      position[op.row.id] = op.position;
-      let at = others.findIndex((row) => position[row.id]! > op.position);
+      position[placeKey(op.table, op.row.id)] = op.position;
+      let at = others.findIndex((row) => positionOf({ position }, op.table, row.id) > op.position);
       if (at < 0) at = others.length;
       Object.assign(show, { [op.table]: [...others.slice(0, at), op.row, ...others.slice(at)] });
     }
@@ -106,16 +122,18 @@ function applyMany(placed: PlacedShow, ops: Op[]): PlacedShow {
     tables.set(op.table, rows);
     if (op.op === 'remove') {
       rows.delete(op.id);
-      Reflect.deleteProperty(position, op.id);
+      Reflect.deleteProperty(position, placeKey(op.table, op.id));
     } else {
       rows.delete(op.row.id); // of equal positions, the row that was put last stands last
       rows.set(op.row.id, op.row);
-      position[op.row.id] = op.position;
+      position[placeKey(op.table, op.row.id)] = op.position;
     }
   }
   for (const [table, rows] of tables) {
-    const sorted = [...rows.values()].sort((a, b) => position[a.id]! - position[b.id]!);
-    Object.assign(show, { [table]: sorted });
+    const sorted = [...rows.values()]
+      .map((row) => ({ row, at: positionOf({ position }, table, row.id) }))
+      .sort((a, b) => a.at - b.at);
+    Object.assign(show, { [table]: sorted.map(({ row }) => row) });
   }
   return { show, position };
 }

@@ -2,6 +2,7 @@
  * What a show does to signals. A function of the show, the inputs, and the times they are given with:
  * it reads no clock and does no I/O.
  */
+import type { Because } from './because.js';
 import { callersOf } from './cues/callers.js';
 import {
   createRunner,
@@ -41,6 +42,10 @@ export interface Outs {
   heldBack: boolean[];
   /** True for what a lamp or motor fader is told: it is no note that sounds. */
   lamp: boolean[];
+  /** The step that it belongs to: this one, an earlier one that it was planned in, or 0 where nothing was heard for it. */
+  because: number[];
+  /** The number of the step that heard a signal, from 1 on; 0 for everything else. */
+  step: number;
   /** A signal called for Panic: what waits elsewhere is to be forgotten. */
   panic: boolean;
 }
@@ -138,7 +143,19 @@ function wayOf(signal: Signal): Way {
 
 /** @param seed the same seed gives the same dice */
 export function createEngine(seed = 1): Engine {
-  const outs: Outs = { count: 0, line: [], signal: [], sender: [], heldBack: [], lamp: [], panic: false };
+  const outs: Outs = {
+    count: 0,
+    line: [],
+    signal: [],
+    sender: [],
+    heldBack: [],
+    lamp: [],
+    because: [],
+    step: 0,
+    panic: false,
+  };
+  const because: Because = { step: 0 };
+  let steps = 0;
   const trace = createTrace();
   const heard = byHand(0, 0);
   const routes = createPatchBay();
@@ -149,6 +166,7 @@ export function createEngine(seed = 1): Engine {
     armed: () => armed,
     isDown: (key) => down.has(key),
     beat: (now) => beatAt(tempo, now),
+    because,
     act: (act, id) => acts.push({ act, by: { of: 'mapping', id } }),
     fade,
   });
@@ -157,6 +175,7 @@ export function createEngine(seed = 1): Engine {
     put,
     lineOf: (id) => ({ line: lines.indexOf(id), muted: lines.isMuted(id) }),
     isMuted: (line) => mutedPlaces.has(line),
+    because,
     act: (act, id) => acts.push({ act, by: { of: 'moment', id } }),
     armed: () => armed,
   });
@@ -200,13 +219,14 @@ export function createEngine(seed = 1): Engine {
     fired.push(mapping.root);
   }
 
-  function put(line: number, signal: Signal, sender: string, muted: boolean): void {
+  function put(line: number, signal: Signal, sender: string, muted: boolean, step = because.step): void {
     const at = outs.count++;
     outs.line[at] = line;
     outs.signal[at] = signal;
     outs.sender[at] = sender;
     outs.heldBack[at] = !armed || muted;
     outs.lamp[at] = false;
+    outs.because[at] = step;
     // What is held back leaves the slot as it is.
     if (signal.kind === 'slot' && !outs.heldBack[at]) {
       fades.sent(line, signal);
@@ -225,11 +245,12 @@ export function createEngine(seed = 1): Engine {
     const level = fine ? (coarse!.level << 8) | fine.level : coarse!.level;
     const { line, muted, fadeMs: ms } = send;
     const levels: [number, number][] = [[coarse!.slot, level]];
-    fades.start({ line, levels, fine: !!fine, ms, sender: source.id, muted }, now);
+    fades.start({ line, levels, fine: !!fine, ms, sender: source.id, muted, because: because.step }, now);
   }
 
   function clear(): Outs {
     outs.count = 0;
+    outs.step = because.step = 0;
     outs.panic = false;
     return outs;
   }
@@ -415,6 +436,7 @@ export function createEngine(seed = 1): Engine {
 
     step(line, signal, now) {
       clear();
+      outs.step = because.step = ++steps;
       trace.count = 0;
       if (roster.wantsShift()) {
         if (signal.kind === 'noteOn') down.add((line << 11) | (signal.channel << 7) | signal.number);

@@ -14,6 +14,8 @@ export interface FilePlay {
   times: number;
   /** Whose it is: the id of a moment. */
   owner: string;
+  /** The step of the engine that it belongs to (core/because). */
+  because: number;
   ended(): void;
 }
 

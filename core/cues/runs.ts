@@ -4,6 +4,7 @@
 import { createAgenda } from '../agenda.js';
 import { createFades } from '../fades/fades.js';
 import { createRamps } from '../fades/ramps.js';
+import type { Because } from '../because.js';
 import type { ShowAct } from '../mapping/sends.js';
 import { copySignal, type ChannelSignal, type Signal, type SlotSignal } from '../signal.js';
 import type { Moment } from '../show/moment.js';
@@ -12,7 +13,9 @@ import { createFilePlayer, type FilePlay } from './file-player.js';
 import { goesOn, planOf, UNHEARD, type Plan, type Planned } from './plan.js';
 
 export interface RunnerStage {
-  put(line: number, signal: Signal, sender: string, muted: boolean): void;
+  /** @param because the step that it belongs to, where it is another one than that of the stage */
+  put(line: number, signal: Signal, sender: string, muted: boolean, because?: number): void;
+  because: Because;
   lineOf(id: string | null): { line: number; muted: boolean };
   isMuted(line: number): boolean;
   /** Something is done to the show itself. @param by the moment that does it */
@@ -24,6 +27,8 @@ export interface RunnerStage {
 export interface Run {
   plan: Plan;
   since: number;
+  /** The step of the engine that it was started in. */
+  because: number;
   ended: boolean;
 }
 
@@ -106,9 +111,9 @@ export function createRuns(stage: RunnerStage, changed: () => void): Runs {
   let runs: Run[] = [];
   let ownNow = 0;
 
-  function putSlot(line: number, signal: SlotSignal, sender: string, muted: boolean): void {
+  function putSlot(line: number, signal: SlotSignal, sender: string, muted: boolean, because?: number): void {
     if (line >= 0) (lit[line] ??= new Uint8Array(SLOTS + 1))[signal.slot] = 1;
-    stage.put(line, signal, sender, muted);
+    stage.put(line, signal, sender, muted, because);
   }
 
   function put(line: number, signal: Signal, sender: string, muted: boolean): void {
@@ -117,10 +122,10 @@ export function createRuns(stage: RunnerStage, changed: () => void): Runs {
   }
 
   /** A controller that a file sets takes over from one that is on its way. */
-  function putOfFile({ lineId, line, owner, muted }: FilePlay, signal: ChannelSignal): void {
+  function putOfFile({ lineId, line, owner, muted, because }: FilePlay, signal: ChannelSignal): void {
     if (signal.kind === 'controlChange')
       ramps.set(`${lineId} control ${signal.channel} ${signal.number}`, signal.value);
-    stage.put(line, signal, owner, muted);
+    stage.put(line, signal, owner, muted, because);
   }
 
   function release(key: string, { line, muted, releases, run }: Sounding): void {
@@ -174,7 +179,7 @@ export function createRuns(stage: RunnerStage, changed: () => void): Runs {
     const owner = run.plan.moment.id;
     const apply = (value: number): void => {
       if (compiled.fill(value, UNHEARD) !== 'signals') return;
-      for (const signal of compiled.signals) stage.put(line, copySignal(signal), owner, muted);
+      for (const signal of compiled.signals) stage.put(line, copySignal(signal), owner, muted, run.because);
     };
     ramps.start({ target: target!, to, ms, curve, apply, owner }, now);
   }
@@ -183,8 +188,10 @@ export function createRuns(stage: RunnerStage, changed: () => void): Runs {
     const { line, muted } = stage.lineOf(planned.lineId);
     const sender = run.plan.moment.id;
     const { fadeMs: ms, curve } = planned;
+    const { because } = run;
     if (planned.kind === 'levels') {
-      if (ms > 0) fades.start({ line, levels: planned.levels, fine: false, ms, curve, sender, muted }, now);
+      if (ms > 0)
+        fades.start({ line, levels: planned.levels, fine: false, ms, curve, sender, muted, because }, now);
       else
         for (const [slot, level] of planned.levels)
           putSlot(line, { kind: 'slot', slot, level }, sender, muted);
@@ -193,13 +200,25 @@ export function createRuns(stage: RunnerStage, changed: () => void): Runs {
     planned.compiled.fill(planned.value, UNHEARD);
     const [coarse, fine] = planned.compiled.signals as SlotSignal[];
     const level = fine ? (coarse!.level << 8) | fine.level : coarse!.level;
-    fades.start({ line, levels: [[coarse!.slot, level]], fine: !!fine, ms, curve, sender, muted }, now);
+    fades.start(
+      { line, levels: [[coarse!.slot, level]], fine: !!fine, ms, curve, sender, muted, because },
+      now,
+    );
   }
 
   function play(run: Run, { lineId, events, lengthMs, times }: PlannedOf<'file'>, now: number): void {
     const owner = run.plan.moment.id;
     files.start(
-      { lineId, ...stage.lineOf(lineId), events, lengthMs, times, owner, ended: () => settle(run) },
+      {
+        lineId,
+        ...stage.lineOf(lineId),
+        events,
+        lengthMs,
+        times,
+        owner,
+        because: run.because,
+        ended: () => settle(run),
+      },
       now,
     );
   }
@@ -225,7 +244,7 @@ export function createRuns(stage: RunnerStage, changed: () => void): Runs {
     const before = runs.find((run) => run.plan.moment.id === plan.moment.id);
     if (before) stop(before);
     ownNow = now;
-    const run: Run = { plan, since: now, ended: false };
+    const run: Run = { plan, since: now, because: stage.because.step, ended: false };
     runs = [...runs, run];
     for (const planned of plan.sends) {
       if (planned.delayMs > 0) agenda.put(now + planned.delayMs, { run, do: 'send', planned });
@@ -248,6 +267,7 @@ export function createRuns(stage: RunnerStage, changed: () => void): Runs {
 
   function doLater(later: Later, now: number): void {
     const { run } = later;
+    stage.because.step = run.because;
     switch (later.do) {
       case 'send':
         return doNow(run, later.planned, now);
@@ -296,6 +316,7 @@ export function createRuns(stage: RunnerStage, changed: () => void): Runs {
     wake(now) {
       ownNow = now;
       for (let later = agenda.take(now); later; later = agenda.take(now)) doLater(later, now);
+      stage.because.step = 0;
       fades.wake(now);
       ramps.wake(now);
       files.wake(now);

@@ -17,6 +17,8 @@ export interface FadeTo {
   /** Who sends it: the id of a mapping or moment. */
   sender: string;
   muted: boolean;
+  /** The step of the engine that it belongs to (core/because). */
+  because?: number;
 }
 
 export interface Fades {
@@ -57,6 +59,7 @@ interface Group {
   curve: ((part: number) => number) | undefined;
   sender: string;
   muted: boolean;
+  because: number;
 }
 
 /** What is known of a line. */
@@ -67,7 +70,7 @@ interface Universe {
 }
 
 export function createFades(
-  put: (line: number, signal: SlotSignal, sender: string, muted: boolean) => void,
+  put: (line: number, signal: SlotSignal, sender: string, muted: boolean, because: number) => void,
 ): Fades {
   const universes: (Universe | undefined)[] = [];
   let groups: Group[] = [];
@@ -83,11 +86,11 @@ export function createFades(
   function send(group: Group, at: number, whole: number): void {
     const signal = group.signals[at]!;
     signal.level = group.fineSignals ? whole >> 8 : whole;
-    put(group.line, signal, group.sender, group.muted);
+    put(group.line, signal, group.sender, group.muted, group.because);
     if (!group.fineSignals) return;
     const fine = group.fineSignals[at]!;
     fine.level = whole & 0xff;
-    put(group.line, fine, group.sender, group.muted);
+    put(group.line, fine, group.sender, group.muted, group.because);
   }
 
   /** Moves all slots of a group that still fade with it. @returns whether there are any left */
@@ -126,7 +129,7 @@ export function createFades(
       // The fine part of a level that is two slots wide.
       if (slot > 1 && fading[slot - 1]?.fineSignals) fading[slot - 1] = null;
     },
-    start({ line, levels: wished, fine: wide, ms, curve, sender, muted }, now) {
+    start({ line, levels: wished, fine: wide, ms, curve, sender, muted, because = 0 }, now) {
       if (line < 0) return;
       const { levels, fading } = universeOf(line);
       const fine = wide && wished.every(([slot]) => slot < 512);
@@ -145,6 +148,7 @@ export function createFades(
         curve,
         sender,
         muted,
+        because,
       };
       for (const [slot] of wished) fading[slot] = group;
       groups = [...groups.filter((one) => !hasEnded(one)), group];

@@ -127,8 +127,10 @@ function relinked(
   };
 }
 
-const repeated = (rows: readonly { id: string }[]): string | undefined =>
-  rows.find((row, at) => rows.findIndex((other) => other.id === row.id) < at)?.id;
+function repeated(rows: readonly { id: string }[]): string | undefined {
+  const seen = new Set<string>();
+  return rows.find(({ id }) => seen.has(id) || !seen.add(id))?.id;
+}
 
 export function readShowFile(text: string): Typed<Show> {
   const file = read(text, 'tawny-signal-show', showSchema);

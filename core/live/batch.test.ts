@@ -13,6 +13,7 @@ const u32 = fc.integer({ min: 0, max: 0xffff_ffff });
 const records = fc.record({
   seq: u32,
   cause: u32,
+  later: fc.boolean(),
   at: fc.double({ min: 0, max: 4e12, noNaN: true }),
   lineSlot: fc.nat(0xffff),
   senderSlot: u32,
@@ -60,6 +61,7 @@ test('a batch is read as it was written', () => {
 const record = (bytes: Uint8Array): Omit<TrafficRecord, 'length'> => ({
   seq: 1,
   cause: 0,
+  later: false,
   at: 1,
   lineSlot: 0,
   senderSlot: NO_SLOT,

@@ -25,6 +25,8 @@ export interface TrafficRecord {
   seq: number;
   /** The `seq` of what was heard that caused this; 0 for what was heard, and for what a person or Panic caused. */
   cause: number;
+  /** It left later than what caused it was heard: it was delayed, or is on its way. */
+  later: boolean;
   /** Milliseconds since 1970, with fractions. */
   at: number;
   lineSlot: number;
@@ -114,6 +116,7 @@ export function createBatchWriter(room = 256 * 1024): BatchWriter {
       view.setUint16(used + 26, shown, true);
       kept[used + 28] = DIRECTIONS.indexOf(record.direction);
       kept[used + 29] = reason?.length ?? 0;
+      kept[used + 30] = Number(record.later);
       for (let i = 0; i < shown; i++) kept[used + TRAFFIC_HEAD + i] = record.bytes[i]!;
       if (reason) kept.set(reason, used + TRAFFIC_HEAD + shown);
       used += size;
@@ -169,6 +172,7 @@ export function readRecord(view: DataView, bytes: Uint8Array, at: number): Traff
   return {
     seq: view.getUint32(at, true),
     cause: view.getUint32(at + 4, true),
+    later: view.getUint8(at + 30) === 1,
     at: view.getFloat64(at + 8, true),
     senderSlot: view.getUint32(at + 16, true),
     length: view.getUint32(at + 20, true),

@@ -39,6 +39,8 @@ export interface Glide {
   since: number;
   /** Where it was last. */
   at: number;
+  /** The step of the engine that it belongs to (core/because). */
+  because: number;
 }
 
 /** What a mapping did last, for those who look on. Of a mapping that follows the heard number: whichever number it was. */

@@ -8,6 +8,7 @@ import { withVoices, type ActiveSend, type CompiledMapping } from './compiled.js
 import { firstOf } from './hear.js';
 import { byHand, NO_PARTS, type Heard } from './heard.js';
 import type { Outcome } from './outcome.js';
+import type { Because } from '../because.js';
 import type { ShowAct } from './sends.js';
 import { finishValue } from './shape.js';
 
@@ -17,7 +18,7 @@ const BY_HAND = -1;
 const BY_KEY = -2;
 
 /** What a mapping does later. What belongs to an earlier press or release than its send's `turn` is out of date. */
-type Later =
+type Plan =
   /** A delayed send: what was heard, and shaped into, then. */
   | { do: 'send'; mapping: CompiledMapping; send: ActiveSend; shaped: number; heard: Heard; turn: null }
   /** Keys that are typed after others. */
@@ -28,6 +29,9 @@ type Later =
   | { do: 'glide'; mapping: CompiledMapping; send: null; turn: null }
   /** It has been held for as long as is wanted, if it still is. */
   | { do: 'heldLong'; mapping: CompiledMapping; send: null; turn: number; heard: Heard };
+
+/** @see Because */
+type Later = Plan & { because: number };
 
 /** What the control did: a value, or what is pressed and let go. */
 export type Way = 'value' | 'pressed' | 'released' | 'keyDown' | 'keyUp';
@@ -48,6 +52,7 @@ export interface Stage {
   beat(now: number): number;
   /** Something is done to the show itself. @param by the mapping that does it */
   act(act: ShowAct, by: string): void;
+  because: Because;
   /** A slot goes to the level that `signals` say, in the send's time. */
   fade(mapping: CompiledMapping, send: ActiveSend, now: number): void;
 }
@@ -70,8 +75,9 @@ export interface Performer {
 }
 
 export function createPerformer(stage: Stage): Performer {
-  const { put, report, armed, isDown: isNoteDown } = stage;
+  const { put, report, armed, isDown: isNoteDown, because } = stage;
   const agenda = createAgenda<Later>();
+  const plan = (at: number, what: Plan): void => agenda.put(at, { ...what, because: because.step });
 
   /** Sends the release of what sounds. */
   function stop(mapping: CompiledMapping, send: ActiveSend): void {
@@ -99,7 +105,7 @@ export function createPerformer(stage: Stage): Performer {
     for (const signal of signals)
       put(send.line, copied ? copySignal(signal) : signal, mapping.source.id, send.muted);
     for (const { afterMs, signals: typed } of send.later)
-      agenda.put(now + afterMs, { do: 'type', mapping, send, signals: typed, turn: null });
+      plan(now + afterMs, { do: 'type', mapping, send, signals: typed, turn: null });
     if (send.releases.length > 0) sound(mapping, send, filled === 'signals', now);
   }
 
@@ -111,13 +117,13 @@ export function createPerformer(stage: Stage): Performer {
     send.turn++;
     if (!send.sounding) return;
     const { turn } = send;
-    if (send.lengthMs !== null) agenda.put(now + send.lengthMs, { do: 'release', mapping, send, turn });
+    if (send.lengthMs !== null) plan(now + send.lengthMs, { do: 'release', mapping, send, turn });
     else if (send.taps || (!mapping.holds && send.signals[0]!.kind === 'key')) return stop(mapping, send); // at once, or since its release is never heard
-    if (send.repeatMs > 0) agenda.put(now + send.repeatMs, { do: 'repeat', mapping, send, turn });
+    if (send.repeatMs > 0) plan(now + send.repeatMs, { do: 'repeat', mapping, send, turn });
   }
 
   const putOff = (mapping: CompiledMapping, send: ActiveSend, shaped: number, now: number): void =>
-    agenda.put(now + send.delayMs, {
+    plan(now + send.delayMs, {
       do: 'send',
       mapping,
       send,
@@ -144,23 +150,25 @@ export function createPerformer(stage: Stage): Performer {
     const { glideMs } = mapping.source.shape;
     const from = mapping.glide?.at;
     if (glideMs === 0 || from === undefined) {
-      mapping.glide = glideMs === 0 ? null : { from: value, to: value, since: now, at: value };
+      mapping.glide =
+        glideMs === 0 ? null : { from: value, to: value, since: now, at: value, because: because.step };
       return sendAll(mapping, value, now);
     }
     const moving = mapping.glide!.at !== mapping.glide!.to;
-    mapping.glide = { from, to: value, since: now, at: from };
+    mapping.glide = { from, to: value, since: now, at: from, because: because.step };
     report(mapping);
-    if (!moving) agenda.put(now, { do: 'glide', mapping, send: null, turn: null });
+    if (!moving) plan(now, { do: 'glide', mapping, send: null, turn: null });
   }
 
   function glideOn(mapping: CompiledMapping, now: number): void {
     const { glide } = mapping;
     if (!glide) return;
+    because.step = glide.because;
     const part = Math.min(1, (now - glide.since) / mapping.source.shape.glideMs);
     const value = part === 1 ? glide.to : glide.from + part * (glide.to - glide.from);
     if (value !== glide.at || part === 1) sendAll(mapping, value, now, true);
     glide.at = value;
-    if (part < 1) agenda.put(now + GLIDE_MS, { do: 'glide', mapping, send: null, turn: null });
+    if (part < 1) plan(now + GLIDE_MS, { do: 'glide', mapping, send: null, turn: null });
   }
 
   function emit(mapping: CompiledMapping, heard: Heard, now: number): Outcome {
@@ -181,7 +189,7 @@ export function createPerformer(stage: Stage): Performer {
   function releaseSends(mapping: CompiledMapping, now: number): void {
     for (const send of mapping.sends) {
       if (send.releases.length === 0 || send.lengthMs !== null) continue;
-      if (send.delayMs > 0) agenda.put(now + send.delayMs, { do: 'release', mapping, send, turn: null });
+      if (send.delayMs > 0) plan(now + send.delayMs, { do: 'release', mapping, send, turn: null });
       else if (send.sounding) stop(mapping, send);
     }
   }
@@ -208,7 +216,7 @@ export function createPerformer(stage: Stage): Performer {
     const low = mapping.shaper.low();
     if (mapping.glide && !atOnce && mapping.sends.every((send) => send.releases.length === 0))
       return goTo(mapping, low, now);
-    if (mapping.glide) mapping.glide = { from: low, to: low, since: now, at: low };
+    if (mapping.glide) mapping.glide = { from: low, to: low, since: now, at: low, because: because.step };
     const shaped = finishValue(mapping.source.shape, low);
     mapping.shaped = shaped;
     mapping.tally.lastShaped = shaped;
@@ -238,7 +246,7 @@ export function createPerformer(stage: Stage): Performer {
     if (mapping.waiting) return 'waiting';
     mapping.waiting = true;
     const turn = ++mapping.waits;
-    agenda.put(now + heldForMs, { do: 'heldLong', mapping, send: null, turn, heard: { ...heard } });
+    plan(now + heldForMs, { do: 'heldLong', mapping, send: null, turn, heard: { ...heard } });
     return 'waiting';
   }
 
@@ -339,7 +347,11 @@ export function createPerformer(stage: Stage): Performer {
     },
     wakeAt: () => agenda.nextAt(),
     wake(now) {
-      for (let later = agenda.take(now); later; later = agenda.take(now)) doLater(later, now);
+      for (let later = agenda.take(now); later; later = agenda.take(now)) {
+        because.step = later.because;
+        doLater(later, now);
+      }
+      because.step = 0;
     },
   };
 }

@@ -326,17 +326,17 @@ export function lanternPier(ports: DemoPorts): Show {
     layouts: [padsLayout],
     moments,
     groups: [
-      { id: 'deck', name: 'Deck', slots: [RIG_DECK] },
-      { id: 'strobes', name: 'Strobes', slots: [STROBES] },
-      { id: 'lantern', name: 'Lantern', slots: [LANTERN] },
+      { id: 'group-deck', name: 'Deck', slots: [RIG_DECK] },
+      { id: 'group-strobes', name: 'Strobes', slots: [STROBES] },
+      { id: 'group-lantern', name: 'Lantern', slots: [LANTERN] },
     ],
     looks: [
       {
         id: 'work-light',
         name: 'Work light',
         levels: [
-          { groupId: 'deck', level: 255 },
-          { groupId: 'lantern', level: 77 },
+          { groupId: 'group-deck', level: 255 },
+          { groupId: 'group-lantern', level: 77 },
         ],
       },
     ],

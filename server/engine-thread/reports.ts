@@ -21,6 +21,8 @@ const BATCHES_AHEAD = 3;
 export interface Noted {
   /** The `seq` of what was heard that caused this; 0 for what was heard, and for what a person caused. */
   cause: number;
+  /** It left later than what caused it was heard. */
+  later?: boolean;
   lineSlot: number;
   direction: Direction;
   bytes: Uint8Array;
@@ -105,7 +107,7 @@ export function createReports(
   const pace = setInterval(batch, BATCH_MS);
 
   return {
-    note({ cause, lineSlot, direction, bytes, sender, reason = '' }) {
+    note({ cause, later = false, lineSlot, direction, bytes, sender, reason = '' }) {
       seq = seq >= 0xffff_fffe ? 1 : seq + 1;
       // Past what a batch holds it costs next to nothing.
       if (!writer.hasRoom(bytes.length)) {
@@ -116,6 +118,7 @@ export function createReports(
       writer.traffic({
         seq,
         cause,
+        later,
         at: epoch(performance.now()),
         lineSlot,
         senderSlot,

@@ -3,7 +3,7 @@ import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
 import { fromBuffer } from 'osc-min';
 import { readBatch, type TrafficRecord } from '@tawny-signal/core/live/batch';
 import type { LineState } from '@tawny-signal/core/live/messages';
-import type { Op, PlacedShow } from '@tawny-signal/core/edits';
+import { positionOf, positionsOf, type Op, type PlacedShow } from '@tawny-signal/core/edits';
 import type { LiveShow } from '@tawny-signal/core/show/live';
 import { makeLine } from '@tawny-signal/core/show/line';
 import type { SendOf } from '@tawny-signal/core/show/send';
@@ -66,8 +66,7 @@ beforeEach(async () => {
   socket.on('message', hear);
   await new Promise<void>((done) => socket.bind(ports.water, '127.0.0.1', done));
   const show = lanternPier(ports);
-  const rows = [...show.lines, ...show.banks, ...show.mappings, ...show.routes];
-  placed = { show, position: Object.fromEntries(rows.map((row, at) => [row.id, at])) };
+  placed = { show, position: positionsOf(show, ['lines', 'banks', 'mappings', 'routes']) };
   board = createSwitchboard(fromThread);
   tell({ t: 'show', placed, armed: true, before: { standingBy: null, finished: [], levels: {} } });
   tell({ t: 'offer', carrier: 1, ports: [pads] });
@@ -105,10 +104,27 @@ test('what was heard and what it caused are noted together', async () => {
   expect([cause.direction, [...cause.bytes]]).toEqual(['in', [0x99, 36, 100]]);
 });
 
+test('what is sent later is noted as later, and with the message that it is sent for', async () => {
+  const storm = placed.show.mappings.find(({ id }) => id === 'storm-go')!;
+  const row = { ...storm, sends: [{ ...(storm.sends[0] as SendOf<'osc'>), delayMs: 30 }] };
+  tell({
+    t: 'ops',
+    ops: [{ op: 'put', table: 'mappings', row, position: positionOf(placed, 'mappings', 'storm-go') }],
+  });
+  midi(0x99, 36, 100);
+  midi(0x99, 45, 100);
+  const out = await until(
+    () => traffic.find((record) => record.direction === 'out' && record.bytes.length === 28),
+    'it was noted',
+  );
+  const cause = traffic.find((record) => record.seq === out.cause)!;
+  expect([out.later, cause.direction, [...cause.bytes]]).toEqual([true, 'in', [0x99, 36, 100]]);
+});
+
 test('a mapping that is changed sends the new message from then on', async () => {
   const storm = placed.show.mappings.find(({ id }) => id === 'storm-go')!;
   const row = { ...storm, sends: [{ ...(storm.sends[0] as SendOf<'osc'>), address: '/moment/fog/go' }] };
-  const op: Op = { op: 'put', table: 'mappings', row, position: placed.position['storm-go']! };
+  const op: Op = { op: 'put', table: 'mappings', row, position: positionOf(placed, 'mappings', 'storm-go') };
   tell({ t: 'ops', ops: [op] });
   midi(0x99, 36, 127);
   await until(() => received.length === 1, 'it arrived');
@@ -118,7 +134,10 @@ test('a mapping that is changed sends the new message from then on', async () =>
 describe('a line with a delay', () => {
   const delay = (delayMs: number): void => {
     const row = { ...placed.show.lines.find(({ id }) => id === 'water-screen')!, delayMs };
-    tell({ t: 'ops', ops: [{ op: 'put', table: 'lines', row, position: placed.position['water-screen']! }] });
+    tell({
+      t: 'ops',
+      ops: [{ op: 'put', table: 'lines', row, position: positionOf(placed, 'lines', 'water-screen') }],
+    });
   };
 
   test('sends that much later, in order, and is not opened anew for it', async () => {
@@ -298,7 +317,10 @@ test('several messages of one press on one line stand in the traffic each with i
     ...storm,
     sends: ['/one', '/two', '/three'].map((address) => ({ ...(storm.sends[0] as SendOf<'osc'>), address })),
   };
-  tell({ t: 'ops', ops: [{ op: 'put', table: 'mappings', row, position: placed.position['storm-go']! }] });
+  tell({
+    t: 'ops',
+    ops: [{ op: 'put', table: 'mappings', row, position: positionOf(placed, 'mappings', 'storm-go') }],
+  });
   const heardSo = (): string[] =>
     traffic
       .filter(({ direction, bytes }) => direction === 'out' && bytes[0] === 0x2f)

@@ -3,7 +3,7 @@
  * at once; what people look at is noted after that and leaves in batches.
  */
 import { encodeSignal } from '@tawny-signal/core/bytes';
-import { applyOps, type Op, type PlacedShow, type TableName } from '@tawny-signal/core/edits';
+import { applyOps, positionOf, type Op, type PlacedShow, type TableName } from '@tawny-signal/core/edits';
 import type { OrderEvent, OrderState } from '@tawny-signal/core/cues/runner';
 import { encodeSlot } from '@tawny-signal/core/dmx/slot';
 import { createEngine, type Outs } from '@tawny-signal/core/engine';
@@ -14,6 +14,7 @@ import type { Mapping } from '@tawny-signal/core/show/mapping';
 import { emptyShow } from '@tawny-signal/core/show';
 import type { Signal } from '@tawny-signal/core/signal';
 import { createCarriers } from './carriers.js';
+import { createCauses } from './causes.js';
 import { createDelays, type Delayed } from './delays.js';
 import { createLines, type OpenLine } from './lines.js';
 import { createKeptBytes } from './kept-bytes.js';
@@ -49,6 +50,7 @@ export function createSwitchboard(
   const reports = createReports(engine, () => lines, senders, post);
   const delays = createDelays(leave);
   const tallies = createTallies();
+  const causes = createCauses();
   /** Lines whose levels are to be told. */
   const levelsChanged = new Set<number>();
   const telling = setInterval(tell, TELL_MS);
@@ -86,9 +88,10 @@ export function createSwitchboard(
     if (signal.kind !== 'slot') line.totals.inBytes += bytes.length; // its frame was counted
     line.changed = true;
     if (line.heldIn.take(signal, now)) reports.heldChanged();
-    const cause = reports.note({ cause: 0, lineSlot: slot, direction: 'in', bytes });
-    traces.keep(cause, engine.trace());
-    note(outs, cause, now);
+    const seq = reports.note({ cause: 0, lineSlot: slot, direction: 'in', bytes });
+    causes.keep(outs.step, seq);
+    traces.keep(seq, engine.trace());
+    note(outs, now);
     planWake();
     followShow();
   }
@@ -172,8 +175,8 @@ export function createSwitchboard(
   const shown = (signal: Signal, bytes: Uint8Array): Uint8Array =>
     signal.kind === 'slot' ? encodeSlot(signal, slotBytes) : bytes;
 
-  /** Notes what was sent, and keeps what leaves later. @param cause seq of what caused it, 0 for a person. */
-  function note(outs: Outs, cause: number, now: number): void {
+  /** Notes what was sent, and keeps what leaves later. */
+  function note(outs: Outs, now: number): void {
     for (let i = 0; i < outs.count; i++) {
       const line = lines.bySlot[outs.line[i]!];
       const signal = outs.signal[i]!;
@@ -184,11 +187,15 @@ export function createSwitchboard(
       }
       const bytes = sentBytes[i];
       const lineSlot = line.slot;
+      const step = outs.because[i]!;
+      const cause = causes.find(step);
+      const later = step !== outs.step;
       const isDelayed = !outs.heldBack[i] && line.row.delayMs > 0;
       tallies.count(sender, line.id, bytes || isDelayed ? 'sent' : outs.heldBack[i] ? 'heldBack' : 'failed');
-      if (bytes) reports.note({ cause, lineSlot, direction: 'out', bytes: shown(signal, bytes), sender });
+      if (bytes)
+        reports.note({ cause, later, lineSlot, direction: 'out', bytes: shown(signal, bytes), sender });
       else if (outs.heldBack[i])
-        reports.note({ cause, lineSlot, direction: 'heldBack', bytes: encodeSignal(signal), sender });
+        reports.note({ cause, later, lineSlot, direction: 'heldBack', bytes: encodeSignal(signal), sender });
       else if (isDelayed)
         delays.keep({ dueAt: now + line.row.delayMs, slot: lineSlot, signal, sender, cause });
       // Else the line's own trouble says why nothing left.
@@ -209,7 +216,7 @@ export function createSwitchboard(
     const now = performance.now();
     send(outs, now);
     tellEvents();
-    note(outs, 0, now);
+    note(outs, now);
     planWake();
     followShow();
   }
@@ -227,7 +234,7 @@ export function createSwitchboard(
       if (line && bytes) count(line, outs.signal[i]!, bytes, now, outs.lamp[i]);
     }
     tellEvents();
-    note(outs, 0, now);
+    note(outs, now);
     planWake();
     followShow();
   }
@@ -287,10 +294,11 @@ export function createSwitchboard(
 
   /** The mappings that ops put in the places where they are; null where they do more than that. */
   function replaced(ops: readonly Op[]): Mapping[] | null {
-    const { show, position } = placed;
+    const { show } = placed;
     const rows: Mapping[] = [];
     for (const op of ops) {
-      if (op.op !== 'put' || op.table !== 'mappings' || position[op.row.id] !== op.position) return null;
+      if (op.op !== 'put' || op.table !== 'mappings') return null;
+      if (positionOf(placed, 'mappings', op.row.id) !== op.position) return null;
       rows.push(op.row);
     }
     return rows.length <= MOST_REPLACED && rows.every(({ id }) => show.mappings.some((row) => row.id === id))

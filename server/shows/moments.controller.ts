@@ -2,7 +2,7 @@ import { Body, Controller, Delete, HttpCode, Param, Patch, Post } from '@nestjs/
 import { ApiTags } from '@nestjs/swagger';
 import { z } from 'zod';
 import { cueBetween } from '@tawny-signal/core/cues/number';
-import { applyOps, type Op } from '@tawny-signal/core/edits';
+import { applyOps, positionOf, type Op } from '@tawny-signal/core/edits';
 import { momentSchema, type Moment } from '@tawny-signal/core/show/moment';
 import { Gives, Takes } from '../http/json-schema.js';
 import { momentChangeSchema, moveSchema, newMomentSchema, pasteSchema } from './requests.js';
@@ -92,14 +92,14 @@ export class MomentsController {
   @Post('renumber')
   @HttpCode(200)
   renumber(): Promise<number> {
-    return this.show.edit('Renumber the running order', ({ show, position }) => ({
-      ops: show.moments.map((row, at): Op => ({
+    return this.show.edit('Renumber the running order', (placed) => ({
+      ops: placed.show.moments.map((row, at): Op => ({
         op: 'put',
         table: 'moments',
         row: { ...row, cue: String(at + 1) },
-        position: position[row.id]!,
+        position: positionOf(placed, 'moments', row.id),
       })),
-      result: show.moments.length,
+      result: placed.show.moments.length,
     }));
   }
 

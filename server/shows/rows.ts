@@ -2,7 +2,7 @@
 import { randomUUID } from 'node:crypto';
 import { isDeepStrictEqual } from 'node:util';
 import type { z } from 'zod';
-import type { Op, PlacedShow, RowOf, TableName } from '@tawny-signal/core/edits';
+import { positionOf, type Op, type PlacedShow, type RowOf, type TableName } from '@tawny-signal/core/edits';
 import { ringOf } from '@tawny-signal/core/cues/rings';
 import { ROW_SCHEMAS } from '@tawny-signal/core/show';
 import { BadInput, NotThere, problemsOf } from '../http/problems.js';
@@ -63,17 +63,13 @@ function check<T extends TableName>({ show }: PlacedShow, table: T, row: unknown
 }
 
 /** A position right after the row `after`; at the end without one, before all when it is null. */
-function placeAfter(
-  { show, position }: PlacedShow,
-  table: TableName,
-  after: string | null | undefined,
-): number {
-  const rows: { id: string }[] = show[table];
+function placeAfter(placed: PlacedShow, table: TableName, after: string | null | undefined): number {
+  const rows: { id: string }[] = placed.show[table];
   const at =
     after === undefined ? rows.length - 1 : after === null ? -1 : rows.findIndex((row) => row.id === after);
   if (after && at < 0) throw new NotThere(CALLED[table]);
-  const before = at < 0 ? null : position[rows[at]!.id]!;
-  const next = rows[at + 1] ? position[rows[at + 1]!.id]! : null;
+  const before = at < 0 ? null : positionOf(placed, table, rows[at]!.id);
+  const next = rows[at + 1] ? positionOf(placed, table, rows[at + 1]!.id) : null;
   if (before === null) return next === null ? 1 : next - 1;
   return next === null ? before + 1 : (before + next) / 2;
 }
@@ -112,7 +108,7 @@ export function changeRow<T extends TableName>(
   const row = findRow(placed, table, id);
   const checked = check(placed, table, { ...row, ...patch, id });
   if (isDeepStrictEqual(checked, row)) return { ops: [], result: row };
-  return { ops: [put(table, checked, placed.position[id]!)], result: checked };
+  return { ops: [put(table, checked, positionOf(placed, table, id))], result: checked };
 }
 
 /** Positions closer than this are spread out anew, long before they could become equal. */
@@ -132,7 +128,7 @@ export function moveRow<T extends TableName>(
   };
   const position = placeAfter(without, table, after);
   const rest = without.show[table] as RowOf[T][];
-  if (rest.every((other) => Math.abs(placed.position[other.id]! - position) > CLOSEST)) {
+  if (rest.every((other) => Math.abs(positionOf(placed, table, other.id) - position) > CLOSEST)) {
     return { ops: [put(table, row, position)], result: row };
   }
   const at = after === null ? 0 : rest.findIndex((other) => other.id === after) + 1;

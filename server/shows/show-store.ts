@@ -2,7 +2,15 @@
 import { and, asc, eq, sql } from 'drizzle-orm';
 import { emptyShow, ROW_SCHEMAS, settingsSchema, type Show } from '@tawny-signal/core/show';
 import { migrateRow } from '@tawny-signal/core/show/migrate';
-import type { EditMark, Op, PlacedShow, RowOf, TableName } from '@tawny-signal/core/edits';
+import {
+  placeKey,
+  positionOf,
+  type EditMark,
+  type Op,
+  type PlacedShow,
+  type RowOf,
+  type TableName,
+} from '@tawny-signal/core/edits';
 import type { Database, Transaction } from '../database/database.js';
 import {
   banks,
@@ -46,7 +54,7 @@ export async function loadShow(db: Database): Promise<LoadedShow | null> {
       .from(TABLES[table])
       .where(eq(TABLES[table].showId, row.id))
       .orderBy(asc(TABLES[table].position), asc(TABLES[table].id));
-    for (const { id, position: at } of rows) position[id] = at;
+    for (const { id, position: at } of rows) position[placeKey(table, id)] = at;
     Object.assign(show, { [table]: rows.map((one) => asNow(table, one.body)) });
   }
   const marks = await db
@@ -164,13 +172,18 @@ export async function saveEdit(db: Database, showId: string, rev: number, edit: 
 export async function saveLiveRows(
   db: Database,
   showId: string,
-  { show, position }: PlacedShow,
+  placed: PlacedShow,
   state: { standingBy: string | null; kept: KeptState | null },
 ): Promise<void> {
   await db.transaction(async (tx) => {
-    for (const row of show.banks)
-      await applyOp(tx, showId, { op: 'put', table: 'banks', row, position: position[row.id] ?? 0 });
-    await applyOp(tx, showId, { op: 'settings', settings: show.settings });
+    for (const row of placed.show.banks)
+      await applyOp(tx, showId, {
+        op: 'put',
+        table: 'banks',
+        row,
+        position: positionOf(placed, 'banks', row.id),
+      });
+    await applyOp(tx, showId, { op: 'settings', settings: placed.show.settings });
     await tx.update(shows).set(state).where(eq(shows.id, showId));
   });
 }

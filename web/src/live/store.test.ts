@@ -18,6 +18,7 @@ beforeEach(() => {
 const record = (seq: number, given: Partial<TrafficRecord> = {}): Omit<TrafficRecord, 'length'> => ({
   seq,
   cause: 0,
+  later: false,
   at: seq,
   lineSlot: 0,
   senderSlot: NO_SLOT,

@@ -17,6 +17,8 @@ import { useChangeBank, useChangeLine, useChangeMapping, useWhy } from '../show/
 import { clockWords, lineName, sentFor, signalsIn, wordsOf } from '../traffic/words';
 import { Button } from '../ui/button';
 
+/** Of what was sent for a message, so much is shown: a fade is hundreds. */
+const MOST_SENT = 8;
 /** Of those that did not hear it, so many are named. */
 const MOST = 3;
 
@@ -107,8 +109,10 @@ interface SendsProps {
 
 /** What the mapping sent for it, and how long after it came that left. */
 function Sends({ show, heard, sent, mappingId }: SendsProps) {
-  const own = sent.filter(({ senderId }) => senderId === mappingId);
-  if (own.length === 0) return null;
+  const all = sent.filter(({ senderId }) => senderId === mappingId);
+  const own = all.slice(0, MOST_SENT);
+  const last = all.at(-1);
+  if (!last) return null;
   return (
     <ul aria-label="What it sent" className="pl-3 font-mono text-xs">
       {own.map((one) => (
@@ -123,6 +127,11 @@ function Sends({ show, heard, sent, mappingId }: SendsProps) {
           </span>
         </li>
       ))}
+      {all.length > own.length && (
+        <li className="text-ink-2">
+          and {all.length - own.length} more, the last {(last.at - heard.at).toFixed(0)} ms after it came
+        </li>
+      )}
     </ul>
   );
 }

@@ -26,6 +26,7 @@ export function passing(seq: number, given: Partial<Passing>): Passing {
   const made: Passing = {
     seq,
     cause: 0,
+    later: false,
     at: 0,
     lineId: 'pads',
     senderId: null,

@@ -43,6 +43,7 @@ test('JSON lines: an object a line, with what it was caused by', () => {
   expect(lines[1]).toMatchObject({
     seq: 2,
     cause: 1,
+    later: false,
     way: 'out',
     message: '/fog/density 0.25',
     at: '2026-01-01T00:00:00.001Z',

@@ -19,9 +19,9 @@ const iso = (at: number): string => new Date(at).toISOString();
 function jsonLines(records: readonly Passing[], show: Show): string {
   return records
     .map((record) => {
-      const { seq, cause, at, direction } = record;
+      const { seq, cause, later, at, direction } = record;
       const line = lineName(show, record.lineId);
-      return `${JSON.stringify({ seq, cause, at: iso(at), way: direction, line, message: wordsOf(record, show), bytes: hexOf(record) })}\n`;
+      return `${JSON.stringify({ seq, cause, later, at: iso(at), way: direction, line, message: wordsOf(record, show), bytes: hexOf(record) })}\n`;
     })
     .join('');
 }

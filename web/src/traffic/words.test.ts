@@ -1,7 +1,7 @@
 import { expect, test } from '@jest/globals';
 import { fogPacket as osc, madeUpShow, passing } from './passing.test-helper';
 import { viewOfList } from '../live/traffic-log';
-import { hexOf, lastEvents, wordsOf } from './words';
+import { hexOf, lastEvents, sentFor, wordsOf } from './words';
 
 const show = madeUpShow();
 
@@ -21,6 +21,20 @@ test('messages are said in words, channels from 1, notes by the show’s middle 
 test('bytes are shown as they are, and a cut is said', () => {
   expect(hexOf(passing(1, {}))).toBe('99 24 61');
   expect(hexOf(passing(1, { length: 1000 }))).toBe('99 24 61 … 1000 bytes in all');
+});
+
+test('what left later is an event of its own, and is found with what it was sent for', () => {
+  const heard = passing(1, {});
+  const traffic = viewOfList([
+    heard,
+    passing(2, { cause: 1, lineId: 'water', direction: 'out', bytes: osc }),
+    passing(3, { cause: 1, later: true, lineId: 'water', direction: 'out', bytes: osc, senderId: 'fog' }),
+  ]);
+  expect(lastEvents(traffic, 2).map((event) => [event.heard.seq, event.sent.map(({ seq }) => seq)])).toEqual([
+    [3, []],
+    [1, [2]],
+  ]);
+  expect(sentFor(traffic, heard).map(({ seq }) => seq)).toEqual([2, 3]);
 });
 
 test('the last events have what they caused with them, and a release that did nothing is no event', () => {

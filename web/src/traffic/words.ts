@@ -88,7 +88,8 @@ const isRelease = ({ bytes }: Passing): boolean => {
 /** Whether a moment sent it later than it was called, which the running order shows; or a lamp or motor was told something, to the line of its control. */
 export function isShownElsewhere(show: Show, record: Passing): boolean {
   if (record.direction === 'in' || record.senderId === null) return false;
-  if (record.cause === 0 && show.moments.some(({ id }) => id === record.senderId)) return true;
+  if ((record.cause === 0 || record.later) && show.moments.some(({ id }) => id === record.senderId))
+    return true;
   const mapping = show.mappings.find(({ id }) => id === record.senderId);
   return (
     mapping?.answer?.lineId === record.lineId && mapping.sends.every(({ lineId }) => lineId !== record.lineId)
@@ -107,7 +108,8 @@ export function lastEvents(
   for (let n = traffic.end - 1; n >= from && events.length < most; n--) {
     const record = traffic.at(n);
     if (passOver(record)) continue;
-    if (record.cause !== 0) sent.set(record.cause, [record, ...(sent.get(record.cause) ?? [])]);
+    if (record.cause !== 0 && !record.later)
+      sent.set(record.cause, [record, ...(sent.get(record.cause) ?? [])]);
     else if (record.direction === 'in' || record.direction === 'bad') {
       const caused = sent.get(record.seq) ?? [];
       if (caused.length > 0 || !isRelease(record)) events.push({ heard: record, sent: caused });
