@@ -1,10 +1,10 @@
 /** Rows from a table: looked at first, with every line that can't be taken, then taken. */
-import { Upload } from 'lucide-react';
-import { useId, useState } from 'react';
+import { useState } from 'react';
 import { useMutation } from '@tanstack/react-query';
 import { toast } from 'sonner';
 import { call } from '../show/api';
 import { Button } from '../ui/button';
+import { FileButton } from '../ui/file-button';
 
 interface Looked {
   added: number;
@@ -22,7 +22,6 @@ interface TableImportProps {
 }
 
 export function TableImport({ path, noun, children }: TableImportProps) {
-  const id = useId();
   const [file, setFile] = useState<File | null>(null);
   const look = useMutation({
     mutationFn: (table: File) => call<Looked>('POST', `${path}?look=true`, table),
@@ -46,25 +45,14 @@ export function TableImport({ path, noun, children }: TableImportProps) {
   const all = data ? data.added + (data.changed ?? 0) : 0;
   return (
     <>
-      <label
-        htmlFor={id}
-        className="inline-flex min-h-8 cursor-pointer items-center gap-1.5 rounded border border-rule px-2.5 text-sm focus-within:outline-2 focus-within:outline-tawny hover:bg-bark-2"
-      >
-        <Upload size={14} aria-hidden /> {children}
-        <input
-          id={id}
-          type="file"
-          accept=".csv,text/csv"
-          className="sr-only"
-          onChange={(event) => {
-            const [chosen] = event.target.files ?? [];
-            event.target.value = '';
-            if (!chosen) return;
-            setFile(chosen);
-            look.mutate(chosen);
-          }}
-        />
-      </label>
+      <FileButton
+        words={children}
+        accept=".csv,text/csv"
+        take={(chosen) => {
+          setFile(chosen);
+          look.mutate(chosen);
+        }}
+      />
       {data && file && (
         <div role="status" className="mt-2 w-full border-l-3 border-tawny bg-bark px-3 py-2">
           <p>

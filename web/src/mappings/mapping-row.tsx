@@ -1,7 +1,6 @@
 import { useDraggable } from '@dnd-kit/core';
 import { CSS } from '@dnd-kit/utilities';
-import { GripVertical } from 'lucide-react';
-import { memo, type KeyboardEvent } from 'react';
+import { memo } from 'react';
 import { layoutControlOf } from '@tawny-signal/core/layout/layout';
 import {
   hearDetail,
@@ -18,6 +17,7 @@ import type { Mapping } from '@tawny-signal/core/show/mapping';
 import { useLineView } from '../lines/line-view';
 import { useLiveValue } from '../live/live';
 import { Ago } from '../ui/ago';
+import { RowGrip, rowKeys } from '../ui/row-grip';
 import { Curve } from './curve';
 import { MappingDetail } from './mapping-detail';
 
@@ -48,25 +48,13 @@ export const MappingRow = memo(function MappingRow({
   const move = moveBy && ((step: number) => moveBy(mapping.id, step));
   const off = !mapping.on ? 'Switched off' : bank && !bank.on ? `Bank ${bank.name} is off` : null;
 
-  function onKey(event: KeyboardEvent<HTMLElement>): void {
-    if (event.key === 'Escape' && open) {
-      toggle(mapping.id);
-      event.currentTarget.querySelector<HTMLElement>('[data-row]')?.focus();
-    }
-    const step = event.key === 'ArrowUp' ? -1 : event.key === 'ArrowDown' ? 1 : 0;
-    if (event.altKey && step !== 0 && move) {
-      event.preventDefault();
-      move(step);
-    }
-  }
-
   return (
     <div
       ref={drag.setNodeRef}
       data-mapping={mapping.id}
       style={{ transform: CSS.Translate.toString(drag.transform) }}
       className={`border-b border-l-3 border-rule ${open ? 'border-l-tawny bg-bark' : 'border-l-transparent bg-paper'} ${drag.isDragging ? 'relative z-10 opacity-80' : ''}`}
-      onKeyDown={onKey}
+      onKeyDown={(event) => rowKeys(event, open ? () => toggle(mapping.id) : null, move)}
     >
       <div className="group relative">
         <button
@@ -91,16 +79,7 @@ export const MappingRow = memo(function MappingRow({
           <SendCell mapping={mapping} show={show} off={off !== null} />
           <Last id={mapping.id} />
         </button>
-        {move && (
-          <span
-            {...drag.listeners}
-            aria-hidden
-            title="Drag to move (Alt+↑ ↓)"
-            className="absolute top-0 left-0 flex h-full w-5 cursor-grab items-center justify-center text-ink-3 opacity-0 group-hover:opacity-100"
-          >
-            <GripVertical size={14} />
-          </span>
-        )}
+        {move && <RowGrip listeners={drag.listeners} />}
       </div>
       {open && <MappingDetail mapping={mapping} show={show} move={move} />}
     </div>

@@ -1,6 +1,5 @@
 /** MIDI files that are kept in the show, and what is in them. */
-import { Trash2, Upload } from 'lucide-react';
-import { useId } from 'react';
+import { Trash2 } from 'lucide-react';
 import { toast } from 'sonner';
 import { momentName } from '@tawny-signal/core/cues/words';
 import { base64Of, contentOf, type MidiFileRow } from '@tawny-signal/core/show/midi-file';
@@ -8,6 +7,7 @@ import type { Show } from '@tawny-signal/core/show';
 import { useAddNamed, useChangeNamed, useRemoveNamed } from '../show/order-edits';
 import { useShow } from '../show/show';
 import { IconButton } from '../ui/button';
+import { FileButton } from '../ui/file-button';
 import { Page } from '../ui/page';
 import { TypedField } from '../ui/typed-field';
 import { Tabs } from './tabs';
@@ -42,7 +42,6 @@ export function FilesPage() {
 }
 
 function AddFile() {
-  const id = useId();
   const add = useAddNamed('midi-files');
   async function take(file: File): Promise<void> {
     const data = base64Of(new Uint8Array(await file.arrayBuffer()));
@@ -52,23 +51,12 @@ function AddFile() {
     );
   }
   return (
-    <label
-      htmlFor={id}
-      className="inline-flex min-h-8 cursor-pointer items-center gap-1.5 rounded bg-tawny px-3 font-semibold text-on-tawny focus-within:outline-2 focus-within:outline-ink hover:bg-tawny-2"
-    >
-      <Upload size={15} aria-hidden /> Add a MIDI file
-      <input
-        id={id}
-        type="file"
-        accept=".mid,.midi,.smf,audio/midi"
-        className="sr-only"
-        onChange={(event) => {
-          const [file] = event.target.files ?? [];
-          event.target.value = '';
-          if (file) void take(file);
-        }}
-      />
-    </label>
+    <FileButton
+      words="Add a MIDI file"
+      accept=".mid,.midi,.smf,audio/midi"
+      main
+      take={(file) => void take(file)}
+    />
   );
 }
 

@@ -1,13 +1,12 @@
 /** A row of the running order: the moment, how it is called, and what each line gets. */
 import { useDraggable } from '@dnd-kit/core';
 import { CSS } from '@dnd-kit/utilities';
-import { GripVertical } from 'lucide-react';
-import type { KeyboardEvent } from 'react';
 import { callWords, lineOfSend, momentSendDetail, momentSendTitle } from '@tawny-signal/core/cues/words';
 import type { OrderSeen } from '@tawny-signal/core/live/messages';
 import type { Show } from '@tawny-signal/core/show';
 import type { Moment, MomentSend } from '@tawny-signal/core/show/moment';
 import { useLineView } from '../lines/line-view';
+import { RowGrip, rowKeys } from '../ui/row-grip';
 import { useInView } from '../ui/use-in-view';
 import { MomentDetail } from './moment-detail';
 import type { Column } from './columns';
@@ -39,17 +38,6 @@ export function MomentRow(props: MomentRowProps) {
   const drag = useDraggable({ id: moment.id, disabled: moveBy === null });
   const progress = running && progressOf(running, now);
   const edge = open || standsBy ? 'border-l-tawny' : running ? 'border-l-moss' : 'border-l-transparent';
-  function onKey(event: KeyboardEvent<HTMLElement>): void {
-    if (event.key === 'Escape' && open) {
-      toggle();
-      event.currentTarget.querySelector<HTMLElement>('[data-row]')?.focus();
-    }
-    const step = event.key === 'ArrowUp' ? -1 : event.key === 'ArrowDown' ? 1 : 0;
-    if (!event.altKey || step === 0 || !moveBy) return;
-    event.preventDefault();
-    moveBy(step);
-  }
-
   return (
     <li
       ref={(element) => {
@@ -61,7 +49,7 @@ export function MomentRow(props: MomentRowProps) {
       data-stands-by={standsBy}
       data-running={running !== null}
       className={`break-inside-avoid border-b border-l-3 border-rule ${edge} ${open || standsBy ? 'bg-bark' : running ? 'bg-raised' : ''} ${moment.parked ? 'opacity-55' : ''} ${isOver ? 'outline-1 -outline-offset-1 outline-tawny' : ''} ${drag.isDragging ? 'relative z-10 opacity-80' : ''}`}
-      onKeyDown={onKey}
+      onKeyDown={(event) => rowKeys(event, open ? toggle : null, moveBy)}
     >
       <div className="group relative">
         <button
@@ -107,16 +95,7 @@ export function MomentRow(props: MomentRowProps) {
             />
           ))}
         </button>
-        {moveBy && (
-          <span
-            {...drag.listeners}
-            aria-hidden
-            title="Drag to move (Alt+↑ ↓)"
-            className="absolute top-0 left-0 flex h-full w-5 cursor-grab items-center justify-center text-ink-3 opacity-0 group-hover:opacity-100 print:hidden"
-          >
-            <GripVertical size={14} />
-          </span>
-        )}
+        {moveBy && <RowGrip listeners={drag.listeners} />}
       </div>
       {open && <MomentDetail moment={moment} show={show} move={moveBy} insert={insert} />}
     </li>
