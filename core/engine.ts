@@ -228,8 +228,8 @@ export function createEngine(seed = 1): Engine {
     outs.lamp[at] = false;
     outs.because[at] = step;
     // What is held back leaves the slot as it is.
-    if (signal.kind === 'slot' && !outs.heldBack[at]) {
-      fades.sent(line, signal);
+    if (!outs.heldBack[at]) {
+      if (signal.kind === 'slot') fades.sent(line, signal);
       runner.sent(line, signal);
     }
     answers.saw(line, signal, sender);

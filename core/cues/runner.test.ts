@@ -3,9 +3,17 @@ import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { writeMidiFile } from '../midi/file.js';
 import { base64Of } from '../show/midi-file.js';
-import { LINES, PADS, press, release, said, show, until } from '../engine.test-helper.js';
+import { anyNote, LINES, mapping, PADS, press, release, said, show, until } from '../engine.test-helper.js';
 import { createEngine, type Engine } from '../engine.js';
-import { makeMoment, makeMomentSend, type Moment, type MomentSend } from '../show/moment.js';
+import type { Hear } from '../show/hear.js';
+import type { Mapping } from '../show/mapping.js';
+import {
+  makeMoment,
+  makeMomentSend,
+  type Moment,
+  type MomentSend,
+  type MomentSendOf,
+} from '../show/moment.js';
 import { makeSend } from '../show/send.js';
 import type { Outs } from '../engine.js';
 import type { Show } from '../show.js';
@@ -115,6 +123,29 @@ describe('what a moment sends', () => {
       '1500: note 28 (E1) ch 6 released',
     ]);
     expect(engine.orderState().running).toEqual([]);
+  });
+
+  test('begins where somebody else has put the place, and is not disturbed by a restless fader', () => {
+    const engine = createEngine();
+    const { send } = density(0) as MomentSendOf<'send'>;
+    const fader: Mapping = {
+      ...mapping('tide', { ...anyNote(), numbers: [40, 40] } as Hear),
+      sends: [send],
+    };
+    engine.load(
+      show([fader], (made) => {
+        made.moments = [moment('1', [density(1, 1000)])];
+      }),
+      LINES,
+      0,
+    );
+    // The force 64 of 127 is shaped into 0.504.
+    engine.step(PADS, press(40, 64), 0);
+    go(engine, 1000);
+    const half = until(engine, 1500);
+    expect(Number(half.at(-1)!.split(' ').at(-1))).toBeCloseTo((64 / 127 + 1) / 2, 2);
+    engine.step(PADS, press(40, 1), 1500);
+    expect(until(engine, 3000).at(-1)).toBe('2000: /fog/density 1');
   });
 
   test('a later moment takes a fade over from where it is, and ends a note that an earlier one left', () => {

@@ -2,7 +2,7 @@
  * The running order at work: what stands by, what is called, what follows. A function of what it is given and when; it reads no clock. While
  * it is held its own time stands still.
  */
-import type { SlotSignal } from '../signal.js';
+import type { Signal } from '../signal.js';
 import type { Moment, MomentSend } from '../show/moment.js';
 import { catchUp } from './catch-up.js';
 import { EMPTY_STOCK, expandMoment, type Stock } from './expand.js';
@@ -80,8 +80,8 @@ export interface Runner {
   state(): OrderState;
   /** What happened since this was asked last. */
   drainEvents(): OrderEvent[];
-  /** Something was sent to a slot, by whomever. */
-  sent(line: number, signal: SlotSignal): void;
+  /** Something was sent, by whomever. */
+  sent(line: number, signal: Signal): void;
   /** Stands by where it did before a restart: the id of a moment, or `AT_THE_END`. A moment that is gone is not heeded. */
   restore(place: string): void;
   /** The ends of these moments' fades are there at once: they ran before a restart. */
@@ -226,6 +226,7 @@ export function createRunner(stage: RunnerStage): Runner {
       stock = named;
       const before = new Map(same ? plans.map((plan) => [plan.moment, plan]) : []);
       plans = moments.map((moment) => before.get(moment) ?? planMoment(moment, stock));
+      runs.load(plans);
       const there = new Set(moments.map(({ id }) => id));
       for (const run of runs.list()) if (!there.has(run.plan.moment.id)) runs.stop(run);
       following = following.filter(({ id }) => there.has(id));

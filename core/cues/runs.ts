@@ -10,6 +10,7 @@ import { copySignal, type ChannelSignal, type Signal, type SlotSignal } from '..
 import type { Moment } from '../show/moment.js';
 import type { Expanded } from './expand.js';
 import { createFilePlayer, type FilePlay } from './file-player.js';
+import { createRampedPlaces } from './ramped-places.js';
 import { goesOn, planOf, UNHEARD, type Plan, type Planned } from './plan.js';
 
 export interface RunnerStage {
@@ -46,8 +47,10 @@ export interface Runs {
   list(): readonly Run[];
   /** Whether something of it goes on until it is stopped. */
   soundsOn(run: Run): boolean;
-  /** Something was sent to a slot, by whomever. */
-  sent(line: number, signal: SlotSignal): void;
+  /** What there is to run is other than it was. */
+  load(plans: readonly Plan[]): void;
+  /** Something was sent, by whomever. */
+  sent(line: number, signal: Signal): void;
   wakeAt(): number;
   wake(now: number): void;
 }
@@ -106,6 +109,7 @@ export function createRuns(stage: RunnerStage, changed: () => void): Runs {
   /** By line: the slots that moments sent a level to. */
   const lit: (Uint8Array | undefined)[] = [];
   const fades = createFades(putSlot);
+  const places = createRampedPlaces();
   const files = createFilePlayer(putOfFile);
   const sounding = new Map<string, Sounding>();
   let runs: Run[] = [];
@@ -309,8 +313,12 @@ export function createRuns(stage: RunnerStage, changed: () => void): Runs {
     },
     list: () => runs.filter((run) => !isOwn(run)),
     soundsOn: (run) => (isHeld(run) || plays(run)) && run.plan.sends.some(goesOn),
+    load(plans) {
+      places.load(plans, (id) => stage.lineOf(id).line);
+    },
     sent(line, signal) {
-      fades.sent(line, signal);
+      if (signal.kind === 'slot') fades.sent(line, signal);
+      else places.take(line, signal, ramps.saw);
     },
     wakeAt: () => Math.min(agenda.nextAt(), ramps.wakeAt(), fades.wakeAt(), files.wakeAt()),
     wake(now) {

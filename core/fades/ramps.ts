@@ -18,12 +18,12 @@ export interface RampTo {
 }
 
 export interface Ramps {
-  /** Begins where a moment last sent the place; before any did, at 0. */
+  /** Begins where the place was sent last; before it was sent anything, at 0. */
   start(ramp: RampTo, now: number): void;
   /** A place was sent a value: a ramp to it ends. */
   set(target: string, value: number): void;
-  /** What a place was sent last. */
-  valueOf(target: string): number | undefined;
+  /** Somebody else sent it a value: the next ramp begins there. One that is on its way is not disturbed by a fader that is restless. */
+  saw(target: string, value: number): void;
   /** Ends the ramps of an owner where they are. */
   stop(ofOwner: (owner: string) => boolean): void;
   /** Monotonic ms; Infinity when nothing moves. */
@@ -56,7 +56,9 @@ export function createRamps(): Ramps {
       values.set(target, value);
       ramps.delete(target);
     },
-    valueOf: (target) => values.get(target),
+    saw(target, value) {
+      if (!ramps.has(target)) values.set(target, value);
+    },
     stop(ofOwner) {
       for (const [target, ramp] of ramps) if (ofOwner(ramp.owner)) ramps.delete(target);
       if (ramps.size === 0) next = Infinity;
