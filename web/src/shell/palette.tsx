@@ -7,6 +7,7 @@ import { hearDetail, mappingName, sendTitle } from '@tawny-signal/core/mapping/w
 import { usePanic, useShow, useUndo } from '../show/show';
 import { PLACES, type Place } from './places';
 
+/** A value begins with the name: what begins with what was typed comes first. */
 const ITEM = 'flex min-h-8 items-center justify-between gap-4 rounded px-2 aria-selected:bg-bark-2';
 /** Pages of places that are looked for by their own name. */
 const PAGES: Place[] = [
@@ -47,7 +48,7 @@ export function Palette({ open, setOpen }: { open: boolean; setOpen: (open: bool
               {[...PLACES, ...PAGES].map(({ path, words }) => (
                 <Command.Item
                   key={path}
-                  value={`place ${words}`}
+                  value={`${words} place`}
                   className={ITEM}
                   onSelect={then(() => go(path))}
                 >
@@ -57,7 +58,7 @@ export function Palette({ open, setOpen }: { open: boolean; setOpen: (open: bool
               {show.lines.map((line) => (
                 <Command.Item
                   key={line.id}
-                  value={`line ${line.name} ${line.id}`}
+                  value={`${line.name} line ${line.id}`}
                   className={ITEM}
                   onSelect={then(() => go(`/lines/${line.id}`))}
                 >
@@ -67,7 +68,7 @@ export function Palette({ open, setOpen }: { open: boolean; setOpen: (open: bool
               {show.mappings.slice(0, MOST_MAPPINGS).map((mapping) => (
                 <Command.Item
                   key={mapping.id}
-                  value={`mapping ${mappingName(mapping)} ${mapping.sends.map((send) => sendTitle(send, show.settings.middleC)).join(' ')} ${mapping.id}`}
+                  value={`${mappingName(mapping)} mapping ${mapping.sends.map((send) => sendTitle(send, show.settings.middleC)).join(' ')} ${mapping.id}`}
                   className={ITEM}
                   onSelect={then(() => go(`/mappings/${mapping.id}`))}
                 >
@@ -80,7 +81,7 @@ export function Palette({ open, setOpen }: { open: boolean; setOpen: (open: bool
               {show.moments.map((moment) => (
                 <Command.Item
                   key={moment.id}
-                  value={`moment ${momentName(moment)} ${moment.id}`}
+                  value={`${moment.name} ${moment.cue} moment ${moment.id}`}
                   className={ITEM}
                   onSelect={then(() => go(`/order/${moment.id}`))}
                 >
