@@ -108,6 +108,26 @@ describe('keys typed on this machine', () => {
     await until(() => since(from) === 'down Right, up Right', 'it came up');
   });
 
+  test('that are just being pressed when the line closes come up too, and none is pressed after', async () => {
+    const typed: string[] = [];
+    let finish = (): void => undefined;
+    const slow: RunTool = async ([act = '', ...rest]) => {
+      if (act === 'getwindowfocus') return TITLE;
+      if (act.startsWith('key')) typed.push([act, ...rest].join(' '));
+      if (act === 'keydown') await new Promise<void>((done) => (finish = done));
+      return '';
+    };
+    const { driver, state } = open({ windowTitle: TITLE }, slow);
+    await until(() => state().state === 'open', 'the tool is found');
+    driver.send(key('F7', true));
+    driver.send(key('F8', true));
+    await until(() => typed.length === 1, 'the first is being pressed');
+    driver.close();
+    finish();
+    await until(() => typed.length === 2, 'it comes up');
+    expect(typed).toEqual(['keydown F7', 'keyup F7']);
+  });
+
   test('are not typed before the line is switched on, and it says so', () => {
     const { driver, state } = open({ on: false });
     expect(driver.send(key('F1', true))).toBeNull();

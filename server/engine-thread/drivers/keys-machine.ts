@@ -71,12 +71,20 @@ export function openKeysMachine(
   }
 
   async function type({ code, down: press }: { code: string; down: boolean }): Promise<void> {
-    // A key that is down comes up again, whatever is in front.
-    if (press ? !(await rightWindow()) : !down.has(code)) return;
-    await run([press ? 'keydown' : 'keyup', keyInfo(code)!.keysym]);
-    if (press) down.add(code);
-    else down.delete(code);
-    if (press && !closed) listener.state(OPEN);
+    const { keysym } = keyInfo(code)!;
+    if (!press) {
+      // A key that is down comes up again, whatever is in front.
+      if (!down.has(code)) return;
+      await run(['keyup', keysym]);
+      down.delete(code);
+      return;
+    }
+    // A line that is closed meanwhile presses nothing any more.
+    if (!(await rightWindow()) || closed) return;
+    // It counts as down before the tool says so: a line that is closed while it is being pressed has it come up.
+    down.add(code);
+    await run(['keydown', keysym]);
+    if (!closed) listener.state(OPEN);
   }
 
   async function typeAll(): Promise<void> {
