@@ -70,7 +70,7 @@ export interface Engine {
   /** Presses or releases a mapping by hand, at the top of its range, whatever it hears. */
   tryMapping(id: string, pressed: boolean, now: number): Outs;
   /** Releases all that is held. */
-  panic(now: number): Outs;
+  panic(now: number, desk?: string): Outs;
   /** Releases what is held by notes heard on this line, as when it closes. */
   lineGone(line: number, now: number): Outs;
   /** A line can be sent on anew: the lamps of its controller are told what they show. */
@@ -110,8 +110,6 @@ export interface Engine {
 const AFTER_ALL = 1e9;
 /** What one input may have done to the show: more than any show means. */
 const MOST_ACTS = 256;
-
-const NOBODY: AskedBy = { of: 'desk', name: '' };
 
 type MomentAct = Extract<ShowAct, { do: 'moment' }>;
 
@@ -266,7 +264,7 @@ export function createEngine(seed = 1): Engine {
         runner.do(orderActOf(act), by, now);
         return;
       case 'panic':
-        endAll(now);
+        endAll(by, now);
         outs.panic = true;
     }
   }
@@ -283,11 +281,12 @@ export function createEngine(seed = 1): Engine {
     return outs;
   }
 
-  function endAll(now: number): void {
+  /** @param by who asked for Panic; null for what makes the show safe */
+  function endAll(by: AskedBy | null, now: number): void {
     performer.forget(roster.all());
     fades.stop(() => true);
     for (const mapping of roster.holders()) for (const one of withVoices(mapping)) performer.end(one, now);
-    runner.do({ do: 'stopAll', ms: 0 }, NOBODY, now);
+    runner.endAll(by, now);
     routes.releaseAll(put);
   }
 
@@ -471,9 +470,9 @@ export function createEngine(seed = 1): Engine {
       return finish(now);
     },
 
-    panic(now) {
+    panic(now, desk = '') {
       clear();
-      endAll(now);
+      endAll({ of: 'desk', name: desk }, now);
       return finish(now);
     },
 
@@ -502,9 +501,9 @@ export function createEngine(seed = 1): Engine {
       if (next && !armed) {
         performer.forget(roster.all());
         fades.stop(() => true);
-        runner.do({ do: 'stopAll', ms: 0 }, NOBODY, now);
+        runner.endAll(null, now);
       }
-      if (!next) endAll(now);
+      if (!next) endAll(null, now);
       const changed = armed !== next;
       armed = next;
       if (changed && next) answers.forget(null);

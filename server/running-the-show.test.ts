@@ -292,6 +292,25 @@ describe('the log', () => {
     LONG,
   );
 
+  test('begins with a call, not with a try, and says by which desk Panic was pressed', async () => {
+    const running = async (): Promise<Performance | null> => (await desk()).performance;
+    await call('POST', 'log/end');
+    await order({ do: 'try', id: 'house-to-half' });
+    await order({ do: 'standBy', id: 'house-to-half', catchUp: false });
+    await order({ do: 'call', id: 'house-to-half' });
+    const { id } = await until(running, 'a performance has begun');
+    await call('POST', 'desk/panic', undefined, { 'X-Desk-Name': 'Stage%20left' });
+    const all = await until(async () => {
+      const list = await entries(id);
+      return list.length >= 2 ? list : null;
+    }, 'Panic is written down');
+    expect(all.map(({ what, askedBy }) => [what, askedBy])).toEqual([
+      ['called', 'by hand'],
+      ['panic', 'by hand at Stage left'],
+    ]);
+    await call('POST', 'log/end');
+  });
+
   test('says what a line could not take, and what was held back', async () => {
     const lines = (await show()).lines;
     await call('PATCH', 'lines/fog-laser', { ...lines.find(({ id }) => id === 'fog-laser'), port: 'Nobody' });

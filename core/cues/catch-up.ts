@@ -4,6 +4,7 @@ import { targetOf } from '../mapping/overlap.js';
 import { makeMomentSend, type MomentSendOf } from '../show/moment.js';
 import { makeSend, type Send } from '../show/send.js';
 import { delayOf, type Expanded } from './expand.js';
+import { SUSTAIN } from './file-player.js';
 
 /** What leaves a state behind, with when it leaves. */
 type Kept = Exclude<Expanded, { kind: 'file' }>;
@@ -31,15 +32,13 @@ function placesOf(given: Kept): string[] {
   }
 }
 
-/** Sustain is let go where a file ends. */
-const SUSTAIN = 64;
-
 function sendOfEvent(
   { signal: { kind, channel, number, value } }: FileEvent,
   lineId: string | null,
 ): [Send, number] | null {
   switch (kind) {
     case 'controlChange':
+      // Sustain is let go where a file ends.
       return [makeSend({ kind: 'control', lineId, channel, number }), number === SUSTAIN ? 0 : value];
     case 'programChange':
       return [makeSend({ kind: 'program', lineId, channel }), number];

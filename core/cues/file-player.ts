@@ -32,7 +32,7 @@ export interface FilePlayer {
 /** A file that is shorter is played over no more often. */
 const SHORTEST_MS = 20;
 /** Sustain, which holds what sounds (MIDI 1.0, controller 64). */
-const SUSTAIN = 64;
+export const SUSTAIN = 64;
 
 interface Playing extends FilePlay {
   since: number;

@@ -217,6 +217,22 @@ describe('stop all in a time', () => {
     expect(engine.wakeAt()).toBe(Infinity);
   });
 
+  test('is itself ended by Stop all, by Panic and by safe: no light goes on going out', () => {
+    for (const end of [
+      (engine: Engine) => engine.order({ do: 'stopAll', ms: 0 }, 500),
+      (engine: Engine) => engine.panic(500),
+      (engine: Engine) => engine.setArmed(false, 500),
+    ]) {
+      const engine = running([moment('1', [levels(1, 200)])]);
+      go(engine, 0);
+      engine.order({ do: 'stopAll', ms: 1000 }, 100);
+      until(engine, 400);
+      end(engine);
+      expect(until(engine, 5000)).toEqual([]);
+      expect(engine.wakeAt()).toBe(Infinity);
+    }
+  });
+
   test('leaves alone what is called meanwhile', () => {
     const engine = running([moment('1', [levels(1, 200)]), moment('2', [levels(1, 120, 2000)])]);
     go(engine, 0);
@@ -279,6 +295,18 @@ describe('after a restart', () => {
     engine.restoreLevels(RIG, before);
     expect(said(engine.restoreOrder('', ['m1'], 0))).toEqual(['slot 1 = 200 (78 %)']);
   });
+});
+
+test('the log is told who asked: a desk, a pad for Panic, and nobody where the show is made safe', () => {
+  const engine = running([moment('1', [])]);
+  engine.order({ do: 'go' }, 1, 'Front of house');
+  engine.panic(2, 'Stage left');
+  engine.setArmed(false, 3);
+  expect(engine.orderEvents()).toEqual([
+    { at: 1, what: 'called', id: 'm1', by: { of: 'desk', name: 'Front of house' } },
+    { at: 2, what: 'panic', id: null, by: { of: 'desk', name: 'Stage left' } },
+  ]);
+  expect(engine.orderEvents()).toEqual([]);
 });
 
 test('a file of any events releases all that it pressed', () => {

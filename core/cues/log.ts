@@ -4,7 +4,6 @@ import type { OrderEvent } from './runner.js';
 /** What happened: to the running order, or to the whole. */
 export type LogWhat =
   | OrderEvent['what']
-  | 'panic'
   | 'armed'
   | 'safe'
   | 'locked'

@@ -41,7 +41,17 @@ export type AskedBy =
 export interface OrderEvent {
   /** Monotonic ms. */
   at: number;
-  what: 'called' | 'ran' | 'tried' | 'stopped' | 'stoppedAll' | 'held' | 'resumed' | 'stoodBy' | 'caughtUp';
+  what:
+    | 'called'
+    | 'ran'
+    | 'tried'
+    | 'stopped'
+    | 'stoppedAll'
+    | 'held'
+    | 'resumed'
+    | 'stoodBy'
+    | 'caughtUp'
+    | 'panic';
   /** The moment; null where it is none in particular. */
   id: string | null;
   by: AskedBy;
@@ -76,6 +86,8 @@ export interface Runner {
   load(moments: readonly Moment[], stock: Stock, guardMs: number): void;
   /** @returns false where it was not heeded: Go twice, or nothing stands by. */
   do(act: OrderAct, by: AskedBy, now: number): boolean;
+  /** Everything ends: for Panic, by whom it was asked; or null where the show is made safe or armed, which is said elsewhere. */
+  endAll(by: AskedBy | null, now: number): void;
   /** Another object whenever something of it is other. */
   state(): OrderState;
   /** What happened since this was asked last. */
@@ -270,6 +282,14 @@ export function createRunner(stage: RunnerStage): Runner {
         case 'standBy':
           return standBy(act.id, act.catchUp, by, now);
       }
+    },
+
+    endAll(by, now) {
+      if (by) happened('panic', null, by, now);
+      resume(now);
+      following = [];
+      runs.stopAll();
+      changed();
     },
 
     state() {

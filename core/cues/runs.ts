@@ -303,7 +303,8 @@ export function createRuns(stage: RunnerStage, changed: () => void): Runs {
       for (const run of runs) if (isOwn(run)) stop(run);
       const before = runs;
       const sender = 'fading out';
-      const run = start(planOf(momentOf(sender), []), now);
+      // It runs for as long as it takes, so that Stop all and Panic end it too.
+      const run = start({ ...planOf(momentOf(sender), []), lengthMs: ms }, now);
       lit.forEach((_, line) => {
         const levels = litSlots(line);
         if (levels.length > 0)

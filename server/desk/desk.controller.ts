@@ -65,8 +65,8 @@ export class DeskController {
   /** Releases all that sounds or is held. */
   @Post('panic')
   @HttpCode(200)
-  panic(): DeskState {
-    this.desk.panic();
+  panic(@Headers('x-desk-name') desk: string | undefined): DeskState {
+    this.desk.panic(deskName(desk));
     return this.desk.state;
   }
 

@@ -105,17 +105,17 @@ export class DeskService implements OnApplicationShutdown {
 
   /** Locked: armed, and nothing can be edited. */
   async setLocked(locked: boolean): Promise<DeskState> {
-    const kept = this.show.lock(locked);
+    // It is so at once; that it can't be kept for a restart is said by the check whether the database answers.
+    const kept = this.show.lock(locked).catch(() => undefined);
     this.log.note(locked ? 'locked' : 'unlocked');
     if (locked && !this.engine.armed) await this.setArmed(true);
     this.tell();
-    await kept.catch(() => undefined);
+    await kept;
     return this.state;
   }
 
-  panic(): void {
-    this.engine.panic();
-    this.log.note('panic');
+  panic(desk: string): void {
+    this.engine.panic(desk);
   }
 
   onApplicationShutdown(): void {

@@ -90,8 +90,8 @@ export class EngineService implements OnApplicationShutdown {
     else this.tellShow({ standingBy: this.standingBy, finished: [], levels: {} });
   }
 
-  panic(): void {
-    this.tell({ t: 'panic' });
+  panic(desk: string): void {
+    this.tell({ t: 'panic', desk });
   }
 
   tryMapping(mappingId: string, pressed: boolean): void {

@@ -23,7 +23,7 @@ export type ToThread =
   | { t: 'order'; act: OrderAct; desk: string }
   | { t: 'ops'; ops: Op[] }
   | { t: 'armed'; armed: boolean }
-  | { t: 'panic' }
+  | { t: 'panic'; desk: string }
   | { t: 'try'; mappingId: string; pressed: boolean }
   /** `value`: in what the send carries; undefined for the most it can. */
   | { t: 'tryLine'; lineId: string; send: Send; pressed: boolean; value: number | undefined }

@@ -154,7 +154,7 @@ describe('a line with a delay', () => {
     await until(() => received.includes('/tide/swell 1'), 'the swell is held');
     delay(10_000);
     midi(0x99, 36, 127);
-    tell({ t: 'panic' });
+    tell({ t: 'panic', desk: '' });
     await until(() => received.includes('/tide/swell 0'), 'it was released at once');
     expect(received).not.toContain('/moment/storm/go 1');
   });
@@ -169,7 +169,7 @@ describe('nothing hangs', () => {
     until(() => received.includes('/tide/swell 0'), 'the swell was released');
 
   test('on Panic', async () => {
-    tell({ t: 'panic' });
+    tell({ t: 'panic', desk: '' });
     await released();
   });
   test('when the show is made safe, and nothing leaves after that', async () => {

@@ -406,7 +406,7 @@ export function createSwitchboard(
         case 'armed':
           return setArmed(message.armed);
         case 'panic':
-          return stopAll(() => engine.panic(performance.now()));
+          return stopAll(() => engine.panic(performance.now(), message.desk));
         case 'try':
           return act(engine.tryMapping(message.mappingId, message.pressed, performance.now()));
         case 'tap':
@@ -431,7 +431,7 @@ export function createSwitchboard(
         case 'fail':
           throw new Error('failed on purpose');
         case 'close':
-          stopAll(() => engine.panic(performance.now()));
+          stopAll(() => engine.setArmed(false, performance.now()));
           if (wakeTimer) clearTimeout(wakeTimer);
           clearInterval(telling);
           tell();

@@ -76,18 +76,26 @@ export class LogService implements OnApplicationShutdown {
     return this.now;
   }
 
-  end(): void {
+  end(at = Date.now()): void {
     if (!this.now) return;
-    this.now.endedAt = Date.now();
+    this.now.endedAt = at;
     this.keep(this.now, null);
     this.now = null;
     this.changed();
+  }
+
+  /** One that was left running is over since the last thing that happened in it. */
+  private endStale(at: number): void {
+    if (this.now && at - this.lastAt > STALE_MS) this.end(this.lastAt);
   }
 
   /** What the engine thread tells. The tallies belong to what happened before the events. */
   hear(tallies: readonly MomentTally[], events: readonly OrderEvent[]): void {
     for (const tally of tallies) this.count(tally);
     for (const { at, what, id, by } of events) {
+      this.endStale(at);
+      // A performance begins with a call, and not with what is tried or jumped to before it.
+      if (!this.now && what !== 'called') continue;
       const moment = this.show.current.placed.show.moments.find((row) => row.id === id);
       const entry = this.add(what, {
         at,
@@ -102,8 +110,9 @@ export class LogService implements OnApplicationShutdown {
 
   /** Something that happened to the whole, or to a line. */
   note(what: LogWhat, name = '', askedBy = ''): void {
-    // What happens between performances begins none.
-    if (this.now) this.add(what, { at: Date.now(), momentId: null, cue: '', name, askedBy });
+    const at = Date.now();
+    this.endStale(at);
+    if (this.now) this.add(what, { at, momentId: null, cue: '', name, askedBy });
   }
 
   async performances(): Promise<Performance[]> {
@@ -138,7 +147,6 @@ export class LogService implements OnApplicationShutdown {
 
   private add(what: LogWhat, given: Omit<LogEntry, 'id' | 'what' | 'lines'>): LogEntry {
     const { at } = given;
-    if (this.now && at - this.lastAt > STALE_MS) this.end();
     const performance = this.now ?? this.begin();
     this.lastAt = at;
     const entry: LogEntry = { id: randomUUID(), what, ...given, lines: [] };

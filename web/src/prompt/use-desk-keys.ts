@@ -7,8 +7,14 @@ import type { DeskAct, DeskKeys } from '@tawny-signal/core/show/desk-keys';
 
 const BUSY = 'input, textarea, [role="combobox"], [role="dialog"], [role="dialog"] *, [role="option"]';
 
-/** The Enter of the number pad is Enter. */
-const codeOf = ({ code }: KeyboardEvent): string => (code === 'NumpadEnter' ? 'Enter' : code);
+/** What a key does. The Enter of the number pad is Enter, unless it is chosen for something itself. */
+function actOf(keys: DeskKeys, code: string): DeskAct | undefined {
+  const acts = Object.keys(keys) as DeskAct[];
+  return (
+    acts.find((one) => keys[one] === code) ??
+    (code === 'NumpadEnter' ? acts.find((one) => keys[one] === 'Enter') : undefined)
+  );
+}
 
 export function useDeskKeys(keys: DeskKeys, act: (what: DeskAct) => void): void {
   useEffect(() => {
@@ -16,7 +22,7 @@ export function useDeskKeys(keys: DeskKeys, act: (what: DeskAct) => void): void 
       const { target } = event;
       const isBusy = target instanceof HTMLElement && target.matches(BUSY);
       if (isBusy || event.ctrlKey || event.metaKey || event.altKey || event.shiftKey) return;
-      const what = (Object.keys(keys) as DeskAct[]).find((one) => keys[one] === codeOf(event));
+      const what = actOf(keys, event.code);
       if (!what) return;
       event.preventDefault();
       if (!event.repeat) act(what);
