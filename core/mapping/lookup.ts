@@ -4,7 +4,7 @@
  */
 import { decodeShowControl, SHOW_COMMANDS } from '../midi/show-control.js';
 import { fixedStart, readSysexTemplate } from '../midi/sysex-template.js';
-import { compilePattern, isPattern } from '../osc/pattern.js';
+import { compilePattern, isPattern, LONGEST_PATTERN } from '../osc/pattern.js';
 import { CHANNEL_KINDS, type Signal } from '../signal.js';
 import type { CompiledMapping } from './compiled.js';
 import { channelsOf, HEAR_MESSAGES, numbersOf, slotsOf } from './hear.js';
@@ -27,6 +27,8 @@ interface Group {
 interface OscGroup {
   exact: Map<string, CompiledMapping[]>;
   patterns: { pattern: string; matches: (address: string) => boolean; mappings: CompiledMapping[] }[];
+  /** What patterns that arrived were found to mean; forgotten when the addresses change. */
+  found: Map<string, CompiledMapping[]>;
 }
 
 /** By slot, 1–512. */
@@ -159,12 +161,20 @@ function takeFromGroup({ wide, cells }: Group, mapping: CompiledMapping): void {
   for (const cell of cellsOf(mapping) ?? cells.keys()) if (cells[cell] !== wide) take(cells[cell]!, mapping);
 }
 
+/** Patterns whose meaning is remembered, on each line. */
+const MOST_FOUND = 128;
+
 function findOsc(group: OscGroup, address: string): readonly CompiledMapping[] {
   if (isPattern(address)) {
-    // A pattern that arrives is matched against every address that is heard (OSC 1.0, dispatching).
+    // A pattern that arrives is matched against every address that is heard (OSC 1.0, dispatching); those who send one send it again.
+    const known = group.found.get(address);
+    if (known) return known;
     const matches = compilePattern(address);
     const found = [...group.exact].filter(([heard]) => matches(heard)).flatMap(([, mappings]) => mappings);
-    return found.sort(inOrder);
+    found.sort(inOrder);
+    if (group.found.size >= MOST_FOUND) group.found.clear();
+    if (address.length <= LONGEST_PATTERN) group.found.set(address, found);
+    return found;
   }
   const exact = group.exact.get(address) ?? NOBODY;
   if (group.patterns.length === 0) return exact;
@@ -199,7 +209,12 @@ export function createIndex(): MappingIndex {
     if (line < 0) return;
     switch (hear.message) {
       case 'osc': {
-        const group = (oscGroups[line] ??= { exact: new Map<string, CompiledMapping[]>(), patterns: [] });
+        const group = (oscGroups[line] ??= {
+          exact: new Map<string, CompiledMapping[]>(),
+          patterns: [],
+          found: new Map<string, CompiledMapping[]>(),
+        });
+        group.found.clear();
         if (!isPattern(hear.address)) return visit(listAt(group.exact, hear.address), mapping);
         const known = group.patterns.find(({ pattern }) => pattern === hear.address);
         const one = known ?? { pattern: hear.address, matches: compilePattern(hear.address), mappings: [] };

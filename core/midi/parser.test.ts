@@ -71,7 +71,7 @@ describe('running status', () => {
       note('noteOn', 0, 60, 100),
       { kind: 'system', status: 0xf2, data1: 1, data2: 2 },
     ]);
-    expect(bad).toEqual(['a data byte without a status', 'a data byte without a status']);
+    expect(bad).toEqual(['2 data bytes without a status']);
   });
 
   test('system-exclusive cancels it', () => {

@@ -25,12 +25,15 @@ export interface MidiParser {
   reset(): void;
 }
 
-/** System-exclusive longer than this many bytes is given up, so that no stream can fill the memory. */
+/** System-exclusive longer than this many bytes is given up, unless the line says otherwise, so that no stream can fill the memory. */
 export const SYSEX_LIMIT = 65_536;
+/** Bytes that make no message are shown up to here. */
+const SHOWN = 64;
 
 const REALTIME_UNDEFINED = [0xf9, 0xfd];
 
-export function createMidiParser(listener: MidiListener): MidiParser {
+/** @param sysexLimit bytes that a system-exclusive message may have */
+export function createMidiParser(listener: MidiListener, sysexLimit = SYSEX_LIMIT): MidiParser {
   let status = 0; // the message that is being received, or the running status; 0 for none
   let needed = 0; // data bytes that the status wants
   let have = 0;
@@ -39,6 +42,9 @@ export function createMidiParser(listener: MidiListener): MidiParser {
   const realtime = new Uint8Array(1);
   let sysex: Uint8Array | null = null;
   let sysexLength = 0;
+  /** Data bytes without a status, one after another: they are told together. */
+  const stray = new Uint8Array(SHOWN);
+  let strays = 0;
 
   function endSysex(): void {
     const bytes = sysex!.slice(0, sysexLength);
@@ -54,6 +60,14 @@ export function createMidiParser(listener: MidiListener): MidiParser {
     awaited = false;
   }
 
+  function tellStrays(): void {
+    if (strays === 0) return;
+    const reason = strays === 1 ? 'a data byte without a status' : `${strays} data bytes without a status`;
+    const shown = stray.subarray(0, Math.min(strays, SHOWN));
+    strays = 0;
+    listener.bad(reason, shown);
+  }
+
   function onRealtime(byte: number): void {
     realtime[0] = byte;
     if (REALTIME_UNDEFINED.includes(byte)) listener.bad('an undefined real-time byte', realtime);
@@ -61,8 +75,9 @@ export function createMidiParser(listener: MidiListener): MidiParser {
   }
 
   function onStatus(byte: number): void {
+    tellStrays();
     if (byte === 0xf7) {
-      if (sysex && sysexLength < SYSEX_LIMIT) {
+      if (sysex && sysexLength < sysexLimit) {
         sysex[sysexLength++] = byte;
         endSysex();
       } else if (!sysex) {
@@ -95,9 +110,9 @@ export function createMidiParser(listener: MidiListener): MidiParser {
   }
 
   function onSysexData(byte: number): void {
-    if (sysexLength >= SYSEX_LIMIT) return;
+    if (sysexLength >= sysexLimit) return;
     if (sysexLength === sysex!.length) {
-      const wider = new Uint8Array(Math.min(sysex!.length * 2, SYSEX_LIMIT));
+      const wider = new Uint8Array(Math.min(sysex!.length * 2, sysexLimit));
       wider.set(sysex!);
       sysex = wider;
     }
@@ -107,8 +122,8 @@ export function createMidiParser(listener: MidiListener): MidiParser {
   function onData(byte: number): void {
     if (sysex) return onSysexData(byte);
     if (status === 0) {
-      realtime[0] = byte;
-      listener.bad('a data byte without a status', realtime);
+      if (strays < SHOWN) stray[strays] = byte;
+      strays++;
       return;
     }
     message[++have] = byte;
@@ -142,12 +157,14 @@ export function createMidiParser(listener: MidiListener): MidiParser {
         else if (byte >= 0x80) onStatus(byte);
         else onData(byte);
       }
+      tellStrays();
     },
     reset() {
       status = 0;
       have = 0;
       awaited = false;
       sysex = null;
+      strays = 0;
     },
   };
 }

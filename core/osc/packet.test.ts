@@ -204,4 +204,39 @@ describe('what is no OSC', () => {
     }
     expect(() => decodeOsc(packet)).toThrow('bundles too deep');
   });
+
+  test.each([
+    [8, null],
+    [9, 'bundles too deep'],
+  ])('bundles nested %d deep', (depth, fault) => {
+    let packet = encodeOscBundle([{ kind: 'osc', address: '/a', args: [] }]);
+    for (let at = 1; at < depth; at++) {
+      const outer = new Uint8Array(20 + packet.length);
+      outer.set(encodeOscBundle([]));
+      new DataView(outer.buffer).setInt32(16, packet.length);
+      outer.set(packet, 20);
+      packet = outer;
+    }
+    if (fault) expect(() => decodeOsc(packet)).toThrow(fault);
+    else expect(decodeOsc(packet)).toHaveLength(1);
+  });
+
+  // The specification names no bound; these are ours.
+  test.each([
+    [1000, null],
+    [1001, 'more than 1000 messages in one bundle'],
+  ])('a bundle of %d messages', (count, fault) => {
+    const packet = encodeOscBundle(
+      Array.from({ length: count }, () => ({ kind: 'osc', address: '/a', args: [] })),
+    );
+    if (fault) expect(() => decodeOsc(packet)).toThrow(fault);
+    else expect(decodeOsc(packet)).toHaveLength(count);
+  });
+
+  test('a message has at most 1000 arguments', () => {
+    const of = (count: number): Uint8Array =>
+      encodeOsc({ kind: 'osc', address: '/a', args: Array.from({ length: count }, () => ({ type: 'T' })) });
+    expect(decodeOsc(of(1000))[0]!.signal.args).toHaveLength(1000);
+    expect(() => decodeOsc(of(1001))).toThrow('more than 1000 arguments');
+  });
 });

@@ -22,6 +22,10 @@ export const IMMEDIATELY = 1n;
 const BUNDLE_TAG = '#bundle';
 /** Bundles in bundles deeper than this are refused, so that no packet can use up the stack. */
 const DEEPEST = 8;
+/** Messages of one packet; more than any show sends at once. */
+const MOST_MESSAGES = 1000;
+/** Arguments of one message. */
+const MOST_ARGUMENTS = 1000;
 
 export class OscError extends Error {}
 
@@ -103,6 +107,7 @@ function readMessage(r: Reader): OscSignal {
   if (r.at === r.end) return { kind: 'osc', address, args };
   const tags = readString(r);
   if (tags.charCodeAt(0) !== 44) throw new OscError('type tags that do not begin with a comma');
+  if (tags.length - 1 > MOST_ARGUMENTS) throw new OscError(`more than ${MOST_ARGUMENTS} arguments`);
   for (let i = 1; i < tags.length; i++) args.push(readArgument(r, tags[i]!));
   if (r.at !== r.end) throw new OscError('bytes left over after the last argument');
   return { kind: 'osc', address, args };
@@ -110,10 +115,11 @@ function readMessage(r: Reader): OscSignal {
 
 function readElement(r: Reader, timeTag: bigint, depth: number, out: OscDecoded[]): void {
   if (r.bytes[r.at] !== 0x23) {
+    if (out.length >= MOST_MESSAGES) throw new OscError(`more than ${MOST_MESSAGES} messages in one bundle`);
     out.push({ signal: readMessage(r), timeTag });
     return;
   }
-  if (depth > DEEPEST) throw new OscError('bundles too deep in one another');
+  if (depth >= DEEPEST) throw new OscError('bundles too deep in one another');
   if (readString(r) !== BUNDLE_TAG) throw new OscError('a packet that is neither message nor bundle');
   const tag = r.view.getBigUint64(take(r, 8));
   const { end } = r;

@@ -1,6 +1,6 @@
-import { expect, test } from '@jest/globals';
+import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
-import { compilePattern } from './pattern.js';
+import { compilePattern, patternFault } from './pattern.js';
 
 // Open Sound Control 1.0 Specification, "OSC Message Dispatching and Pattern Matching", rules 1 to 6 (from memory).
 test.each([
@@ -40,4 +40,59 @@ test('any address matches itself, and any pattern ends in time', () => {
   );
   // A pattern that would take a backtracking matcher longer than the show.
   expect(compilePattern(`/${'*a'.repeat(40)}b`)(`/${'a'.repeat(200)}`)).toBe(false);
+});
+
+// What a pattern that arrives may be is limited by us; the specification names no bound.
+describe('a pattern that arrives', () => {
+  test.each([
+    ['/*'.repeat(16), null],
+    ['/*'.repeat(17), 'an address pattern with 17 open parts; 16 is the most'],
+    [`/${'*'.repeat(200)}`, null], // they say what one says
+    [`/*${'a'.repeat(254)}`, null],
+    [`/*${'a'.repeat(255)}`, 'an address pattern of 257 characters; 256 is the most'],
+    [`/${'a'.repeat(300)}`, null], // no pattern
+    ['/{a,b}/[c]/?/*', null],
+  ])('%s', (pattern, fault) => {
+    expect(patternFault(pattern)).toBe(fault);
+  });
+
+  test('that is too open matches nothing, not even itself', () => {
+    const pattern = '/*a'.repeat(17);
+    expect(compilePattern(pattern)(pattern)).toBe(false);
+  });
+
+  test('of many stars says what one says', () => {
+    expect(compilePattern('/fog/***')('/fog/density')).toBe(true);
+    expect(compilePattern('/fog/**y')('/fog/densit')).toBe(false);
+  });
+
+  /** The rules once more, as a regular expression: the language's own matcher, which is not ours. */
+  const asRegExp = (pattern: string): RegExp =>
+    new RegExp(
+      `^${pattern.replace(/\[!?[a-c-]*\]|\{[a-c,]*\}|./g, (part) =>
+        part === '*'
+          ? '[^/]*'
+          : part === '?'
+            ? '[^/]'
+            : part.startsWith('{')
+              ? `(?:${part.slice(1, -1).split(',').join('|')})`
+              : part.startsWith('[')
+                ? part.replace('[!', '[^/')
+                : part.replace('/', '\\/'),
+      )}$`,
+    );
+  test('matches what the language’s own regular expressions match', () => {
+    const part = fc.constantFrom('a', 'b', 'c', '?', '*', '[ab]', '[!a]', '{a,bc}', '/');
+    fc.assert(
+      fc.property(fc.array(part, { maxLength: 8 }), fc.stringMatching(/^[abc/]{0,10}$/), (parts, address) => {
+        const pattern = `/${parts.join('')}`;
+        expect([pattern, address, compilePattern(pattern)(`/${address}`)]).toEqual([
+          pattern,
+          address,
+          asRegExp(pattern).test(`/${address}`),
+        ]);
+      }),
+      { numRuns: 3000 },
+    );
+  });
 });

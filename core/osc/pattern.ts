@@ -3,32 +3,74 @@
  * `?` one character, `*` any number of them, `[a-z]` `[!abc]` one of a set, `{one,two}` one of some words.
  * None of them matches a slash.
  *
- * Patterns arrive from outside, so matching keeps the set of places in the address that the pattern
- * can have reached: its cost is the pattern's length times the address's, whatever was written.
+ * Patterns arrive from outside, so what they may be is limited, and matching marks the places in the address that each part of the pattern
+ * can have reached, in one pass over the address a part: its cost is the number of parts times the length of the address, whatever was written.
  */
 
-/** A part of a pattern: from a place in the address to all the places it can lead to. */
-type Step = (address: string, from: number, reach: (to: number) => void) => void;
+/** The longest pattern that is taken, and the most parts of it that leave something open. */
+export const LONGEST_PATTERN = 256;
+export const MOST_OPEN_PARTS = 16;
+
+/** Places in an address, 0 to its length, that can have been reached. */
+type Places = Uint8Array;
+
+/** A part of a pattern: marks in `to` the places that it leads to from those in `from`. @returns whether there are any */
+type Step = (address: string, from: Places, to: Places) => boolean;
 
 const SLASH = 47;
 
 /** Whether an address has a character that makes it a pattern. */
 export const isPattern = (address: string): boolean => /[?*[\]{}]/.test(address);
 
-const anyOne: Step = (address, from, reach) => {
-  if (from < address.length && address.charCodeAt(from) !== SLASH) reach(from + 1);
+/** Why a pattern that arrived is not taken, as it goes on after “Not OSC: ”; null for one that is, and for an address that is none. */
+export function patternFault(address: string): string | null {
+  if (!isPattern(address)) return null;
+  if (address.length > LONGEST_PATTERN)
+    return `an address pattern of ${address.length} characters; ${LONGEST_PATTERN} is the most`;
+  const open = countOpen(address);
+  return open > MOST_OPEN_PARTS
+    ? `an address pattern with ${open} open parts; ${MOST_OPEN_PARTS} is the most`
+    : null;
+}
+
+/** Several `*` side by side say what one says. */
+const collapse = (pattern: string): string => pattern.replace(/\*{2,}/g, '*');
+const countOpen = (pattern: string): number => collapse(pattern).match(/[?*[{]/g)?.length ?? 0;
+
+const anyOne: Step = (address, from, to) => {
+  let any = false;
+  for (let at = 0; at < address.length; at++) {
+    if (from[at] === 0 || address.charCodeAt(at) === SLASH) continue;
+    to[at + 1] = 1;
+    any = true;
+  }
+  return any;
 };
 
-const anyNumber: Step = (address, from, reach) => {
-  let to = from;
-  reach(to);
-  while (to < address.length && address.charCodeAt(to) !== SLASH) reach(++to);
+const anyNumber: Step = (address, from, to) => {
+  let any = false;
+  for (let at = 0; at <= address.length; at++) {
+    const comesOn = at > 0 && to[at - 1] === 1 && address.charCodeAt(at - 1) !== SLASH;
+    if (from[at] === 0 && !comesOn) continue;
+    to[at] = 1;
+    any = true;
+  }
+  return any;
 };
 
 const oneWord =
   (words: string[]): Step =>
-  (address, from, reach) => {
-    for (const word of words) if (address.startsWith(word, from)) reach(from + word.length);
+  (address, from, to) => {
+    let any = false;
+    for (let at = 0; at <= address.length; at++) {
+      if (from[at] === 0) continue;
+      for (const word of words) {
+        if (!address.startsWith(word, at)) continue;
+        to[at + word.length] = 1;
+        any = true;
+      }
+    }
+    return any;
   };
 
 function inSet(body: string): Step {
@@ -42,18 +84,28 @@ function inSet(body: string): Step {
     ranges.push([low, isRange ? chars.charCodeAt(i + 2) : low]);
     if (isRange) i += 2;
   }
-  return (address, from, reach) => {
-    const code = address.charCodeAt(from);
-    if (from >= address.length || code === SLASH) return;
-    if (ranges.some(([low, high]) => code >= low && code <= high) !== negated) reach(from + 1);
+  return (address, from, to) => {
+    let any = false;
+    for (let at = 0; at < address.length; at++) {
+      const code = address.charCodeAt(at);
+      if (from[at] === 0 || code === SLASH) continue;
+      if (ranges.some(([low, high]) => code >= low && code <= high) === negated) continue;
+      to[at + 1] = 1;
+      any = true;
+    }
+    return any;
   };
 }
 
+const nothing = (): boolean => false;
+
 /**
  * A test for addresses. A pattern with a bracket that is never closed matches only the address
- * that is written just like it.
+ * that is written just like it; one that is too long or too open matches nothing.
  */
-export function compilePattern(pattern: string): (address: string) => boolean {
+export function compilePattern(written: string): (address: string) => boolean {
+  if (patternFault(written) !== null) return nothing;
+  const pattern = collapse(written);
   const steps: Step[] = [];
   for (let i = 0; i < pattern.length; i++) {
     const char = pattern[i]!;
@@ -61,9 +113,9 @@ export function compilePattern(pattern: string): (address: string) => boolean {
     else if (char === '*') steps.push(anyNumber);
     else if (char === '[' || char === '{') {
       const end = pattern.indexOf(char === '[' ? ']' : '}', i);
-      if (end < 0) return (address) => address === pattern;
+      if (end < 0) return (address) => address === written;
       const body = pattern.slice(i + 1, end);
-      steps.push(char === '[' ? inSet(body) : oneWord(body.split(',')));
+      steps.push(char === '[' ? inSet(body) : oneWord([...new Set(body.split(','))]));
       i = end;
     } else {
       let end = i + 1;
@@ -72,17 +124,28 @@ export function compilePattern(pattern: string): (address: string) => boolean {
       i = end - 1;
     }
   }
+  // Most addresses differ from the pattern before anything in it is open.
+  const fixed = pattern.slice(0, pattern.search(/[?*[{]|$/));
   return (address) => {
-    let places = new Set([0]);
+    if (address.length > LONGEST_ADDRESS || !address.startsWith(fixed)) return false;
+    const size = address.length + 1;
+    let from = here.subarray(0, size).fill(0);
+    let to = there.subarray(0, size);
+    from[0] = 1;
     for (const step of steps) {
-      const next = new Set<number>();
-      for (const from of places) step(address, from, (to) => next.add(to));
-      if (next.size === 0) return false;
-      places = next;
+      to.fill(0);
+      if (!step(address, from, to)) return false;
+      [from, to] = [to, from];
     }
-    return places.has(address.length);
+    return from[address.length] === 1;
   };
 }
+
+/** An address longer than this is matched by no pattern. */
+const LONGEST_ADDRESS = 1024;
+/** Places that are marked; each match begins with none. */
+const here = new Uint8Array(LONGEST_ADDRESS + 1);
+const there = new Uint8Array(LONGEST_ADDRESS + 1);
 
 /**
  * What stood in the parts of an address that a pattern leaves open, in their order: of `/deck/clip*` and `/deck/clip7` it is `7`. No
