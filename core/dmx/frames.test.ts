@@ -1,6 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { createFrames, LEAST_MS, REPEAT_MS } from './frames.js';
+import { isStale } from './sacn.js';
 import { decodeSlot, encodeSlot } from './slot.js';
 
 describe('the frames of a universe', () => {
@@ -52,6 +53,26 @@ describe('the frames of a universe', () => {
     expect(sequences.slice(0, 2)).toEqual([1, 2]);
     expect(sequences.slice(-2)).toEqual([255, 1]);
   });
+});
+
+// ANSI E1.31, 6.7.2 (from memory): a frame is passed over whose sequence is up to 20 behind the last one.
+test('a source that is started again is heard by those who knew it, whatever its last sequence was', () => {
+  for (let before = 0; before < 256; before++) {
+    let last = before;
+    const frames = createFrames(true);
+    frames.set(1, 9);
+    const first = frames.take(0).sequence;
+    expect(frames.dueAt()).toBeLessThanOrEqual(LEAST_MS);
+    const second = frames.take(LEAST_MS).sequence;
+    expect(frames.dueAt()).toBe(LEAST_MS + REPEAT_MS);
+    const heard = [first, second].filter((sequence) => {
+      if (isStale(last, sequence)) return false;
+      last = sequence;
+      return true;
+    });
+    expect(heard.length).toBeGreaterThan(0);
+    expect(isStale(last, frames.take(100).sequence)).toBe(false);
+  }
 });
 
 test('a slot comes back as it went in, and other bytes are none', () => {

@@ -22,11 +22,19 @@ export interface Frames {
   readonly begun: boolean;
 }
 
-export function createFrames(): Frames {
+/** How far the second sequence is from the first, for receivers that heard this source before. */
+const JUMP = 128;
+
+/**
+ * @param heardBefore receivers may know this source from a process before us, and its last sequence, which we do not: they pass over what seems up to 20
+ * frames old (E1.31, 6.7.2). Two frames that are half the round apart can't both seem so, so the first is sent twice.
+ */
+export function createFrames(heardBefore = false): Frames {
   const levels = new Uint8Array(SLOTS);
   let sentAt = -Infinity;
   let changed = false;
   let sequence = 0;
+  let taken = 0;
   return {
     set(slot, level) {
       changed ||= levels[slot - 1] !== level || sentAt === -Infinity;
@@ -38,8 +46,9 @@ export function createFrames(): Frames {
     },
     take(now) {
       sentAt = now;
-      changed = false;
-      sequence = (sequence % 255) + 1;
+      taken++;
+      changed = heardBefore && taken === 1;
+      sequence = heardBefore && taken === 2 ? sequence + JUMP : (sequence % 255) + 1;
       return { levels, sequence };
     },
     lost() {
