@@ -1,5 +1,6 @@
 /** Banks: sets of mappings that are switched on and off together. */
 import { z } from 'zod';
+import { line } from './text.js';
 import { id, name } from './fields.js';
 
 export const bankSchema = z.object({
@@ -7,7 +8,7 @@ export const bankSchema = z.object({
   name,
   on: z.boolean(),
   /** Of the banks with the same group only one is on at a time; empty for none. */
-  group: z.string().trim().max(40, 'A group has at most 40 characters.').default(''),
+  group: line(40, 'A group has at most 40 characters.').default(''),
 });
 export type Bank = z.infer<typeof bankSchema>;
 

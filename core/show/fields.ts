@@ -1,11 +1,12 @@
 /** Small schemas that rows of the show are made of. Their messages say what may be written. */
 import { z } from 'zod';
+import { line } from './text.js';
 import { KEY_CODES } from '../keys/codes.js';
 import { SHOW_COMMAND_NAMES } from '../midi/show-control.js';
 import { readSysexTemplate } from '../midi/sysex-template.js';
 import { readSentAddress } from '../osc/sent-address.js';
 
-export const id = z.string().min(1).max(64);
+export const id = line(64, 'An id has at most 64 characters.').min(1);
 
 /** Two whole numbers within the limits, the lower one first. */
 export const span = (low: number, high: number, message: string) =>
@@ -20,7 +21,9 @@ export const name = z
   .string({ message: 'Give it a name.' })
   .trim()
   .min(1, 'Give it a name.')
-  .max(60, 'A name has at most 60 characters.');
+  .pipe(line(60, 'A name has at most 60 characters.'));
+/** The same, and it may be left empty. */
+export const nameOrNone = line(60, 'A name has at most 60 characters.');
 
 /** A whole number within the limits. */
 export const whole = (low: number, high: number, message: string) =>

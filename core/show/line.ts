@@ -1,5 +1,6 @@
 /** Lines: every connection in and out, a row of the schema for each kind. */
 import { z } from 'zod';
+import { line as text } from './text.js';
 import { host, id, name, port, whole } from './fields.js';
 
 const DELAY = 'A delay is a time from 0 to 10 000 ms.';
@@ -15,8 +16,10 @@ const midi = {
   ...common,
   /** A 5-pin cable carries 3,125 bytes a second; how full it is, is shown. */
   fivePin: z.boolean().default(false),
+  /** The longest system-exclusive message that is heard, in kB. */
+  sysexKb: whole(1, 1024, 'The longest system-exclusive message is 1 to 1024 kB.').default(64),
 };
-const portName = (message: string) => z.string().trim().min(1, message).max(200);
+const portName = (message: string) => text(200, 'A port’s name has at most 200 characters.').min(1, message);
 
 const SENDER = 'Write addresses like 192.168.1.20, or networks like 192.168.1.0/24, with spaces between.';
 const sender = z
@@ -33,6 +36,14 @@ const hearing = {
   /** Who may send, as addresses or networks (`192.168.1.0/24`); empty for anybody. */
   hearFrom: z.array(sender, SENDER).max(32).default([]),
 };
+
+const SECRET = 'The secret part of the address has letters, digits, - and _, at most 64.';
+const ORIGIN = 'Write where the page is from, like http://127.0.0.1:8080, without anything behind it.';
+const origin = z
+  .string()
+  .trim()
+  .max(200, ORIGIN)
+  .regex(/^https?:\/\/[^\s/?#@]+$/, ORIGIN);
 
 /** Bytes a second on a 5-pin cable: 31,250 baud, ten bits a byte (MIDI 1.0). */
 export const FIVE_PIN_BYTES = 3125;
@@ -90,6 +101,16 @@ export const lineSchema = z.discriminatedUnion('kind', [
     /** What is connected to; null where others connect to us. */
     host: host.nullable(),
     port,
+    /** What the address that others connect to ends in, so that only who knows it can; empty for none. A new line gets one. */
+    secret: z
+      .string()
+      .regex(/^[A-Za-z0-9_-]*$/, SECRET)
+      .max(64, SECRET)
+      .default(''),
+    /** Pages that a browser may connect from, each by its exact origin (RFC 6454). Programs that are no browser name none, and need not be here. */
+    pages: z.array(origin).max(16, 'At most 16 pages.').default([]),
+    /** Pages without an origin too: files that are opened, and frames that any page of the internet can make. */
+    namelessPages: z.boolean().default(false),
   }),
   z.object({
     ...common,
@@ -113,11 +134,8 @@ export const lineSchema = z.discriminatedUnion('kind', [
     /** Sent to the universe's multicast address, and heard there. */
     everyone: z.boolean().default(false),
     priority: whole(0, 200, 'A priority is a number from 0 to 200; 100 is usual.').default(100),
-    sourceName: z
-      .string()
-      .trim()
+    sourceName: text(60, 'A source name has at most 60 characters.')
       .min(1, 'Give the source a name.')
-      .max(60, 'A source name has at most 60 characters.')
       .default(SACN_SOURCE_NAME),
   }),
   z.object({
@@ -135,7 +153,7 @@ export const lineSchema = z.discriminatedUnion('kind', [
     /** Nothing is typed before somebody has switched it on. */
     on: z.boolean().default(false),
     /** Typed only while a window whose title has this in it is in front; empty for any window. */
-    windowTitle: z.string().trim().max(120).default(''),
+    windowTitle: text(120, 'A title has at most 120 characters.').default(''),
   }),
 ]);
 export type Line = z.infer<typeof lineSchema>;

@@ -1,7 +1,7 @@
 /** Mappings: what is heard on one line, how its value is shaped, what is sent on another. */
 import { z } from 'zod';
 import { answerSchema } from './answer.js';
-import { id } from './fields.js';
+import { id, nameOrNone } from './fields.js';
 import { hearSchema } from './hear.js';
 import { MOST_SENDS, sendSchema } from './send.js';
 import { shapeSchema } from './shape.js';
@@ -10,7 +10,7 @@ import { ALWAYS, whenSchema } from './when.js';
 export const mappingSchema = z.object({
   id,
   /** Empty: it is called after what it hears. */
-  name: z.string().trim().max(60, 'A name has at most 60 characters.'),
+  name: nameOrNone,
   on: z.boolean(),
   bankId: id.nullable(),
   hear: hearSchema,

@@ -1,7 +1,8 @@
 /** Moments: the rows of the running order. Each sends to several lines at once. */
 import { z } from 'zod';
 import { isCueNumber } from '../cues/number.js';
-import { BENDS_NAMES, duration, finite, id, lineId, tempo, whole } from './fields.js';
+import { nameOrNone, BENDS_NAMES, duration, finite, id, lineId, tempo, whole } from './fields.js';
+import { lines } from './text.js';
 import { hearSchema } from './hear.js';
 import { levelsSchema } from './look.js';
 import { sendSchema } from './send.js';
@@ -56,9 +57,9 @@ const FOLLOW = 'It follows after 0 to 3600 s.';
 export const momentSchema = z.object({
   id,
   cue: z.string().trim().refine(isCueNumber, CUE),
-  name: z.string().trim().max(60, 'A name has at most 60 characters.'),
+  name: nameOrNone,
   /** For the operator. */
-  notes: z.string().trim().max(2000, 'Notes have at most 2000 characters.').default(''),
+  notes: lines(2000, 'Notes have at most 2000 characters.').default(''),
   /** Kept, and passed over. */
   parked: z.boolean().default(false),
   /** Controls that call it, besides Go. */

@@ -1,5 +1,6 @@
 /** What a mapping sends. */
 import { z } from 'zod';
+import { words } from './text.js';
 import {
   channel,
   cue,
@@ -24,7 +25,7 @@ export type OscPlace = (typeof OSC_PLACES)[number];
 export const oscArgSchema = z.discriminatedUnion('type', [
   z.object({ type: z.enum(['f', 'i', 'd', 'h']), value: z.union([z.enum(OSC_PLACES), finite]) }),
   /** A text; the same places in braces as in the address are filled. */
-  z.object({ type: z.literal('s'), value: z.string().max(1000) }),
+  z.object({ type: z.literal('s'), value: words(1000, 'A text has at most 1000 characters.') }),
   z.object({ type: z.enum(['T', 'F', 'N', 'I']) }),
 ]);
 export type OscArg = z.infer<typeof oscArgSchema>;

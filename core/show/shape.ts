@@ -1,5 +1,6 @@
 /** How a mapping makes of what is heard what is sent. */
 import { z } from 'zod';
+import { words } from './text.js';
 import { readFormula } from '../mapping/formula.js';
 import { BENDS_NAMES, duration, finite, scale, whole } from './fields.js';
 
@@ -54,7 +55,7 @@ export const shapeSchema = z.object({
     .default(''),
   /** Of OSC: what a text that is heard counts as. Other texts are not heeded. */
   texts: z
-    .array(z.tuple([z.string().max(100, TEXT), finite]))
+    .array(z.tuple([words(100, TEXT), finite]))
     .max(64, 'At most 64 texts.')
     .default([]),
   /** Added to what was made. */
