@@ -14,7 +14,13 @@ import {
 import { createFades } from './fades/fades.js';
 import { createParameters, createPairs } from './midi/pairs.js';
 import { createAnswers } from './mapping/answers.js';
-import { voiceAt, withVoices, type ActiveSend, type CompiledMapping } from './mapping/compiled.js';
+import {
+  voiceAt,
+  withVoices,
+  type ActiveSend,
+  type CompiledMapping,
+  type LowEnd,
+} from './mapping/compiled.js';
 import { firstOf, wantsValue } from './mapping/hear.js';
 import { byHand, NO_PARTS } from './mapping/heard.js';
 import { createTrace, type Outcome, type Trace } from './mapping/outcome.js';
@@ -48,6 +54,14 @@ export interface Outs {
   step: number;
   /** A signal called for Panic: what waits elsewhere is to be forgotten. */
   panic: boolean;
+}
+
+/** What a mapping holds now that has no release of its own, as a level has none. */
+export interface HoldChange {
+  /** Names the mapping. */
+  key: string;
+  /** What takes it back; empty where it holds nothing any more. */
+  lowEnds: LowEnd[];
 }
 
 export interface Engine {
@@ -100,12 +114,15 @@ export interface Engine {
   drainFired(): CompiledMapping[];
   /** Has the next `drainFired` give every mapping that ever fired, for those who have just begun to look. */
   tellAll(): void;
+  /** What mappings began or ended to hold since the last call. */
+  drainHolds(): HoldChange[];
   /** Routes that are cut since they closed a loop, by id, with when that was found (monotonic ms). */
   cutRoutes(): ReadonlyMap<string, number>;
   /** Opens a route that was cut. @returns whether it was. */
   restoreRoute(id: string): boolean;
 }
 
+const NO_CHANGES: HoldChange[] = [];
 /** Callers of moments come after all mappings of a sheet. */
 const AFTER_ALL = 1e9;
 /** What one input may have done to the show: more than any show means. */
@@ -167,6 +184,7 @@ export function createEngine(seed = 1): Engine {
     because,
     act: (act, id) => acts.push({ act, by: { of: 'mapping', id } }),
     fade,
+    holdChanged: (mapping) => holdChanges.add(mapping),
   });
   const fades = createFades(put);
   const runner = createRunner({
@@ -208,6 +226,7 @@ export function createEngine(seed = 1): Engine {
   const acts: { act: ShowAct; by: AskedBy }[] = [];
   let tempo: Tempo = { bpm: 120, since: 0 };
   let fired: CompiledMapping[] = [];
+  const holdChanges = new Set<CompiledMapping>();
   let armed = true;
 
   function report(mapping: CompiledMapping): void {
@@ -528,6 +547,16 @@ export function createEngine(seed = 1): Engine {
       fired = [];
       for (const mapping of list) mapping.tally.reported = true;
       return list;
+    },
+
+    drainHolds() {
+      if (holdChanges.size === 0) return NO_CHANGES;
+      const changes = [...holdChanges].map((mapping) => ({
+        key: `hold ${mapping.source.id} ${mapping.step}`,
+        lowEnds: performer.lowEnds(mapping),
+      }));
+      holdChanges.clear();
+      return changes;
     },
 
     cutRoutes: () => routes.cut(),

@@ -6,7 +6,8 @@ import { HEAR_MESSAGES } from './hear.js';
 import { byHand, type Heard } from './heard.js';
 import { createReader, type Reader } from './reader.js';
 import { compileSend, followsNumber, type CompiledSend, type SendPlace } from './sends.js';
-import { createShaper, seedOf, type Shaper } from './shape.js';
+import { createShaper, finishValue, seedOf, type Shaper } from './shape.js';
+import type { Signal } from '../signal.js';
 
 /** One of the things that a mapping sends, at work. */
 export interface ActiveSend extends CompiledSend {
@@ -199,6 +200,25 @@ export function voiceAt(root: CompiledMapping, step: number, seed: number): Comp
   const voice = compileVoice(root.source, root.order, lines, seed, root, step);
   root.voices!.set(step, voice);
   return voice;
+}
+
+/** A signal that takes back what a mapping holds on a line. */
+export interface LowEnd {
+  line: number;
+  signal: Signal;
+}
+
+/** What the low end of a mapping's range sends to what has no release of its own: signals of their own. */
+export function lowEndsOf(mapping: CompiledMapping): LowEnd[] {
+  const { source, step, shaper, heard } = mapping;
+  const shaped = finishValue(source.shape, shaper.lowEnd());
+  return mapping.sends.flatMap(({ releases, act, line, muted, own }, at) => {
+    if (releases.length > 0 || act !== null || muted || line < 0) return [];
+    const compiled = compileSend(source.sends[at]!, { step, colour: source.shape.colour });
+    return compiled.fill(own(shaped), heard) === 'signals'
+      ? compiled.signals.map((signal) => ({ line, signal }))
+      : [];
+  });
 }
 
 /** A mapping, and what it is for each number that was heard. */

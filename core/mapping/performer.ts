@@ -4,7 +4,7 @@
  */
 import { createAgenda } from '../agenda.js';
 import { copySignal, type Signal } from '../signal.js';
-import { withVoices, type ActiveSend, type CompiledMapping } from './compiled.js';
+import { lowEndsOf, withVoices, type ActiveSend, type CompiledMapping, type LowEnd } from './compiled.js';
 import { firstOf } from './hear.js';
 import { byHand, NO_PARTS, type Heard } from './heard.js';
 import type { Outcome } from './outcome.js';
@@ -55,6 +55,8 @@ export interface Stage {
   because: Because;
   /** A slot goes to the level that `signals` say, in the send's time. */
   fade(mapping: CompiledMapping, send: ActiveSend, now: number): void;
+  /** A mapping begins or ends to hold what has no release but the low end of its range. */
+  holdChanged(mapping: CompiledMapping): void;
 }
 
 export interface Performer {
@@ -67,6 +69,8 @@ export interface Performer {
   /** What it hears can't hear any more: all is ended but what is held by hand. */
   unheard(mappings: ReadonlySet<CompiledMapping>, now: number): void;
   isHeld(mapping: CompiledMapping): boolean;
+  /** What takes back what a mapping holds now and that has no release of its own; empty where it holds nothing such. */
+  lowEnds(mapping: CompiledMapping): LowEnd[];
   /** What these mappings, or all that the list has, have planned is forgotten, and what glides stays where it is. */
   forget(mappings: Iterable<CompiledMapping>): void;
   /** Monotonic ms; Infinity when nothing is planned. */
@@ -197,6 +201,7 @@ export function createPerformer(stage: Stage): Performer {
   /** What was heard is let go: what sounds is released, and the rest sends what the low end is shaped into. */
   function letGo(mapping: CompiledMapping, now: number): void {
     mapping.held.clear();
+    stage.holdChanged(mapping);
     if (mapping.waiting) {
       mapping.waiting = false;
       return; // it never began
@@ -232,6 +237,7 @@ export function createPerformer(stage: Stage): Performer {
     const wasHeld = mapping.held.size > 0 && !mapping.waiting;
     mapping.held.clear();
     mapping.waiting = false;
+    if (wasHeld) stage.holdChanged(mapping);
     if (!wasHeld && !mapping.sends.some((send) => send.sounding)) return;
     mapping.tally.lastAt = now;
     report(mapping);
@@ -255,7 +261,9 @@ export function createPerformer(stage: Stage): Performer {
     if (pressed) {
       if (silent) return emit(mapping, heard, now);
       mapping.held.add(key);
-      return begin(mapping, heard, now);
+      const outcome = begin(mapping, heard, now);
+      stage.holdChanged(mapping);
+      return outcome;
     }
     if (mapping.held.delete(key)) {
       if (mapping.held.size > 0) return 'alsoHeld';
@@ -318,6 +326,7 @@ export function createPerformer(stage: Stage): Performer {
         if (!mapping.waiting || later.turn !== mapping.waits) return;
         mapping.waiting = false;
         emit(mapping, later.heard, now);
+        stage.holdChanged(mapping);
     }
   }
 
@@ -325,6 +334,10 @@ export function createPerformer(stage: Stage): Performer {
     take,
     end,
     isHeld,
+    lowEnds: (mapping) =>
+      mapping.held.size > 0 && !mapping.waiting && mapping.source.shape.each === 'value'
+        ? lowEndsOf(mapping)
+        : [],
     forget,
     byHand(mapping, pressed, now) {
       const [, top] = mapping.source.shape.in;

@@ -70,6 +70,8 @@ export interface Shaper {
   readonly why: Outcome;
   /** What the low end becomes, as when what was held is let go: it always passes. */
   low(): number;
+  /** The same, and nothing has passed. */
+  lowEnd(): number;
   /** Its bank was off, and is on again: what is to be picked up waits until it is. */
   resume(): void;
 }
@@ -132,6 +134,7 @@ function createPlainShaper(shape: Shape): Shaper {
     why: 'fired',
     take: (value) => curveValue(shape, value),
     low: () => curveValue(shape, shape.in[0]),
+    lowEnd: () => curveValue(shape, shape.in[0]),
     resume: nothing,
   };
 }
@@ -180,6 +183,13 @@ function createRememberingShaper(shape: Shape, seed: number): Shaper {
     return made;
   }
 
+  function lowEnd(): number {
+    const [value] = shape.in;
+    if (!evaluate) return curveValue(shape, value);
+    const heard = { value, number: values.number, channel: values.channel - 1, parts: NO_PARTS };
+    return byFormula(value, heard, values.beat) ?? 0;
+  }
+
   return {
     get why() {
       return why;
@@ -198,15 +208,9 @@ function createRememberingShaper(shape: Shape, seed: number): Shaper {
     },
     low() {
       [passed] = shape.in;
-      if (!evaluate) return curveValue(shape, passed);
-      return (
-        byFormula(
-          passed,
-          { value: passed, number: values.number, channel: values.channel - 1, parts: NO_PARTS },
-          values.beat,
-        ) ?? 0
-      );
+      return lowEnd();
     },
+    lowEnd,
     resume: () => picked?.resume(),
   };
 }
