@@ -32,6 +32,7 @@ const project = (displayName, rest = {}) => ({
 export default {
   projects: [
     project('core'),
+    project('engine'),
     project('server'),
     project('stand-ins'),
     project('web'),

@@ -1,10 +1,10 @@
 /**
  * (h) A moment with 200 sends: how long after Go its first and its last leave, as they arrive at a socket on loopback; and what 40 universes
- * of 512 slots, all fading at 44 frames a second, take of one core: in the engine alone, and in the engine thread with its frames, its
+ * of 512 slots, all fading at 44 frames a second, take of one core: in the engine alone, and in the running engine with its frames, its
  * sockets and the traffic.
  */
 import { createSocket } from 'node:dgram';
-import { readdirSync, readFileSync } from 'node:fs';
+import { readFileSync } from 'node:fs';
 import { createEngine } from '@tawny-signal/core/engine';
 import { emptyShow } from '@tawny-signal/core/show';
 import { makeLine, type Line } from '@tawny-signal/core/show/line';
@@ -159,27 +159,22 @@ export function benchFades(): FadeFigures {
   return { universes: UNIVERSES, slots: UNIVERSES * 512, share, messages };
 }
 
-export interface ThreadFigures {
-  /** Of one core, 0–1: the engine thread, and the whole server. */
-  threadShare: number;
+export interface ProcessFigures {
+  /** Of one core, 0–1: the engine, and the web server beside it. */
+  engineShare: number;
   serverShare: number;
-  frames: number;
   framesPerSecond: number;
 }
 
-/** What each thread of a process took of the processor until now, in ms; Linux counts in hundredths of a second. */
-function threadTimes(pid: number): Map<number, number> {
-  const times = new Map<number, number>();
-  for (const thread of readdirSync(`/proc/${pid}/task`)) {
-    // After the name, which is in brackets: the 12th and 13th fields are the user's and the system's time.
-    const fields = readFileSync(`/proc/${pid}/task/${thread}/stat`, 'utf8').split(') ')[1]!.split(' ');
-    times.set(Number(thread), (Number(fields[11]) + Number(fields[12])) * 10);
-  }
-  return times;
+/** What a process took of the processor until now, in ms; Linux counts in hundredths of a second. */
+function processorTime(pid: number): number {
+  // After the name, which is in brackets: the 12th and 13th fields are the user's and the system's time.
+  const fields = readFileSync(`/proc/${pid}/stat`, 'utf8').split(') ')[1]!.split(' ');
+  return (Number(fields[11]) + Number(fields[12])) * 10;
 }
 
-/** The same fades in a running server, its frames sent to a socket on loopback. The engine thread is the busiest beside the first one. */
-export async function benchFadesThread(): Promise<ThreadFigures> {
+/** The same fades in the running engine, its frames sent to a socket on loopback. */
+export async function benchFadesRunning(): Promise<ProcessFigures> {
   const stage = await openTestStage({ demo: false });
   const target = createSocket({ type: 'udp4', recvBufferSize: 1 << 21 });
   await new Promise<void>((done) => target.bind(0, '127.0.0.1', done));
@@ -207,22 +202,16 @@ export async function benchFadesThread(): Promise<ThreadFigures> {
       await new Promise((done) => setTimeout(done, FADE_MS));
     };
     await fade(up.id);
-    const pid = stage.server.pid()!;
-    const before = threadTimes(pid);
+    const pids = [stage.engine.pid()!, stage.server.pid()!];
+    const before = pids.map(processorTime);
     const [from, framesBefore] = [performance.now(), frames];
     for (let round = 0; round < FADES; round++) await fade(round % 2 === 0 ? down.id : up.id);
     const ms = performance.now() - from;
-    const sent = frames - framesBefore;
-    const took = [...threadTimes(pid)].map(([thread, time]) => ({
-      thread,
-      ms: time - (before.get(thread) ?? 0),
-    }));
-    const others = took.filter(({ thread }) => thread !== pid).map((one) => one.ms);
+    const [engine, server] = pids.map((pid, at) => processorTime(pid) - before[at]!);
     return {
-      threadShare: Math.max(...others) / ms,
-      serverShare: took.reduce((sum, one) => sum + one.ms, 0) / ms,
-      frames: sent,
-      framesPerSecond: sent / UNIVERSES / (ms / 1000),
+      engineShare: engine! / ms,
+      serverShare: server! / ms,
+      framesPerSecond: (frames - framesBefore) / UNIVERSES / (ms / 1000),
     };
   } finally {
     target.close();

@@ -36,7 +36,8 @@ test('a bank and a moment with the same id keep places of their own', () => {
   expect(applyOps(applyOps(placed, moved), inverseOf(placed, moved))).toEqual(placed);
 });
 
-const ids = fc.constantFrom('a', 'b', 'c', 'd');
+// More ids than an edit of either kind has ops: few ops are applied one by one, many to whole tables.
+const ids = fc.constantFrom(...'abcdefghijklmnopqrst');
 const ops = fc.array(
   fc.oneof(
     fc
@@ -57,7 +58,7 @@ const ops = fc.array(
       settings: settingsSchema.parse({ name: 'x', middleC }),
     })),
   ),
-  { maxLength: 8 },
+  { maxLength: 40, size: 'max' },
 );
 
 test('the inverse of any edit brings back exactly what was there', () => {
@@ -66,6 +67,16 @@ test('the inverse of any edit brings back exactly what was there', () => {
       const before = applyOps(empty, first);
       const after = applyOps(before, second);
       expect(applyOps(after, inverseOf(before, second))).toEqual(before);
+    }),
+  );
+});
+
+test('an edit of many ops does what its ops do one after another', () => {
+  fc.assert(
+    fc.property(ops, ops, (first, second) => {
+      const before = applyOps(empty, first);
+      const oneByOne = second.reduce((placed, op) => applyOps(placed, [op]), before);
+      expect(applyOps(before, second)).toEqual(oneByOne);
     }),
   );
 });

@@ -1,6 +1,6 @@
 /**
  * Edits of a show: what one change puts and takes away, and how that is undone.
- * The same code applies them in the server, the engine thread and the browser.
+ * The same code applies them in the server, the engine and the browser.
  */
 import type { Settings, Show } from './show.js';
 import type { Bank } from './show/bank.js';

@@ -1,7 +1,9 @@
 /** The running order and the prompt desk: the demo's moments run, and what dies meanwhile. */
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
 import { afterAll, describe, expect, test } from '@jest/globals';
-import pg from 'pg';
 import { By, Key } from 'selenium-webdriver';
+import type { OrderSeen } from '@tawny-signal/core/live/messages';
 import { until } from '../scripts/test-stage.js';
 import { openBrowser, type Browser } from './browser.js';
 import { openPage, type Page } from './page.js';
@@ -22,17 +24,6 @@ const send = (method: string, path: string, body?: object): Promise<Response> =>
     body: body ? JSON.stringify(body) : null,
   });
 const order = async (act: object): Promise<void> => void (await send('POST', 'desk/order', act));
-/** What ran, as the database has it. */
-async function kept(): Promise<string[]> {
-  const client = new pg.Client({ connectionString: on.stage.databaseUrl });
-  await client.connect();
-  try {
-    const { rows } = await client.query<{ kept: { running: string[] } }>('select kept from shows');
-    return rows[0]?.kept.running ?? [];
-  } finally {
-    await client.end();
-  }
-}
 /** Goes once; the guard time is off, so that a slow machine is no second press. */
 const go = async (next: string): Promise<void> => {
   await on.page.press('Go');
@@ -162,24 +153,59 @@ describe('what dies', () => {
     await until(async () => (await standingBy()).includes('Storm glass breaks'), 'it stands by as before');
   });
 
-  test('the server, killed in the middle of a fade: it is back where it was, says so, and no light jumps', async () => {
+  /** A fade that takes longer than the tests, from a level that is known. */
+  async function fade(): Promise<void> {
     await order({ do: 'stopAll', ms: 0 });
-    const fade = { kind: 'levels', lineId: 'lantern-rig', fadeMs: 300_000 };
+    const sent = { kind: 'levels', lineId: 'lantern-rig', fadeMs: 300_000 };
     await send('PATCH', 'moments/slack-water', {
-      sends: [{ ...fade, levels: [{ slots: [60, 60], level: 255 }] }],
+      sends: [{ ...sent, levels: [{ slots: [60, 60], level: 255 }] }],
     });
-    await order({ do: 'trySend', send: { ...fade, fadeMs: 0, levels: [{ slots: [60, 61], level: 44 }] } });
+    await order({ do: 'trySend', send: { ...sent, fadeMs: 0, levels: [{ slots: [60, 61], level: 44 }] } });
     await order({ do: 'call', id: 'slack-water' });
-    // The levels are told, and kept, once a second.
     await until(
       async () => ((await seen<number[]>('desk/levels/lantern-rig'))[59] ?? 0) >= 44,
       'the level is known',
     );
-    await until(async () => (await kept()).includes('slack-water'), 'and kept');
-    process.kill(on.stage.server.pid()!, 'SIGKILL');
-    await on.page.sees('The server was started again at');
+    await until(async () => (await standingBy()).includes('Fog bank'), 'the desk says what stands by');
+  }
+
+  /** Kills, and looks at what the desk says until it is well again. @returns each different thing that it said */
+  async function kill(pid: number, wellAgain: () => Promise<boolean>): Promise<string[]> {
+    const said = new Set<string>();
+    process.kill(pid, 'SIGKILL');
+    await until(async () => {
+      said.add(await standingBy());
+      return wellAgain();
+    }, 'it is well again');
+    said.add(await standingBy());
+    return [...said];
+  }
+
+  test('the server, killed in the middle of a fade: the fade goes on, and the desk never shows another moment', async () => {
+    await on.page.go('prompt');
+    await fade();
+    const { pid } = on.stage.server;
+    const before = pid()!;
+    const well = async (): Promise<boolean> =>
+      pid() !== null &&
+      pid() !== before &&
+      !(await on.page.says('No connection to the server')) &&
+      (await seen<Partial<OrderSeen>>('desk/order').catch(() => null))?.running?.[0]?.id === 'slack-water';
+    for (const said of await kill(before, well)) expect(said).toContain('Fog bank');
+    expect(await on.page.says('was started again at')).toBe(false);
+    await send('POST', 'undo');
+  });
+
+  test('the engine, killed in the middle of a fade: it is back where it was, says so, and no light jumps', async () => {
+    await on.page.go('prompt');
+    await fade();
+    await until(
+      () => readFileSync(join(on.stage.state, 'engine/live.json'), 'utf8').includes('slack-water'),
+      'that it runs is kept',
+    );
+    const well = (): Promise<boolean> => on.page.says('The engine was started again at');
+    for (const said of await kill(on.stage.engine.pid()!, well)) expect(said).toContain('Fog bank');
     await on.page.sees('2 · Slack water was running: the fades were left where they were');
-    expect(await standingBy()).toContain('Fog bank');
     await on.page.go('stand-ins/lantern-rig');
     await until(async () => (await text('main')).includes('61 44'), 'the light is as it was');
     await send('POST', 'undo');

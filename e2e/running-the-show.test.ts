@@ -6,7 +6,7 @@ import { describe, expect, test } from '@jest/globals';
 import { By, Key } from 'selenium-webdriver';
 import { ROOT } from '../scripts/build.js';
 import { until } from '../scripts/test-stage.js';
-import { setup } from './setup.js';
+import { float, setup } from './setup.js';
 
 const on = setup();
 
@@ -254,6 +254,20 @@ describe('the desk', () => {
       async () => (await seen<{ running: unknown[] }>('desk/order')).running.length === 0,
       'Panic is heeded',
     );
+    await on.page.go('stand-ins');
+    await on.ready();
+    await send('PATCH', 'banks/storm-glass', { act: 'on' });
+    await on.playElsewhere(0x99, 36, 127, 0x89, 36, 0);
+    await on.arrives('/moment/storm/go', '1');
+    // A pad of its own, at another force, plays nothing; what is played elsewhere after it would come after it.
+    await on.page.pad(1);
+    await on.page.sees('This browser only watches. Press');
+    await send('PATCH', 'banks/house', { act: 'on' });
+    await on.playElsewhere(0xb1, 22, 127);
+    await on.arrives('/sky/hue', float(0.95));
+    // The screen lists the last messages only.
+    expect(['1', null]).toContain(await on.page.received('/moment/storm/go'));
+    await on.page.go('prompt');
     await on.page.press('Operate from here');
     await on.page.button('Go');
   });

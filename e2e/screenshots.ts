@@ -13,7 +13,7 @@ import { openPage } from './page.js';
 const temporary = mkdtempSync(join(tmpdir(), 'tawny-pictures-'));
 chmodSync(temporary, 0o711);
 const [cluster] = await Promise.all([startCluster(temporary, { careless: true }), buildAll()]);
-process.env[DATABASES] = cluster.url('DATABASE');
+process.env[DATABASES] = cluster.ownerUrl('DATABASE');
 const stage = await openTestStage();
 const browser = await openBrowser();
 const { driver } = browser;

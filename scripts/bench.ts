@@ -7,7 +7,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { benchEditing } from '../bench/editing.js';
 import { benchEngineStep } from '../bench/engine-step.js';
-import { benchFades, benchFadesThread, benchMoment } from '../bench/moments.js';
+import { benchFades, benchFadesRunning, benchMoment } from '../bench/moments.js';
 import { benchRoundTrip, type Trip } from '../bench/round-trip.js';
 import { benchSheet } from '../bench/sheet.js';
 import { benchStepKinds } from '../bench/step-kinds.js';
@@ -114,10 +114,10 @@ async function moments(): Promise<void> {
   console.log(
     `    ${universes} universes, ${slots} slots fading at once: ${(share * 100).toFixed(1)} % of one core in the engine (${messages} levels)`,
   );
-  const thread = await benchFadesThread();
+  const running = await benchFadesRunning();
   console.log(
-    `    the same in a running server: ${(thread.threadShare * 100).toFixed(0)} % of one core in the engine thread with frames, sockets and ` +
-      `traffic, ${(thread.serverShare * 100).toFixed(0)} % in the whole server; ${thread.framesPerSecond.toFixed(1)} frames a second of each universe`,
+    `    the same in the running engine, with frames, sockets and traffic: ${(running.engineShare * 100).toFixed(0)} % of one core, and ` +
+      `${(running.serverShare * 100).toFixed(0)} % in the web server; ${running.framesPerSecond.toFixed(1)} frames a second of each universe`,
   );
 }
 
@@ -137,7 +137,7 @@ const temporary = mkdtempSync(join(tmpdir(), 'tawny-bench-'));
 chmodSync(temporary, 0o711);
 await buildAll();
 const cluster = await startCluster(temporary, { careless: true });
-process.env[DATABASES] = cluster.url('DATABASE');
+process.env[DATABASES] = cluster.ownerUrl('DATABASE');
 try {
   for (const [letter, bench] of Object.entries(BENCHES))
     if (wished.length === 0 || wished.includes(letter)) await bench();

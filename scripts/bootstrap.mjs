@@ -8,7 +8,9 @@ import { existsSync, mkdirSync, readdirSync, readFileSync, writeFileSync } from 
 import { fileURLToPath } from 'node:url';
 
 const root = fileURLToPath(new URL('..', import.meta.url));
-const [command, ...args] = process.argv.slice(2);
+const [command, ...given] = process.argv.slice(2);
+const args = given.filter((arg) => arg !== '--no-install');
+const mayInstallAnything = args.length === given.length;
 process.chdir(root);
 
 const HELP = `npm start -- [options]     starts Tawny Signal with its show, and says where to open it
@@ -16,7 +18,16 @@ const HELP = `npm start -- [options]     starts Tawny Signal with its show, and 
   --fresh      throw the show and its history away and begin with the demo
   --port N     serve on port N of this machine (else 4630, or the next one that is free)
   --no-demo    begin with an empty show instead of the demo, where there is none yet
+  --no-install install no Debian packages: say which are missing, and the command that installs them
   --help       this`;
+
+const TEST_HELP = `npm test -- [options]      checks everything
+
+  --only PATTERN   only the tests of the files whose names have this in them, and no static checks
+  --times N        run them N times, and say of each time what failed
+  --busy N         while N processes keep the machine busy
+  --again          run an end-to-end file that fails once more, and name it as flaky if it passes then
+  --help           this`;
 
 /** @param {string} why */
 function giveUp(why) {
@@ -36,6 +47,16 @@ function hasPostgres() {
     return true;
   return onPath('postgres') && onPath('initdb');
 }
+
+/** What each Debian package is for. @type {Record<string, string>} */
+const WHY = {
+  postgresql: 'the database that keeps the show; a private one of this folder is run, not Debian’s own',
+  chromium: 'the browser in which the tests drive the interface',
+  'chromium-driver': 'what drives that browser',
+  xvfb: 'a screen without a monitor, for the tests that type keys',
+  xdotool: 'what types keys on this machine',
+  'x11-utils': 'a window that the tests type into',
+};
 
 /** What the tests need, and the package that has it: a browser, and a screen with a window that keys are typed into. */
 const FOR_TESTS = [
@@ -64,11 +85,12 @@ function installPackages() {
   const mayInstall =
     onPath('apt-get') && (isRoot || spawnSync('sudo', ['-n', 'true'], { stdio: 'ignore' }).status === 0);
   const byHand = `sudo apt-get update && sudo apt-get install -y --no-install-recommends ${missing.join(' ')}`;
-  if (!mayInstall)
+  const reasons = missing.map((name) => `  ${name}: ${WHY[name] ?? 'needed'}`).join('\n');
+  if (!mayInstallAnything || !mayInstall)
     giveUp(
-      `Some Debian packages are missing. Install them with this one command, then try again:\n\n  ${byHand}`,
+      `Some Debian packages are missing:\n\n${reasons}\n\nInstall them with this one command, then try again:\n\n  ${byHand}`,
     );
-  console.log(`Installing ${missing.join(', ')} …`);
+  console.log(`Installing Debian packages that are missing (--no-install refuses that):\n${reasons}`);
   // Our cluster is private; Debian need not make one of its own.
   const createCluster = '/etc/postgresql-common/createcluster.conf';
   if (isRoot && missing.includes('postgresql') && !existsSync(createCluster)) {
@@ -113,10 +135,22 @@ function installModules() {
 const [major = 0, minor = 0] = process.versions.node.split('.').map(Number);
 if (major < 20 || (major === 20 && minor < 19))
   giveUp(`Node.js 20.19 or newer is needed; this is ${process.versions.node}.`);
-if (!['start', 'test', 'bench'].includes(command ?? '')) giveUp('Use npm start, npm test or npm run bench.');
+if (!['start', 'test', 'bench', 'fuzz', 'mutate'].includes(command ?? ''))
+  giveUp('Use npm start, npm test, or npm run with bench, fuzz or mutate.');
 if (command === 'start' && args.includes('--help')) {
   console.log(HELP);
   process.exit(0);
+}
+if (command === 'test' && args.includes('--help')) {
+  console.log(TEST_HELP);
+  process.exit(0);
+}
+if (command === 'start' && process.getuid?.() === 0 && !existsSync('.tawny/root-was-told')) {
+  console.log(
+    'You run this as root. PostgreSQL refuses that, so it runs as another user; everything else, and with it every line that hears the network, has all rights on this machine. An ordinary user is enough.',
+  );
+  mkdirSync('.tawny', { recursive: true, mode: 0o711 });
+  writeFileSync('.tawny/root-was-told', '');
 }
 installPackages();
 installModules();

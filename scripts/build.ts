@@ -34,6 +34,7 @@ const bySwc = (folder: string): Part => ({
 
 const PARTS: Part[] = [
   bySwc('core'),
+  bySwc('engine'),
   bySwc('server'),
   bySwc('stand-ins'),
   { folder: 'web', with: ['core'], command: [bin('vite'), 'build', 'web', '--logLevel', 'warn'] },

@@ -1,8 +1,11 @@
-/** The server and the stand-ins as processes: started, started again when they die, ended together. */
-import { fork, type ChildProcess } from 'node:child_process';
-import { createWriteStream, mkdirSync } from 'node:fs';
+/** The engine, the server and the stand-ins as processes: started, started again when they die, ended together. */
+import type { ChildProcess } from 'node:child_process';
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { ROOT } from './build.js';
+import { keepEngine } from './engine-process.js';
+import { openLog } from './logs.js';
+import { endProgram, startProgram, type Kept, type Program } from './program.js';
 import type { StandInPorts } from './stand-in-ports.js';
 
 /** The stand-ins that are processes of their own, by their folders, and what they are called. */
@@ -18,51 +21,29 @@ export const STAND_INS = {
 export type StandInName = keyof typeof STAND_INS;
 
 export interface StageOptions {
-  databaseUrl: string;
+  databaseUrl: string | Promise<string>;
   /** 0: any free one. */
   port: number;
   standInPorts: StandInPorts;
-  /** Folder for logs and what the stand-ins keep. */
+  /** Folder for logs, the engine's files and what the stand-ins keep. */
   state: string;
   demo: boolean;
   env?: Record<string, string>;
 }
 
-export interface Kept {
-  /** The process now; null between its death and its next start. */
-  pid(): number | null;
-  /** Resolves at its first 'listening'. */
-  listening: Promise<number>;
-  stop(): Promise<void>;
-}
-
 const AGAIN_MS = 300;
-
-/** Keeps a program running. @param says called with how it died */
-export function keepRunning(
-  script: string,
-  env: Record<string, string>,
-  log: string,
-  died: (how: string) => void,
-): Kept {
-  mkdirSync(join(log, '..'), { recursive: true });
-  const out = createWriteStream(log, { flags: 'a' });
+/** Keeps a program running. @param died called with how it died */
+export function keepRunning(program: Program, died: (how: string) => void): Kept {
+  const log = openLog(program.log);
   let child: ChildProcess | null = null;
   let stopping = false;
   let heard!: (port: number) => void;
   const listening = new Promise<number>((done) => (heard = done));
 
   function start(): void {
-    const started = fork(join(ROOT, script), [], {
-      // Its own process group, so that it is ended in order and not by the terminal's Ctrl-C.
-      detached: true,
-      stdio: ['ignore', 'pipe', 'pipe', 'ipc'],
-      execArgv: ['--enable-source-maps'],
-      env: { ...process.env, NODE_ENV: 'production', ...env },
-    });
+    const started = startProgram(program);
     child = started;
-    started.stdout!.pipe(out, { end: false });
-    started.stderr!.pipe(out, { end: false });
+    log.take(started);
     started.on('message', (message: { t?: string; port?: number }) => {
       if (message.t === 'listening') heard(message.port!);
     });
@@ -78,68 +59,96 @@ export function keepRunning(
   return {
     pid: () => child?.pid ?? null,
     listening,
-    stop: () =>
-      new Promise((done) => {
-        stopping = true;
-        const ending = child;
-        if (!ending) return done();
-        const force = setTimeout(() => ending.kill('SIGKILL'), 5000);
-        ending.on('exit', () => {
-          clearTimeout(force);
-          out.end(done);
-        });
-        ending.kill('SIGTERM');
-      }),
+    async stop() {
+      stopping = true;
+      if (child) await endProgram(child);
+      await log.close();
+    },
   };
 }
 
 export interface Stage {
   port: number;
+  engine: Kept;
   server: Kept;
   standIns: Record<StandInName, Kept>;
   stop(): Promise<void>;
 }
 
-/** Starts the server, then the stand-ins. @throws if the server ends before it listens */
+/** Starts the engine, then the server, then the stand-ins. @throws if the server ends before it listens */
 export async function openStage(
   options: StageOptions,
   died: (who: string, how: string) => void,
 ): Promise<Stage> {
   const { state } = options;
   const log = (name: string): string => join(state, 'logs', `${name}.log`);
+  // A socket's path is short, and only we can reach into its folder.
+  const reach = mkdtempSync(join(tmpdir(), 'tawny-'));
+  const socket =
+    process.platform === 'win32' ? `\\\\.\\pipe\\tawny-${process.pid}-${Date.now()}` : join(reach, 'engine');
+  const link = { TAWNY_ENGINE_SOCKET: socket };
+  const engine = keepEngine(
+    {
+      script: 'engine/dist/main.js',
+      env: { ...link, TAWNY_ENGINE_FOLDER: join(state, 'engine'), ...options.env },
+      log: log('engine'),
+    },
+    (how) => died('The engine', how),
+  );
   let failed!: (error: Error) => void;
   const failure = new Promise<never>((_, fail) => (failed = fail));
   let listens = false;
-  const env = { TAWNY_DATABASE_URL: options.databaseUrl, TAWNY_PORT: String(options.port), ...options.env };
   const standInPorts = JSON.stringify(options.standInPorts);
-  const demo = options.demo ? { TAWNY_DEMO_PORTS: standInPorts } : {};
-  const server = keepRunning('server/dist/main.js', { ...env, ...demo }, log('server'), (how) => {
+  const databaseUrl = await Promise.resolve(options.databaseUrl).catch(async (error: unknown) => {
+    await engine.stop();
+    throw error;
+  });
+  const env = {
+    ...link,
+    TAWNY_DATABASE_URL: databaseUrl,
+    TAWNY_PORT: String(options.port),
+    ...options.env,
+    ...(options.demo ? { TAWNY_DEMO_PORTS: standInPorts } : {}),
+  };
+  const server = keepRunning({ script: 'server/dist/main.js', env, log: log('server') }, (how) => {
     if (!listens) failed(new Error(`The server could not start (${how}). Its log: ${log('server')}`));
     died('The server', how);
   });
-  const port = await Promise.race([server.listening, failure]).catch(async (error: unknown) => {
+  const endBoth = async (): Promise<void> => {
     await server.stop();
+    await engine.stop();
+    rmSync(reach, { recursive: true, force: true });
+  };
+  const port = await Promise.race([server.listening, failure]).catch(async (error: unknown) => {
+    await endBoth();
     throw error;
   });
   listens = true;
+  // Whoever is connected finds it there again.
+  env.TAWNY_PORT = String(port);
   const standIns = Object.fromEntries(
     Object.entries(STAND_INS).map(([name, words]) => [
       name,
       keepRunning(
-        `stand-ins/dist/${name}/main.js`,
-        { TAWNY_PORT: String(port), TAWNY_STAND_IN_PORTS: standInPorts, TAWNY_STATE: state },
-        log(name),
+        {
+          script: `stand-ins/dist/${name}/main.js`,
+          env: { TAWNY_PORT: String(port), TAWNY_STAND_IN_PORTS: standInPorts, TAWNY_STATE: state },
+          log: log(name),
+        },
         (how) => died(words, how),
       ),
     ]),
   ) as Record<StandInName, Kept>;
   return {
     port,
+    engine,
     server,
     standIns,
     async stop() {
+      // The engine first: its releases still reach whoever hears them.
+      await engine.stop();
       await Promise.all(Object.values(standIns).map((standIn) => standIn.stop()));
-      await server.stop();
+      await endBoth();
     },
   };
 }

@@ -67,9 +67,31 @@ async function choosePort(wished: number | null): Promise<number> {
   return wished;
 }
 
+/** An address at which no database answers. */
+const NOBODY = 'postgres://tawny@127.0.0.1:1/tawny';
+
+/** The engine does not wait for it, and plays what it played before even where it does not come. @throws where nothing was played before */
+async function startDatabase(): Promise<string> {
+  try {
+    const cluster = await startCluster(STATE, { fresh: options.fresh });
+    ending.push(() => cluster.stop());
+    await cluster.create('tawny');
+    return cluster.url('tawny');
+  } catch (error) {
+    if (!existsSync(join(STATE, 'engine/show.json'))) throw error;
+    console.error(`\n${error instanceof Error ? error.message : String(error)}\n`);
+    console.error(
+      'The show plays as it was. Nothing can be saved until the database works and this is started again.',
+    );
+    return NOBODY;
+  }
+}
+
 /** Where a stand-in had to move to another port, the lines of the show that name it move too. */
 async function moveLines(address: string, { was, now }: MovedPort): Promise<void> {
-  const { show } = (await (await fetch(`${address}api/show`)).json()) as {
+  const response = await fetch(`${address}api/show`);
+  if (!response.ok) return;
+  const { show } = (await response.json()) as {
     show: { lines: { id: string; host?: string | null; port?: number; listenPort?: number | null }[] };
   };
   console.log(
@@ -103,14 +125,16 @@ for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP'] as const) process.on(signal
 
 try {
   if (options.fresh)
-    for (const name of ['ports.json', 'score.mid', 'score.name']) rmSync(join(STATE, name), { force: true });
+    for (const name of ['ports.json', 'score.mid', 'score.name', 'engine'])
+      rmSync(join(STATE, name), { recursive: true, force: true });
   const port = await choosePort(options.port);
-  const [cluster] = await Promise.all([startCluster(STATE, { fresh: options.fresh }), buildAll()]);
-  ending.push(() => cluster.stop());
-  await cluster.create('tawny');
+  const starting = startDatabase();
+  // Whoever waits for it is told; until then it is nobody's fault.
+  starting.catch(() => undefined);
+  await buildAll();
   const { ports, moved } = await keepPorts(PORTS);
   const stage = await openStage(
-    { databaseUrl: cluster.url('tawny'), port, standInPorts: ports, state: STATE, demo: options.demo },
+    { databaseUrl: starting, port, standInPorts: ports, state: STATE, demo: options.demo },
     (who, how) => console.log(`${who} ended (${how}); it is started again.`),
   );
   ending.push(() => stage.stop());

@@ -3,7 +3,7 @@ import { randomBytes } from 'node:crypto';
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import pg from 'pg';
+import { makeDatabase, programUrl } from './postgres.js';
 import { openStage, type Stage } from './processes.js';
 import { randomPorts, type StandInPorts } from './stand-in-ports.js';
 
@@ -14,24 +14,27 @@ export interface TestStage extends Stage {
   /** Ends with a slash. */
   address: string;
   ports: StandInPorts;
+  /** Into its database, as who may do everything. */
+  ownerUrl: string;
+  /** Into its database, as the program. */
   databaseUrl: string;
+  /** Folder of its logs, and of what its engine goes on from. */
+  state: string;
   /** Ends server and stand-ins, and starts them again with the same database and ports. */
   restart(): Promise<void>;
 }
 
-function databaseUrl(name: string): string {
+function ownerUrl(name: string): string {
   const template = process.env[DATABASES];
   if (!template) throw new Error(`${DATABASES} is missing: these tests are run by npm test`);
   return template.replace('DATABASE', name);
 }
 
-export async function makeDatabase(): Promise<string> {
+/** An empty database of its own. */
+async function openDatabase(): Promise<{ url: string; ownerUrl: string }> {
   const name = `t_${randomBytes(6).toString('hex')}`;
-  const client = new pg.Client({ connectionString: databaseUrl('postgres') });
-  await client.connect();
-  await client.query(`create database ${name}`);
-  await client.end();
-  return databaseUrl(name);
+  await makeDatabase(ownerUrl, name);
+  return { url: programUrl(ownerUrl(name)), ownerUrl: ownerUrl(name) };
 }
 
 export interface TestStageOptions {
@@ -40,7 +43,8 @@ export interface TestStageOptions {
 
 export async function openTestStage({ demo = true }: TestStageOptions = {}): Promise<TestStage> {
   const state = mkdtempSync(join(tmpdir(), 'tawny-stage-'));
-  const url = await makeDatabase();
+  const database = await openDatabase();
+  const { url } = database;
   const ports = await randomPorts();
   const options = { databaseUrl: url, port: 0, standInPorts: ports, state, demo, env: { TAWNY_TESTS: '1' } };
   let stage = await openStage(options, () => undefined);
@@ -48,7 +52,9 @@ export async function openTestStage({ demo = true }: TestStageOptions = {}): Pro
     ...stage,
     address: `http://127.0.0.1:${stage.port}/`,
     ports,
+    ownerUrl: database.ownerUrl,
     databaseUrl: url,
+    state,
     async restart() {
       const { port } = stage;
       await stage.stop();

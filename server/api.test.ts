@@ -569,7 +569,7 @@ describe('when something dies', () => {
     };
   }
 
-  test('the engine thread comes back with the show it had, and says so', async () => {
+  test('the engine comes back with the show it had, and says so', async () => {
     const { press, arrived, close } = await rig();
     const watcher = await listen();
     await until(() => (press(), arrived() > 0), 'a press arrives');
@@ -588,8 +588,8 @@ describe('when something dies', () => {
     const { press, arrived, close } = await rig();
     const watcher = await listen();
     await until(() => (press(), arrived() > 0), 'a press arrives');
-    const name = new URL(stage.databaseUrl).pathname.slice(1);
-    const admin = new pg.Client({ connectionString: stage.databaseUrl.replace(name, 'postgres') });
+    const name = new URL(stage.ownerUrl).pathname.slice(1);
+    const admin = new pg.Client({ connectionString: stage.ownerUrl.replace(name, 'postgres') });
     await admin.connect();
     await admin.query(`alter database ${name} with allow_connections false`);
     await admin.query('select pg_terminate_backend(pid) from pg_stat_activity where datname = $1', [name]);

@@ -1,6 +1,7 @@
 import { Module } from '@nestjs/common';
 import type { Pool } from 'pg';
 import { DATABASE, openDatabase, openPool, POOL } from './database/database.js';
+import { Saving } from './database/saving.js';
 import { DeskController } from './desk/desk.controller.js';
 import { DeskService } from './desk/desk.service.js';
 import { EngineService } from './desk/engine.service.js';
@@ -41,6 +42,7 @@ import { CONFIG, readConfig, type Config } from './config.js';
     { provide: CONFIG, useFactory: readConfig },
     { provide: POOL, useFactory: (config: Config) => openPool(config.databaseUrl), inject: [CONFIG] },
     { provide: DATABASE, useFactory: (pool: Pool) => openDatabase(pool), inject: [POOL] },
+    Saving,
     ShowService,
     EngineService,
     LogService,

@@ -9,6 +9,8 @@ export type DemoPorts = z.infer<typeof demoPortsSchema>;
 
 const configSchema = z.object({
   TAWNY_DATABASE_URL: z.string().min(1),
+  /** Where the engine is reached. */
+  TAWNY_ENGINE_SOCKET: z.string().min(1),
   TAWNY_PORT: z.coerce.number().int().min(0).max(65_535),
   /** UDP ports of the demo's stand-ins, as JSON; where they are missing, no demo is loaded. */
   TAWNY_DEMO_PORTS: z
@@ -20,6 +22,7 @@ const configSchema = z.object({
 
 export interface Config {
   databaseUrl: string;
+  engineSocket: string;
   port: number;
   demoPorts: DemoPorts | null;
 }
@@ -29,6 +32,7 @@ export function readConfig(): Config {
   const env = configSchema.parse(process.env);
   return {
     databaseUrl: env.TAWNY_DATABASE_URL,
+    engineSocket: env.TAWNY_ENGINE_SOCKET,
     port: env.TAWNY_PORT,
     demoPorts: env.TAWNY_DEMO_PORTS ?? null,
   };

@@ -12,16 +12,17 @@ import helmet from 'helmet';
 import { emptyShow } from '@tawny-signal/core/show';
 import { AppModule } from './app.module.js';
 import { readConfig } from './config.js';
-import { migrateDatabase } from './database/database.js';
 import { lanternPier } from './demo/lantern-pier.js';
 import { DeskService } from './desk/desk.service.js';
 import { localOnly } from './http/local-only.js';
 import { logger } from './http/logger.js';
 import { BadInput, ProblemFilter, problemsOf } from './http/problems.js';
-import { LogService } from './log/log.service.js';
 import { ShowService } from './shows/show.service.js';
 
 const WEB = fileURLToPath(new URL('../../web/dist', import.meta.url));
+
+/** A database that does not answer in this time is not waited for: the show is there to look at, as the engine plays it. */
+const OPEN_WAIT_MS = 3000;
 
 /** What is done when whoever started the server goes. */
 let end = (): void => process.exit(0);
@@ -29,7 +30,6 @@ let end = (): void => process.exit(0);
 async function start(): Promise<void> {
   process.on('disconnect', () => end());
   const config = readConfig();
-  await migrateDatabase(config.databaseUrl);
   const app = await NestFactory.create<NestExpressApplication>(AppModule, { logger, bodyParser: false });
   app.useWebSocketAdapter(new WsAdapter(app));
   app.use(localOnly);
@@ -40,7 +40,8 @@ async function start(): Promise<void> {
         // Radix places its menus with style attributes; the API's page has styles and a script of its own.
         directives: {
           'style-src': ["'self'", "'unsafe-inline'"],
-          'connect-src': ["'self'", 'ws:'],
+          // Its own live connection, and nobody else's: the Host was looked at before.
+          'connect-src': ["'self'", (request) => `ws://${request.headers.host}`],
           'upgrade-insecure-requests': null,
         },
       },
@@ -57,11 +58,15 @@ async function start(): Promise<void> {
   if (existsSync(WEB)) serveWeb(app);
   app.enableShutdownHooks();
 
-  await app
-    .get(ShowService)
-    .open(config.demoPorts === null ? emptyShow('New show') : lanternPier(config.demoPorts));
-  await app.get(LogService).open();
-  app.get(DeskService).start();
+  const show = app.get(ShowService);
+  const desk = app.get(DeskService);
+  show.whenOpen = () => void desk.opened().catch((error: unknown) => logger.error(error, 'log'));
+  const opened = show.open(
+    config.demoPorts === null ? emptyShow('New show') : lanternPier(config.demoPorts),
+    OPEN_WAIT_MS,
+  );
+  desk.start();
+  await opened;
   await app.listen(config.port, '127.0.0.1');
   const address = app.getHttpServer().address() as { port: number };
   end = () => void app.close().then(() => process.exit(0));

@@ -340,7 +340,7 @@ describe('the log', () => {
   });
 });
 
-describe('when the engine thread fails in the middle of a fade', () => {
+describe('when the engine fails in the middle of a fade', () => {
   const fade = { kind: 'levels', lineId: 'lantern-rig', levels: [{ slots: [110, 110], level: 255 }] };
 
   async function failIn(afterRestart: string): Promise<void> {

@@ -1,5 +1,5 @@
 /**
- * What people look at, as it leaves the engine thread: a batch of what passed and what changed since the
+ * What people look at, as it leaves the engine: a batch of what passed and what changed since the
  * last one, in one block of bytes that goes to the browser as it is.
  *
  * | bytes | what                                                                     |

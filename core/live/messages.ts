@@ -6,9 +6,12 @@ import type { Outcome } from '../mapping/outcome.js';
 import type { LiveShow } from '../show/live.js';
 import { momentSendSchema } from '../show/moment.js';
 import { sendSchema } from '../show/send.js';
+import { line } from '../show/text.js';
+
+const NAME = 'A name has at most 60 characters.';
 
 export const portSchema = z.object({
-  name: z.string().min(1).max(200),
+  name: line(200, 'A port’s name has at most 200 characters.').min(1),
   in: z.boolean(),
   out: z.boolean(),
   /** It is there, and another program holds it: nothing passes. */
@@ -38,9 +41,9 @@ export const fromClientSchema = z.discriminatedUnion('t', [
     value: z.number().min(-1e9).max(1e9).optional(),
   }),
   /** A stand-in says what it is, and what there is to see of it. */
-  z.object({ t: z.literal('standIn'), name: z.string().max(60), state: z.unknown() }),
+  z.object({ t: z.literal('standIn'), name: line(60, NAME), state: z.unknown() }),
   /** Something asked of a stand-in. */
-  z.object({ t: z.literal('toStandIn'), name: z.string().max(60), ask: z.unknown() }),
+  z.object({ t: z.literal('toStandIn'), name: line(60, NAME), ask: z.unknown() }),
 ]);
 export type FromClient = z.infer<typeof fromClientSchema>;
 
@@ -92,11 +95,15 @@ export interface DeskState {
   locked: boolean;
   /** False: edits can't be saved now; signals go on. */
   saving: boolean;
-  /** How often the engine thread had to be started again since the server started. */
+  /** Why they can't, in words that go on after “Nothing is being saved: ”. */
+  savingTrouble: string | null;
+  /** False: the engine is being started again, and what was known of it is old. */
+  engine: boolean;
+  /** How often the engine had to be started again since the server started. */
   engineRestarts: number;
   /** The one that runs; null for none. */
   performance: Performance | null;
-  /** The server was started again while these moments ran: `ended`, and their fades are at their ends. Null once somebody has gone on. */
+  /** The engine was started again while these moments ran: `ended`, and their fades are at their ends. Null once somebody has gone on. */
   restored: { at: number; running: string[]; ended: boolean } | null;
 }
 

@@ -5,8 +5,9 @@ import { migrate } from 'drizzle-orm/node-postgres/migrator';
 import pg from 'pg';
 import * as schema from './schema.js';
 
-export type Database = NodePgDatabase<typeof schema>;
-export type Transaction = Parameters<Parameters<Database['transaction']>[0]>[0];
+export type Database = NodePgDatabase<typeof schema> & { $client: pg.Pool };
+/** The same, within a transaction. */
+export type Transaction = NodePgDatabase<typeof schema>;
 
 /** Nest's name for the connection. */
 export const DATABASE = Symbol('database');
@@ -22,16 +23,43 @@ export function openPool(url: string): pg.Pool {
     connectionTimeoutMillis: 3000,
     query_timeout: 3000,
   });
-  // An idle connection that breaks is replaced at the next query; whoever asks then is told.
+  return unbroken(pool);
+}
+
+/**
+ * A connection that breaks ends nothing: whoever asks by it is told, and it is replaced at the next query. The pool hears its idle connections; one
+ * that is in a transaction has nobody else.
+ */
+function unbroken(pool: pg.Pool): pg.Pool {
   pool.on('error', () => undefined);
+  pool.on('connect', (client) => client.on('error', () => undefined));
   return pool;
 }
 
 export const openDatabase = (pool: pg.Pool): Database => drizzle(pool, { schema });
 
+/**
+ * Does all of it or nothing. Drizzle's own `transaction` keeps the connection for ever where `begin` fails, as it does when the database dies, until there
+ * is none left.
+ */
+export async function inTransaction<T>(db: Database, act: (tx: Transaction) => Promise<T>): Promise<T> {
+  const client = await db.$client.connect();
+  let worked = false;
+  try {
+    await client.query('begin');
+    const result = await act(drizzle(client, { schema }));
+    await client.query('commit');
+    worked = true;
+    return result;
+  } finally {
+    // A connection that is closed takes back what was not committed.
+    client.release(!worked);
+  }
+}
+
 /** Brings the tables up to what this version wants. */
 export async function migrateDatabase(url: string): Promise<void> {
-  const pool = new pg.Pool({ connectionString: url, max: 1 });
+  const pool = unbroken(new pg.Pool({ connectionString: url, max: 1, connectionTimeoutMillis: 3000 }));
   try {
     await migrate(drizzle(pool), { migrationsFolder: MIGRATIONS });
   } finally {

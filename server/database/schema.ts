@@ -115,3 +115,10 @@ export const edits = pgTable(
   },
   (table) => [index('edits_show').on(table.showId, table.id)],
 );
+
+/** One row that is written now and then, to see whether anything can be. */
+export const health = pgTable('health', {
+  id: integer('id').primaryKey(),
+  at: timestamp('at', { withTimezone: true }).notNull().defaultNow(),
+  pad: text('pad').notNull().default(''),
+});

@@ -12,6 +12,7 @@ import {
 } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
 import { z } from 'zod';
+import { cutText } from '@tawny-signal/core/show/text';
 import { Takes } from '../http/json-schema.js';
 import {
   orderActSchema,
@@ -20,16 +21,19 @@ import {
   type WhyStep,
 } from '@tawny-signal/core/live/messages';
 import { DeskService } from './desk.service.js';
+import { EngineAway } from '../http/problems.js';
 import { EngineService } from './engine.service.js';
 
 const whyQuery = z.object({ seq: z.coerce.number().int().min(0).max(0xffff_ffff) });
 const lockedSchema = z.object({ locked: z.boolean() });
 const armedSchema = z.object({ armed: z.boolean() });
 
+const LONGEST_NAME = 40;
+
 /** A header holds no letters but Latin ones, so the name is written as in an address. */
 function deskName(header: string | undefined): string {
   try {
-    return decodeURIComponent(header ?? '').slice(0, 40);
+    return cutText(decodeURIComponent(header ?? ''), LONGEST_NAME);
   } catch {
     return '';
   }
@@ -62,17 +66,18 @@ export class DeskController {
     return this.desk.setLocked(body.locked);
   }
 
-  /** Releases all that sounds or is held. */
+  /** Releases all that sounds or is held. `done` is false while the engine is away: then it is done first of all once it is back. */
   @Post('panic')
   @HttpCode(200)
-  panic(@Headers('x-desk-name') desk: string | undefined): DeskState {
-    this.desk.panic(deskName(desk));
-    return this.desk.state;
+  async panic(@Headers('x-desk-name') desk: string | undefined): Promise<DeskState & { done: boolean }> {
+    const done = await this.desk.panic(deskName(desk));
+    return { ...this.desk.state, done };
   }
 
   /** What stands by, runs and follows. */
   @Get('order')
   orderNow(): OrderSeen {
+    if (!this.engine.here) throw new EngineAway();
     return this.engine.orderSeen;
   }
 
@@ -83,22 +88,22 @@ export class DeskController {
   order(
     @Body({ schema: orderActSchema }) act: z.infer<typeof orderActSchema>,
     @Headers('x-desk-name') desk: string | undefined,
-  ): OrderSeen {
-    this.engine.order(act, deskName(desk));
-    return this.engine.orderSeen;
+  ): Promise<OrderSeen> {
+    return this.engine.order(act, deskName(desk));
   }
 
   /** What the slots of a line were sent last, slot 1 first, as they were told within the last second; all off where nothing was sent. */
   @Get('levels/:lineId')
   levels(@Param('lineId') lineId: string): number[] {
-    return [...(this.engine.levels[lineId] ?? new Uint8Array(512))];
+    const levels = this.engine.levels[lineId];
+    return levels === undefined ? new Array<number>(512).fill(0) : [...Buffer.from(levels, 'base64')];
   }
 
   /** A beat of the tempo. */
   @Post('tap')
   @HttpCode(200)
-  tap(): DeskState {
-    this.engine.tap();
+  async tap(): Promise<DeskState> {
+    await this.engine.tap();
     return this.desk.state;
   }
 
@@ -110,7 +115,7 @@ export class DeskController {
     return { steps: await this.engine.why(query.seq) };
   }
 
-  /** Makes the engine thread fail, where the server was started for tests. */
+  /** Makes the engine fail, where the server was started for tests. */
   @Post('fail-engine')
   @HttpCode(200)
   fail(): DeskState {

@@ -1,23 +1,19 @@
 /** The live state of the show, and who is told of it: ties show, engine and live connection together. */
-import { Injectable, type OnApplicationShutdown } from '@nestjs/common';
-import type { DeskState, LineState } from '@tawny-signal/core/live/messages';
+import { Injectable } from '@nestjs/common';
+import type { DeskState, FromServer, LineState } from '@tawny-signal/core/live/messages';
 import { momentName } from '@tawny-signal/core/cues/words';
 import { liveOf } from '@tawny-signal/core/show/live';
-import type { Before } from '../engine-thread/messages.js';
+import type { Before, Hello } from '@tawny-signal/core/link/messages';
+import { Saving } from '../database/saving.js';
 import { LogService } from '../log/log.service.js';
 import { ShowService } from '../shows/show.service.js';
 import { EngineService } from './engine.service.js';
 import { Locked } from '../http/problems.js';
 import { LiveGateway } from './live.gateway.js';
 
-/** How often it is asked whether the database answers. */
-const CHECK_MS = 1000;
-
 @Injectable()
-export class DeskService implements OnApplicationShutdown {
-  private saving = true;
-  private check: NodeJS.Timeout | null = null;
-  /** What was running when the server stopped; null once somebody has gone on. */
+export class DeskService {
+  /** What was running when the engine ended before; null once somebody has gone on. */
   private restored: DeskState['restored'] = null;
   /** Lines that are in trouble, of those that were well once. */
   private readonly troubled = new Set<string>();
@@ -28,64 +24,106 @@ export class DeskService implements OnApplicationShutdown {
     private readonly engine: EngineService,
     private readonly live: LiveGateway,
     private readonly log: LogService,
+    private readonly saving: Saving,
   ) {}
 
-  /** After the show was opened: starts the engine with it. */
+  /** Connects to the engine, and ties it to the show and to those who look on. */
   start(): void {
     const { engine, live, show } = this;
-    live.greeting = () => [
+    live.greeting = () => this.greeting();
+    this.log.changed = () => this.tell();
+    this.saving.changed = () => this.tell();
+    engine.start(
+      () =>
+        show.isOpen ? { mark: show.mark, placed: show.current.placed, before: () => this.before() } : null,
+      {
+        joined: (hello, again) => this.joined(hello, again),
+        left: () => this.tell(),
+        show: (mark, placed) => show.takeFromEngine(mark, placed),
+        batch: (bytes) => live.broadcastBatch(bytes),
+        slots: (slots) => live.broadcast({ t: 'slots', slots }),
+        lineStates: (states) => {
+          live.broadcast({ t: 'lineStates', states });
+          this.noteLines(states);
+        },
+        held: (held) => live.broadcast({ t: 'held', held }),
+        cutRoutes: (cut) => live.broadcast({ t: 'cutRoutes', cut }),
+        live: (state, beatAt) => {
+          live.broadcast({ t: 'live', live: state, beatAt });
+          show.keepLive(state);
+        },
+        order: (order) => {
+          live.broadcast({ t: 'order', order });
+          show.keepStandingBy(engine.standingBy);
+          this.keepState();
+        },
+        levels: () => this.keepState(),
+        log: (tallies, events) => {
+          this.log.hear(tallies, events);
+          if (this.restored && events.length > 0) {
+            this.restored = null;
+            this.tell();
+          }
+        },
+        portBytes: (carrier, port, bytes) => live.portBytes(carrier, port, bytes),
+      },
+    );
+    show.follow(({ rev, label, ops }) => {
+      if (show.isOpen) engine.edited(show.mark, ops);
+      live.broadcast({ t: 'edit', rev, label, ops });
+    });
+  }
+
+  /** The show is open: the engine plays it, if it does not already. */
+  async opened(): Promise<void> {
+    await this.log.open();
+    if (this.show.kept) this.log.note('serverStarted');
+    if (this.engine.here) this.engine.agree();
+    this.tell();
+  }
+
+  /** What a browser is told first. While the engine is away nobody knows how the running order is. */
+  private greeting(): FromServer[] {
+    const { engine, show } = this;
+    const all: FromServer[] = [
       { t: 'desk', desk: this.state },
       { t: 'slots', slots: engine.slots },
       { t: 'lineStates', states: engine.lineStates },
       { t: 'cutRoutes', cut: engine.cutRoutes },
-      { t: 'order', order: engine.orderSeen },
       { t: 'live', live: liveOf(show.current.placed), beatAt: engine.beatAt },
     ];
-    this.log.changed = () => this.tell();
-    engine.start(() => show.current.placed, show.armedAtStart, this.before(), {
-      batch: (bytes) => live.broadcastBatch(bytes),
-      slots: (slots) => live.broadcast({ t: 'slots', slots }),
-      lineStates: (states) => {
-        live.broadcast({ t: 'lineStates', states });
-        this.noteLines(states);
-      },
-      held: (held) => live.broadcast({ t: 'held', held }),
-      cutRoutes: (cut) => live.broadcast({ t: 'cutRoutes', cut }),
-      live: (state, beatAt) => {
-        live.broadcast({ t: 'live', live: state, beatAt });
-        show.keepLive(state);
-      },
-      order: (order) => {
-        live.broadcast({ t: 'order', order });
-        show.keepStandingBy(engine.standingBy);
-        this.keepState();
-      },
-      levels: () => this.keepState(),
-      log: (tallies, events) => {
-        this.log.hear(tallies, events);
-        if (this.restored && events.length > 0) {
-          this.restored = null;
-          this.tell();
-        }
-      },
-      portBytes: (carrier, port, bytes) => live.portBytes(carrier, port, bytes),
-      restarted: () => {
-        this.log.note('engineRestarted');
-        this.tell();
-      },
-    });
-    show.follow(({ rev, label, ops }) => {
-      engine.edited(ops);
-      live.broadcast({ t: 'edit', rev, label, ops });
-    });
-    this.watchDatabase();
+    return engine.here ? [...all, { t: 'order', order: engine.orderSeen }] : all;
+  }
+
+  /** The engine says how things are. What signals made of the show is so here too. */
+  private joined({ mark, live, restored }: Hello, again: boolean): void {
+    const { show } = this;
+    const plays = mark !== null && mark.showId === show.showId;
+    if (plays) {
+      show.keepLive(live);
+      show.keepStandingBy(this.engine.standingBy);
+    }
+    const { moments } = show.current.placed.show;
+    if (restored)
+      this.restored = {
+        at: restored.at,
+        running: restored.running.map((id) => {
+          const moment = moments.find((row) => row.id === id);
+          return moment ? momentName(moment) : 'a moment that is gone';
+        }),
+        ended: restored.ended,
+      };
+    if (again) this.log.note('engineRestarted');
+    for (const message of this.greeting()) this.live.broadcast(message);
   }
 
   get state(): DeskState {
     return {
       armed: this.engine.armed,
       locked: this.show.locked,
-      saving: this.saving,
+      saving: this.saving.works,
+      savingTrouble: this.saving.trouble,
+      engine: this.engine.here,
       engineRestarts: this.engine.restarts,
       performance: this.log.current,
       restored: this.restored,
@@ -95,9 +133,10 @@ export class DeskService implements OnApplicationShutdown {
   /** @throws Locked when it would make a locked show safe */
   async setArmed(armed: boolean): Promise<DeskState> {
     if (!armed && this.show.locked) throw new Locked();
-    if (armed !== this.engine.armed) this.log.note(armed ? 'armed' : 'safe');
     // The signals first; that it is kept for a restart can wait, and can fail.
-    this.engine.setArmed(armed);
+    const was = this.engine.armed;
+    await this.engine.setArmed(armed);
+    if (armed !== was) this.log.note(armed ? 'armed' : 'safe');
     this.tell();
     await this.show.keepArmed(armed).catch(() => undefined);
     return this.state;
@@ -108,48 +147,35 @@ export class DeskService implements OnApplicationShutdown {
     // It is so at once; that it can't be kept for a restart is said by the check whether the database answers.
     const kept = this.show.lock(locked).catch(() => undefined);
     this.log.note(locked ? 'locked' : 'unlocked');
-    if (locked && !this.engine.armed) await this.setArmed(true);
+    if (locked && !this.engine.armed) await this.setArmed(true).catch(() => undefined);
     this.tell();
     await kept;
     return this.state;
   }
 
-  panic(desk: string): void {
-    this.engine.panic(desk);
+  /** @returns false where the engine is away: Panic is done first of all once it is back */
+  panic(desk: string): Promise<boolean> {
+    return this.engine.panic(desk);
   }
 
-  onApplicationShutdown(): void {
-    if (this.check) clearTimeout(this.check);
-    this.check = null;
-  }
-
-  /** What a server that was stopped goes on from, and what is said of it. */
+  /** What an engine goes on from that has not played this show: as the database has it. */
   private before(): Before {
-    const { kept, standingBy, current } = this.show;
+    const { kept, standingBy, current, armedAtStart } = this.show;
     const { moments, settings } = current.placed.show;
     const running = moments.filter(({ id }) => kept?.running.includes(id));
     const ended = settings.afterRestart === 'ended';
-    if (kept) {
-      this.log.note('serverStarted');
-      if (running.length > 0) this.restored = { at: Date.now(), running: running.map(momentName), ended };
-    }
+    if (running.length > 0) this.restored = { at: Date.now(), running: running.map(momentName), ended };
     return {
+      armed: armedAtStart,
       standingBy,
       finished: ended ? running.map(({ id }) => id) : [],
-      levels: Object.fromEntries(
-        Object.entries(kept?.levels ?? {}).map(([id, text]) => [id, Buffer.from(text, 'base64')]),
-      ),
+      levels: kept?.levels ?? {},
     };
   }
 
   private keepState(): void {
     const { orderSeen, levels } = this.engine;
-    this.show.keepState({
-      running: orderSeen.running.map(({ id }) => id),
-      levels: Object.fromEntries(
-        Object.entries(levels).map(([id, bytes]) => [id, Buffer.from(bytes).toString('base64')]),
-      ),
-    });
+    this.show.keepState({ running: orderSeen.running.map(({ id }) => id), levels });
   }
 
   /** A line that was well and fails, or is well again, is written down. */
@@ -169,17 +195,5 @@ export class DeskService implements OnApplicationShutdown {
 
   private tell(): void {
     this.live.broadcast({ t: 'desk', desk: this.state });
-  }
-
-  private watchDatabase(): void {
-    this.check = setTimeout(() => {
-      void this.show.isSaving().then((saving) => {
-        if (saving !== this.saving) {
-          this.saving = saving;
-          this.tell();
-        }
-        if (this.check) this.watchDatabase();
-      });
-    }, CHECK_MS);
   }
 }

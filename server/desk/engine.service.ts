@@ -1,8 +1,21 @@
-/** The engine thread as the server sees it: started, told of edits, and started again if it fails. */
-import { Worker } from 'node:worker_threads';
-import { Injectable, Logger, type OnApplicationShutdown } from '@nestjs/common';
+/**
+ * The engine as the server sees it: a process of its own at the other end of a link. It plays on without us; whenever we are connected it says how
+ * things are, and is told what it does not know yet.
+ */
+import { connect, type Socket } from 'node:net';
+import { Inject, Injectable, type OnApplicationShutdown } from '@nestjs/common';
 import type { Op, PlacedShow } from '@tawny-signal/core/edits';
 import { AT_THE_END, type OrderAct, type OrderEvent } from '@tawny-signal/core/cues/runner';
+import { createLinkReader, messageFrame, portFrame } from '@tawny-signal/core/link/frames';
+import type {
+  Before,
+  FromEngine,
+  Hello,
+  MomentTally,
+  OfferedPort,
+  ShowMark,
+  ToEngine,
+} from '@tawny-signal/core/link/messages';
 import {
   NO_ORDER,
   type LineHeld,
@@ -13,18 +26,32 @@ import {
 } from '@tawny-signal/core/live/messages';
 import type { LiveShow } from '@tawny-signal/core/show/live';
 import type { Send } from '@tawny-signal/core/show/send';
-import type { OfferedPort } from '../engine-thread/carriers.js';
-import type { Before, FromThread, ToThread } from '../engine-thread/messages.js';
-import type { MomentTally } from '../engine-thread/tallies.js';
+import { CONFIG, type Config } from '../config.js';
+import { EngineAway } from '../http/problems.js';
 
-const THREAD = new URL('../engine-thread/thread.js', import.meta.url);
-/** A thread that fails again at once is given this long, so that failing does not become all that is done. */
-const AGAIN_MS = 100;
-/** Who asks why is not kept waiting longer than this by a thread that is just being started again. */
-const WHY_MS = 2000;
+/** How soon it is tried again to reach an engine that is not there. */
+const AGAIN_MS = 30;
+/** Who asks is not kept waiting longer than this. */
+const ANSWER_MS = 2000;
+/** An engine that does not read is not one that more is to be said to. */
+const BEHIND_BYTES = 64 << 20;
 
-/** What the thread tells, for whoever passes it on to people. */
+/** The show as the server has it. */
+export interface Playing {
+  mark: ShowMark;
+  placed: PlacedShow;
+  /** What an engine goes on from that has not played it yet. */
+  before(): Before;
+}
+
+/** What the engine tells, for whoever passes it on to people. */
 export interface EngineWatcher {
+  /** The link is there, and this is how things are. @param again another engine than the one that was known */
+  joined(hello: Hello, again: boolean): void;
+  /** The link is gone: what was known last is old. */
+  left(): void;
+  /** The show that the engine plays, which was asked for. */
+  show(mark: ShowMark, placed: PlacedShow): void;
   batch(bytes: Uint8Array): void;
   slots(slots: Slots): void;
   lineStates(states: Record<string, LineState>): void;
@@ -37,61 +64,95 @@ export interface EngineWatcher {
   /** The levels of lines are others than they were. */
   levels(): void;
   portBytes(carrier: number, port: number, bytes: Uint8Array): void;
-  /** The thread failed, and was started again with the show it had. */
-  restarted(times: number): void;
+}
+
+interface Ask {
+  done(message: FromEngine | null): void;
+}
+
+/** When it happened by the clock of the log, which is the server's. @param now what the engine's clock says now */
+function onOurClock(events: readonly OrderEvent[], now: number): OrderEvent[] {
+  const behind = Date.now() - now;
+  return events.map((event) => ({ ...event, at: event.at + behind }));
 }
 
 @Injectable()
 export class EngineService implements OnApplicationShutdown {
-  private readonly log = new Logger('engine');
-  private worker: Worker | null = null;
-  private watcher: EngineWatcher | null = null;
-  private showNow: (() => PlacedShow) | null = null;
+  /** The link, once the engine has said hello; null while it is away. */
+  private link: Socket | null = null;
+  private connecting: Socket | null = null;
+  private watcher!: EngineWatcher;
+  private playing: () => Playing | null = () => null;
   private readonly offers = new Map<number, OfferedPort[]>();
   private closing = false;
-  private armedNow = true;
+  /** Panic was asked for while the engine was away: it is done first when it is back. */
+  private panicFor: string | null = null;
+  private instance: string | null = null;
+  /** What the engine plays, as far as it was told. */
+  private mark: ShowMark | null = null;
+  private lastAsk = 0;
+  private readonly asks = new Map<number, Ask>();
   restarts = 0;
+  armed = true;
   slots: Slots = { lines: {}, senders: {} };
   cutRoutes: Record<string, number> = {};
   lineStates: Record<string, LineState> = {};
   /** The tempo's beat 0, in milliseconds since 1970. */
   beatAt = 0;
+  /** As it was told last; where the engine is away, it is old. */
   orderSeen: OrderSeen = NO_ORDER;
-  /** Where the running order stands, to restart into. */
-  standingBy: string | null = null;
-  /** By line, the levels of its slots. */
-  levels: Record<string, Uint8Array> = {};
-  private lastAsk = 0;
-  private readonly asks = new Map<number, (steps: WhyStep[] | null) => void>();
+  /** By line, the levels of its slots in base64. */
+  levels: Record<string, string> = {};
 
-  /** @param showNow the show as it is whenever the thread has to be started. @param before what the server goes on from */
-  start(showNow: () => PlacedShow, armed: boolean, before: Before, watcher: EngineWatcher): void {
-    this.showNow = showNow;
-    this.armedNow = armed;
+  constructor(@Inject(CONFIG) private readonly config: Config) {}
+
+  /** @param playing the show as the server has it; null while it has none */
+  start(playing: () => Playing | null, watcher: EngineWatcher): void {
+    this.playing = playing;
     this.watcher = watcher;
-    this.standingBy = before.standingBy;
-    // Until the thread says more, this is what is known.
-    this.orderSeen = { ...NO_ORDER, standingBy: before.standingBy || null };
-    this.levels = before.levels;
-    this.startThread(before);
+    this.connect();
   }
 
-  get armed(): boolean {
-    return this.armedNow;
+  /** Whether the engine is there. */
+  get here(): boolean {
+    return this.link !== null;
   }
 
-  setArmed(armed: boolean): void {
-    this.armedNow = armed;
-    this.tell({ t: 'armed', armed });
+  /** Where the running order stands, to restart into. */
+  get standingBy(): string | null {
+    return this.orderSeen.standingBy ?? (this.orderSeen.called ? AT_THE_END : null);
   }
 
-  edited(ops: Op[] | null): void {
-    if (ops) this.tell({ t: 'ops', ops });
-    else this.tellShow({ standingBy: this.standingBy, finished: [], levels: {} });
+  /** @throws EngineAway if it was not done */
+  async setArmed(armed: boolean): Promise<void> {
+    await this.doing({ t: 'armed', armed });
+    this.armed = armed;
   }
 
-  panic(desk: string): void {
-    this.tell({ t: 'panic', desk });
+  /** The show has changed. @param ops null where more may have changed than is known */
+  edited(mark: ShowMark, ops: Op[] | null): void {
+    if (!ops) return this.tellShow(false);
+    this.mark = mark;
+    this.tell({ t: 'ops', mark, ops });
+  }
+
+  /** The engine plays what the server has: asked whenever the server's show may be another. */
+  agree(): void {
+    const playing = this.playing();
+    if (!playing) return this.tell({ t: 'giveShow' });
+    const known = this.mark?.showId === playing.mark.showId;
+    if (!known || this.mark?.rev !== playing.mark.rev) this.tellShow(!known);
+  }
+
+  /** @returns false where the engine is away: then it is done first of all once it is back */
+  async panic(desk: string): Promise<boolean> {
+    try {
+      await this.doing({ t: 'panic', desk });
+      return true;
+    } catch {
+      this.panicFor = desk;
+      return false;
+    }
   }
 
   tryMapping(mappingId: string, pressed: boolean): void {
@@ -102,28 +163,21 @@ export class EngineService implements OnApplicationShutdown {
     this.tell({ t: 'tryLine', lineId, send, pressed, value });
   }
 
-  /** @param desk the name of the desk that asks */
-  order(act: OrderAct, desk: string): void {
-    this.tell({ t: 'order', act, desk });
+  /** @param desk the name of the desk that asks. @throws EngineAway if it was not done */
+  async order(act: OrderAct, desk: string): Promise<OrderSeen> {
+    await this.doing({ t: 'order', act, desk });
+    return this.orderSeen;
   }
 
-  tap(): void {
-    this.tell({ t: 'tap' });
+  /** @throws EngineAway if it was not done */
+  async tap(): Promise<void> {
+    await this.doing({ t: 'tap' });
   }
 
   /** What the engine made of the message with this `seq`; null where it is too long ago, or no engine answers. */
   async why(seq: number): Promise<WhyStep[] | null> {
-    const ask = ++this.lastAsk;
-    return new Promise((done) => {
-      const late = setTimeout(() => answer(null), WHY_MS);
-      const answer = (steps: WhyStep[] | null): void => {
-        clearTimeout(late);
-        this.asks.delete(ask);
-        done(steps);
-      };
-      this.asks.set(ask, answer);
-      this.tell({ t: 'why', ask, seq });
-    });
+    const answer = await this.asking((ask) => ({ t: 'why', ask, seq }));
+    return answer?.t === 'why' ? answer.steps : null;
   }
 
   restoreRoute(routeId: string): void {
@@ -145,98 +199,144 @@ export class EngineService implements OnApplicationShutdown {
   }
 
   portBytes(carrier: number, port: number, bytes: Uint8Array): void {
-    this.tell({ t: 'portBytes', carrier, port, bytes });
+    this.link?.write(portFrame(carrier, port, bytes));
   }
 
-  /** Makes the thread fail, to show what happens then. */
+  /** Makes the engine fail, to show what happens then. */
   fail(): void {
     this.tell({ t: 'fail' });
   }
 
-  async onApplicationShutdown(): Promise<void> {
+  onApplicationShutdown(): void {
     this.closing = true;
-    const { worker } = this;
-    if (!worker) return;
-    const closed = new Promise<void>((done) => {
-      worker.on('message', (message: FromThread) => message.t === 'closed' && done());
-      worker.on('exit', () => done());
-    });
-    this.tell({ t: 'close' });
-    await closed;
-    await worker.terminate();
+    this.connecting?.destroy();
+    this.link?.end();
   }
 
-  private tell(message: ToThread): void {
-    this.worker?.postMessage(message);
-  }
-
-  private tellShow(before: Before): void {
-    this.tell({ t: 'show', placed: this.showNow!(), armed: this.armedNow, before });
-  }
-
-  /** What a thread goes on from that is started in the place of one that failed. */
-  private before(): Before {
-    const { settings } = this.showNow!().show;
-    const finished = settings.afterRestart === 'ended' ? this.orderSeen.running.map(({ id }) => id) : [];
-    return { standingBy: this.standingBy, finished, levels: this.levels };
-  }
-
-  private startThread(before: Before): void {
-    const worker = new Worker(THREAD);
-    this.worker = worker;
-    worker.on('message', (message: FromThread) => this.hear(message));
-    worker.on('error', (error) =>
-      this.log.error(`the engine thread failed: ${error.stack ?? error.message}`),
-    );
-    worker.on('exit', () => {
-      if (this.closing || this.worker !== worker) return;
-      this.worker = null;
-      this.restarts++;
-      setTimeout(() => {
-        this.startThread(this.before());
-        this.watcher!.restarted(this.restarts);
-      }, AGAIN_MS);
-    });
-    // Messages wait in the thread's queue until it is ready for them.
-    this.tellShow(before);
-    for (const [carrier, ports] of this.offers) this.tell({ t: 'offer', carrier, ports });
-  }
-
-  private hear(message: FromThread): void {
-    switch (message.t) {
-      case 'batch':
+  private connect(): void {
+    if (this.closing) return;
+    const socket = connect(this.config.engineSocket);
+    this.connecting = socket;
+    const reader = createLinkReader({
+      message: (json) => this.hear(socket, JSON.parse(json) as FromEngine),
+      batch: (bytes) => {
         this.tell({ t: 'took' });
-        return this.watcher!.batch(message.bytes);
+        this.watcher.batch(bytes);
+      },
+      portBytes: (carrier, port, bytes) => this.watcher.portBytes(carrier, port, bytes),
+    });
+    socket.on('data', (bytes) => reader.feed(bytes as Buffer));
+    socket.on('error', () => undefined); // the close that follows is enough
+    socket.on('close', () => {
+      if (this.link === socket) this.left();
+      if (!this.closing) setTimeout(() => this.connect(), AGAIN_MS);
+    });
+  }
+
+  private left(): void {
+    this.link = null;
+    for (const ask of [...this.asks.values()]) ask.done(null);
+    if (!this.closing) this.watcher.left();
+  }
+
+  private join(socket: Socket, hello: Hello): void {
+    this.link = socket;
+    if (this.panicFor !== null) this.tell({ t: 'panic', desk: this.panicFor });
+    this.panicFor = null;
+    const again = this.instance !== null && this.instance !== hello.instance;
+    if (again) this.restarts++;
+    this.instance = hello.instance;
+    this.armed = hello.armed;
+    this.slots = hello.slots;
+    this.cutRoutes = hello.cutRoutes;
+    this.lineStates = hello.lineStates;
+    this.beatAt = hello.beatAt;
+    this.orderSeen = hello.order;
+    this.levels = hello.levels;
+    for (const [carrier, ports] of this.offers) this.tell({ t: 'offer', carrier, ports });
+    this.mark = hello.fresh ? null : hello.mark;
+    this.watcher.joined(hello, again);
+    this.agree();
+  }
+
+  /** @param anew the engine has not played this show yet */
+  private tellShow(anew: boolean): void {
+    const playing = this.playing();
+    if (!playing) return;
+    const { mark, placed } = playing;
+    const before = anew ? playing.before() : null;
+    if (before) this.armed = before.armed;
+    this.mark = mark;
+    this.tell({ t: 'show', mark, placed, before });
+  }
+
+  private tell(message: ToEngine): void {
+    const { link } = this;
+    if (!link) return;
+    if (link.writableLength > BEHIND_BYTES) link.destroy();
+    else link.write(messageFrame(message));
+  }
+
+  /** Asks, and waits. @returns null where no answer came */
+  private asking(make: (ask: number) => ToEngine): Promise<FromEngine | null> {
+    if (!this.link) return Promise.resolve(null);
+    const ask = ++this.lastAsk;
+    return new Promise((answered) => {
+      const late = setTimeout(() => {
+        done(null);
+        // It hangs: what is known of it is old, until it says hello anew.
+        this.link?.destroy();
+      }, ANSWER_MS);
+      const done = (message: FromEngine | null): void => {
+        clearTimeout(late);
+        this.asks.delete(ask);
+        answered(message);
+      };
+      this.asks.set(ask, { done });
+      this.tell(make(ask));
+    });
+  }
+
+  /** @throws EngineAway where it is not known to be done */
+  private async doing(message: ToEngine): Promise<void> {
+    this.tell(message);
+    if ((await this.asking((ask) => ({ t: 'done', ask }))) === null) throw new EngineAway();
+  }
+
+  private hear(socket: Socket, message: FromEngine): void {
+    switch (message.t) {
+      case 'hello':
+        return this.join(socket, message);
       case 'slots':
         this.slots = message.slots;
-        return this.watcher!.slots(message.slots);
+        return this.watcher.slots(message.slots);
       case 'lineStates':
         this.lineStates = message.states;
-        return this.watcher!.lineStates(message.states);
+        return this.watcher.lineStates(message.states);
       case 'held':
-        return this.watcher!.held(message.held);
+        return this.watcher.held(message.held);
       case 'cutRoutes':
         this.cutRoutes = message.cut;
-        return this.watcher!.cutRoutes(message.cut);
+        return this.watcher.cutRoutes(message.cut);
       case 'live':
         this.beatAt = message.beatAt;
-        return this.watcher!.live(message.live, message.beatAt);
+        return this.watcher.live(message.live, message.beatAt);
       case 'order':
         this.orderSeen = message.order;
-        this.standingBy = message.order.standingBy ?? (message.order.called ? AT_THE_END : null);
-        return this.watcher!.order(message.order);
+        return this.watcher.order(message.order);
       case 'log':
-        return this.watcher!.log(message.tallies, message.events);
+        return this.watcher.log(message.tallies, onOurClock(message.events, message.now));
       case 'levels':
         this.levels = { ...this.levels, ...message.levels };
-        return this.watcher!.levels();
+        return this.watcher.levels();
       case 'why':
-        return this.asks.get(message.ask)?.(message.steps);
-      case 'portBytes':
-        return this.watcher!.portBytes(message.carrier, message.port, message.bytes);
-      case 'ready':
-      case 'closed':
+      case 'done':
+        return this.asks.get(message.ask)?.done(message);
+      case 'show':
+        if (message.mark) this.watcher.show(message.mark, message.placed);
         return;
+      case 'wantShow':
+        return this.tellShow(false);
     }
   }
 }

@@ -18,14 +18,37 @@ interface Client {
   standIn: string | null;
   /** Mappings that it holds down by hand. */
   trying: Set<string>;
+  /** When it was logged last that it said what is no message, and how much more it has said since. */
+  junk: { at: number; count: number };
+}
+
+/** Whether what was parsed is no deeper than that: writing it anew is done by a function that calls itself. */
+function isShallow(value: unknown, deepest: number): boolean {
+  let level: unknown[] = [value];
+  for (let depth = 0; level.length > 0; depth++) {
+    if (depth > deepest) return false;
+    level = level.flatMap((one) =>
+      typeof one === 'object' && one !== null ? (Object.values(one) as unknown[]) : [],
+    );
+  }
+  return true;
 }
 
 /** A browser that has this much still to read gets no batches until it has caught up. */
 const BEHIND_BYTES = 1 << 20;
+/** One that has this much still to read is let go: it connects again, and reads anew. */
+const LOST_BYTES = 8 << 20;
+/** The most that a browser or stand-in says at once: all the pages' forms, and MIDI of a MIB. */
+const MOST_SAID = 2 << 20;
+/** What a stand-in shows of itself. */
+const MOST_STATE_CHARS = 256 * 1024;
+const DEEPEST_STATE = 32;
+/** How often at most it is logged that a client says what is no message. */
+const JUNK_MS = 1000;
 
 @WebSocketGateway({
   path: '/live',
-  maxPayload: 8 << 20,
+  maxPayload: MOST_SAID,
   verifyClient: ({ req }: { req: IncomingMessage }) => isOwn(req),
 })
 export class LiveGateway implements OnGatewayConnection<WebSocket>, OnGatewayDisconnect<WebSocket> {
@@ -39,10 +62,16 @@ export class LiveGateway implements OnGatewayConnection<WebSocket>, OnGatewayDis
   constructor(private readonly engine: EngineService) {}
 
   handleConnection(socket: WebSocket): void {
-    const client: Client = { id: ++this.lastId, socket, standIn: null, trying: new Set() };
+    const client: Client = {
+      id: ++this.lastId,
+      socket,
+      standIn: null,
+      trying: new Set(),
+      junk: { at: -Infinity, count: 0 },
+    };
     this.clients.set(socket, client);
     socket.on('message', (data: RawData, isBinary: boolean) => {
-      const bytes = Array.isArray(data) ? Buffer.concat(data) : Buffer.from(data as Buffer);
+      const bytes = Array.isArray(data) ? Buffer.concat(data) : (data as Buffer);
       if (isBinary) this.hearBytes(client, bytes);
       else this.hearText(client, bytes.toString());
     });
@@ -66,18 +95,20 @@ export class LiveGateway implements OnGatewayConnection<WebSocket>, OnGatewayDis
 
   broadcast(message: FromServer): void {
     const text = JSON.stringify(message);
-    for (const { socket, standIn } of this.clients.values()) if (standIn === null) socket.send(text);
+    for (const client of this.clients.values()) if (client.standIn === null) this.send(client, text);
   }
 
   broadcastBatch(bytes: Uint8Array): void {
+    // The bytes are the link's, and valid during the call only; they are copied once for all.
+    const kept = Buffer.from(bytes);
     for (const { socket, standIn } of this.clients.values()) {
-      if (standIn === null && socket.bufferedAmount < BEHIND_BYTES) socket.send(bytes);
+      if (standIn === null && socket.bufferedAmount < BEHIND_BYTES) socket.send(kept);
     }
   }
 
   portBytes(carrier: number, port: number, bytes: Uint8Array): void {
-    for (const { id, socket } of this.clients.values()) {
-      if (id === carrier) socket.send(Buffer.concat([Uint8Array.of(PORT_BYTES, port), bytes]));
+    for (const client of this.clients.values()) {
+      if (client.id === carrier) this.send(client, Buffer.concat([Uint8Array.of(PORT_BYTES, port), bytes]));
     }
   }
 
@@ -88,12 +119,38 @@ export class LiveGateway implements OnGatewayConnection<WebSocket>, OnGatewayDis
     return standIn !== undefined;
   }
 
+  private hearStandIn(client: Client, name: string, state: unknown, length: number): void {
+    // One connection is one stand-in: another name would leave the first one behind for ever.
+    if (client.standIn !== null && client.standIn !== name)
+      return this.hearJunk(client, `another name, ${name}`);
+    if (length > MOST_STATE_CHARS || !isShallow(state, DEEPEST_STATE))
+      return this.hearJunk(client, `a state of ${length} characters, or deeper than ${DEEPEST_STATE}`);
+    client.standIn = name;
+    this.standIns.set(name, state);
+    this.broadcast({ t: 'standIn', name, state });
+  }
+
   private standInNamed(name: string): Client | undefined {
     return [...this.clients.values()].find((client) => client.standIn === name);
   }
 
   private say(client: Client, message: FromServer): void {
-    client.socket.send(JSON.stringify(message));
+    this.send(client, JSON.stringify(message));
+  }
+
+  /** A client that does not read is let go, so that what waits for it can't fill the memory. */
+  private send({ socket }: Client, what: string | Buffer): void {
+    if (socket.bufferedAmount > LOST_BYTES) socket.terminate();
+    else socket.send(what);
+  }
+
+  private hearJunk({ id, junk }: Client, why: string): void {
+    const now = performance.now();
+    junk.count++;
+    if (now - junk.at < JUNK_MS) return;
+    this.log.warn(`client ${id} said ${junk.count} × what is no live message, the last: ${why}`);
+    junk.at = now;
+    junk.count = 0;
   }
 
   private hearBytes(client: Client, bytes: Buffer): void {
@@ -106,8 +163,7 @@ export class LiveGateway implements OnGatewayConnection<WebSocket>, OnGatewayDis
     try {
       message = fromClientSchema.parse(JSON.parse(text));
     } catch {
-      this.log.warn(`a live message that is none: ${text.slice(0, 200)}`);
-      return;
+      return this.hearJunk(client, text.slice(0, 200));
     }
     switch (message.t) {
       case 'ports':
@@ -119,9 +175,7 @@ export class LiveGateway implements OnGatewayConnection<WebSocket>, OnGatewayDis
       case 'tryLine':
         return this.engine.tryLine(message.lineId, message.send, message.pressed, message.value);
       case 'standIn':
-        client.standIn = message.name;
-        this.standIns.set(message.name, message.state);
-        return this.broadcast({ t: 'standIn', name: message.name, state: message.state });
+        return this.hearStandIn(client, message.name, message.state, text.length);
       case 'toStandIn':
         this.ask(message.name, message.ask);
     }

@@ -42,15 +42,32 @@ export class Locked extends HttpException {
   }
 }
 
-/** 503: the database does not answer. */
+/** 503: it can't be saved now. */
 export class NotSaved extends HttpException {
+  /** @param why as it goes on after “Not saved: ” */
+  constructor(why: string) {
+    super(
+      { message: `Not saved: ${why}. The show goes on as it was; try again in a moment.`, fields: [] },
+      HttpStatus.SERVICE_UNAVAILABLE,
+    );
+  }
+}
+
+/** 422: the database can't take just this. */
+export class NotKept extends HttpException {
   constructor() {
     super(
-      {
-        message:
-          'Not saved: the database is not answering. The show goes on as it was; try again in a moment.',
-        fields: [],
-      },
+      { message: 'Not saved: the database can’t keep what is in this. Nothing was changed.', fields: [] },
+      HttpStatus.UNPROCESSABLE_ENTITY,
+    );
+  }
+}
+
+/** 503: the engine is being started again. */
+export class EngineAway extends HttpException {
+  constructor() {
+    super(
+      { message: 'Not done: the engine is being started again. Try again in a moment.', fields: [] },
       HttpStatus.SERVICE_UNAVAILABLE,
     );
   }

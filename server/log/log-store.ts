@@ -1,7 +1,7 @@
 /** Performances and their log entries in PostgreSQL. */
 import { asc, desc, eq, sql } from 'drizzle-orm';
 import type { LogEntry, Performance } from '@tawny-signal/core/cues/log';
-import type { Database } from '../database/database.js';
+import { inTransaction, type Database } from '../database/database.js';
 import { logEntries, performances } from '../database/schema.js';
 
 /** Entries that are written with one statement. */
@@ -50,7 +50,7 @@ export async function saveLog(
   { id, name, begunAt, endedAt }: Performance,
   entries: readonly LogEntry[],
 ): Promise<void> {
-  await db.transaction(async (tx) => {
+  await inTransaction(db, async (tx) => {
     const ended = endedAt === null ? null : new Date(endedAt);
     await tx
       .insert(performances)

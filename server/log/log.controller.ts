@@ -1,13 +1,14 @@
 import { Body, Controller, Delete, Get, Header, HttpCode, Param, Post } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
 import { z } from 'zod';
+import { line } from '@tawny-signal/core/show/text';
 import type { LogEntry, Performance } from '@tawny-signal/core/cues/log';
 import { writeLog } from '@tawny-signal/core/files/log-csv';
 import { Takes } from '../http/json-schema.js';
 import { LogService } from './log.service.js';
 
 const beginSchema = z.object({
-  name: z.string().trim().max(80, 'A name has at most 80 characters.').default(''),
+  name: line(80, 'A name has at most 80 characters.').default(''),
 });
 
 @ApiTags('log')

@@ -10,8 +10,9 @@ import type { AskedBy, OrderEvent } from '@tawny-signal/core/cues/runner';
 import { momentName } from '@tawny-signal/core/cues/words';
 import { hearTitle, mappingName } from '@tawny-signal/core/mapping/words';
 import { DATABASE, type Database } from '../database/database.js';
-import type { MomentTally } from '../engine-thread/tallies.js';
-import { NotSaved, NotThere } from '../http/problems.js';
+import type { MomentTally } from '@tawny-signal/core/link/messages';
+import { isAboutData, Saving } from '../database/saving.js';
+import { NotThere } from '../http/problems.js';
 import { ShowService } from '../shows/show.service.js';
 import { loadEntries, loadPerformances, removePerformance, saveLog } from './log-store.js';
 
@@ -42,6 +43,7 @@ export class LogService implements OnApplicationShutdown {
   constructor(
     @Inject(DATABASE) private readonly db: Database,
     private readonly show: ShowService,
+    private readonly saving: Saving,
   ) {}
 
   /** After the show was opened: a performance that ran when the server stopped goes on. */
@@ -89,7 +91,7 @@ export class LogService implements OnApplicationShutdown {
     if (this.now && at - this.lastAt > STALE_MS) this.end(this.lastAt);
   }
 
-  /** What the engine thread tells. The tallies belong to what happened before the events. */
+  /** What the engine tells. The tallies belong to what happened before the events. */
   hear(tallies: readonly MomentTally[], events: readonly OrderEvent[]): void {
     for (const tally of tallies) this.count(tally);
     for (const { at, what, id, by } of events) {
@@ -211,7 +213,7 @@ export class LogService implements OnApplicationShutdown {
     for (const [performance, entries] of [...this.waiting]) {
       this.waiting.delete(performance);
       try {
-        await saveLog(this.db, this.show.showId, performance, [...entries.values()]);
+        await this.saveEntries(performance, [...entries.values()]);
       } catch (error) {
         // Nothing is lost: what came meanwhile is newer.
         const since = this.waiting.get(performance) ?? new Map<string, LogEntry>();
@@ -221,13 +223,26 @@ export class LogService implements OnApplicationShutdown {
     }
   }
 
+  /** One entry that the database can't take is set aside; it does not keep the others out. */
+  private async saveEntries(performance: Performance, entries: readonly LogEntry[]): Promise<void> {
+    try {
+      await saveLog(this.db, this.show.showId, performance, entries);
+    } catch (error) {
+      if (!isAboutData(error)) throw error;
+      if (entries.length <= 1) {
+        this.log.error(`left out of the log, since it can’t be kept: ${JSON.stringify(entries)}`);
+        return;
+      }
+      for (const entry of entries) await this.saveEntries(performance, [entry]);
+    }
+  }
+
   private async reaching<T>(query: () => Promise<T>): Promise<T> {
     try {
       return await query();
     } catch (error) {
       if (error instanceof NotThere) throw error;
-      this.log.error(`the log can’t be read or kept: ${String(error)}`);
-      throw new NotSaved();
+      return this.saving.reaching<T>(() => Promise.reject(error as Error));
     }
   }
 }

@@ -1,3 +1,4 @@
+import { randomBytes } from 'node:crypto';
 import { Body, Controller, Delete, Param, Patch, Post } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
 import { z } from 'zod';
@@ -6,6 +7,14 @@ import { Gives, Takes } from '../http/json-schema.js';
 import { lineChangeSchema, newLineSchema } from './requests.js';
 import { addRow, changeRow, findRow, newId, removeRow } from './rows.js';
 import { ShowService } from './show.service.js';
+
+const SECRET_BYTES = 9;
+
+/** Who connects to a new line has to know where. */
+const withSecret = <T extends { kind: string }>(line: T): T =>
+  line.kind === 'osc-ws' && !('secret' in line)
+    ? { ...line, secret: randomBytes(SECRET_BYTES).toString('base64url') }
+    : line;
 
 @ApiTags('lines')
 @Controller('api/lines')
@@ -17,7 +26,7 @@ export class LinesController {
   @Gives(lineSchema, 'The line that was made')
   add(@Body({ schema: newLineSchema }) body: z.infer<typeof newLineSchema>): Promise<Line> {
     return this.show.edit(`Add line ${body.name}`, (placed) =>
-      addRow(placed, 'lines', { muted: false, ...body, id: newId() }),
+      addRow(placed, 'lines', { muted: false, ...withSecret(body), id: newId() }),
     );
   }
 

@@ -1,6 +1,7 @@
 /** Reading and writing the show's rows. One edit is one transaction. */
-import { and, asc, eq, sql } from 'drizzle-orm';
-import { emptyShow, ROW_SCHEMAS, settingsSchema, type Show } from '@tawny-signal/core/show';
+import { and, asc, desc, eq, sql } from 'drizzle-orm';
+import { emptyShow, ROW_SCHEMAS, settingsSchema, type Settings, type Show } from '@tawny-signal/core/show';
+import type { Bank } from '@tawny-signal/core/show/bank';
 import { migrateRow } from '@tawny-signal/core/show/migrate';
 import {
   placeKey,
@@ -11,7 +12,7 @@ import {
   type RowOf,
   type TableName,
 } from '@tawny-signal/core/edits';
-import type { Database, Transaction } from '../database/database.js';
+import { inTransaction, type Database, type Transaction } from '../database/database.js';
 import {
   banks,
   edits,
@@ -83,7 +84,7 @@ const opAsNow = (op: Op): Op => (op.op === 'put' ? ({ ...op, row: asNow(op.table
 
 /** Writes a whole new show. */
 export async function insertShow(db: Database, id: string, show: Show): Promise<void> {
-  await db.transaction(async (tx) => {
+  await inTransaction(db, async (tx) => {
     await tx.insert(shows).values({ id, settings: show.settings });
     for (const table of Object.keys(TABLES) as TableName[]) {
       const rows = show[table].map((body, at) => ({ showId: id, id: body.id, position: at + 1, body }));
@@ -152,14 +153,43 @@ async function applyPuts(tx: Transaction, showId: string, puts: readonly Put[]):
     });
 }
 
+/** The show in the database is another than the one that was changed. */
+export class NotTheShow extends Error {}
+
+/** @throws NotTheShow where the show does not have the revision that is stepped from */
+async function stepRev(tx: Transaction, showId: string, from: number, to: number): Promise<void> {
+  const stepped = await tx
+    .update(shows)
+    .set({ rev: to })
+    .where(and(eq(shows.id, showId), eq(shows.rev, from)))
+    .returning({ rev: shows.rev });
+  if (stepped.length !== 1) throw new NotTheShow(`the show has not the revision ${from}`);
+}
+
+/** Takes out the last edit, which was saved though it was refused: its answer was lost. @param rev that it made */
+export async function dropEdit(db: Database, showId: string, rev: number): Promise<void> {
+  await inTransaction(db, async (tx) => {
+    await stepRev(tx, showId, rev, rev - 1);
+    const [last] = await tx
+      .select()
+      .from(edits)
+      .where(eq(edits.showId, showId))
+      .orderBy(desc(edits.id))
+      .limit(1);
+    if (!last) return;
+    for (const op of last.inverse.map(opAsNow)) await applyOp(tx, showId, op);
+    await tx.delete(edits).where(eq(edits.id, last.id));
+  });
+}
+
 /** Saves an edit, all of it or nothing. @returns the edit's number. */
 export async function saveEdit(db: Database, showId: string, rev: number, edit: NewEdit): Promise<number> {
-  return db.transaction(async (tx) => {
+  return inTransaction(db, async (tx) => {
+    await stepRev(tx, showId, rev - 1, rev);
     for (const batch of batches(edit.ops)) {
       if (batch.length === 1) await applyOp(tx, showId, batch[0]!);
       else await applyPuts(tx, showId, batch as Put[]);
     }
-    await tx.update(shows).set({ rev }).where(eq(shows.id, showId));
     const [row] = await tx
       .insert(edits)
       .values({ showId, ...edit })
@@ -168,23 +198,30 @@ export async function saveEdit(db: Database, showId: string, rev: number, edit: 
   });
 }
 
-/** Writes what signals change: the banks, the settings with the tempo, what stands by, and what a restart goes on from. */
+/** What signals change, and a restart goes on from; what is left out is as it was. */
+export interface LiveRows {
+  banks: Bank[];
+  settings?: Settings;
+  standingBy?: string | null;
+  kept?: KeptState | null;
+}
+
 export async function saveLiveRows(
   db: Database,
   showId: string,
   placed: PlacedShow,
-  state: { standingBy: string | null; kept: KeptState | null },
+  { banks: rows, settings, ...state }: LiveRows,
 ): Promise<void> {
-  await db.transaction(async (tx) => {
-    for (const row of placed.show.banks)
+  await inTransaction(db, async (tx) => {
+    for (const row of rows)
       await applyOp(tx, showId, {
         op: 'put',
         table: 'banks',
         row,
         position: positionOf(placed, 'banks', row.id),
       });
-    await applyOp(tx, showId, { op: 'settings', settings: placed.show.settings });
-    await tx.update(shows).set(state).where(eq(shows.id, showId));
+    if (settings) await applyOp(tx, showId, { op: 'settings', settings });
+    if (Object.keys(state).length > 0) await tx.update(shows).set(state).where(eq(shows.id, showId));
   });
 }
 

@@ -1,7 +1,7 @@
 /** The open show: in memory for everybody, in PostgreSQL for tomorrow. All changes to it go through `edit`. */
 import { randomUUID } from 'node:crypto';
-import { Inject, Injectable, Logger } from '@nestjs/common';
-import { desc, eq, sql } from 'drizzle-orm';
+import { Inject, Injectable, Logger, type OnApplicationShutdown } from '@nestjs/common';
+import { desc, eq } from 'drizzle-orm';
 import {
   applyOps,
   inverseOf,
@@ -12,15 +12,21 @@ import {
 } from '@tawny-signal/core/edits';
 import { emptyShow, type Show } from '@tawny-signal/core/show';
 import { withLive, type LiveShow } from '@tawny-signal/core/show/live';
-import { DATABASE, type Database } from '../database/database.js';
+import type { ShowMark } from '@tawny-signal/core/link/messages';
+import { CONFIG, type Config } from '../config.js';
+import { DATABASE, migrateDatabase, type Database } from '../database/database.js';
+import { Saving } from '../database/saving.js';
 import { edits, shows, type KeptState } from '../database/schema.js';
-import { Locked, NotSaved } from '../http/problems.js';
+import { Locked, NotKept, NotSaved } from '../http/problems.js';
 import {
+  dropEdit,
   findEdit,
   insertShow,
   loadShow,
+  NotTheShow,
   saveEdit,
   saveLiveRows,
+  type LiveRows,
   type LoadedShow,
   type NewEdit,
 } from './show-store.js';
@@ -33,8 +39,10 @@ export interface SavedEdit {
   ops: Op[] | null;
 }
 
-/** How long after a failure what signals made of the show is written again. */
-const KEEP_AGAIN_MS = 1000;
+/** How often the banks, the tempo and the state of the running order are written, if they changed. */
+const KEEP_MS = 1000;
+/** How often a database that can't be opened is tried again. */
+const OPEN_AGAIN_MS = 500;
 
 /** What Undo and Redo would do now; null where there is nothing. */
 export interface UndoLabels {
@@ -43,7 +51,7 @@ export interface UndoLabels {
 }
 
 @Injectable()
-export class ShowService {
+export class ShowService implements OnApplicationShutdown {
   private readonly log = new Logger('show');
   private id = '';
   private rev = 0;
@@ -53,31 +61,96 @@ export class ShowService {
   private readonly followers = new Set<(edit: SavedEdit) => void>();
   /** Edits one after another, so that each sees what the one before it did. */
   private queue: Promise<unknown> = Promise.resolve();
-  /** A save broke off, and may yet have arrived: what the database has is read again before the next. */
-  private unsure = false;
+  /** The edit that a save which broke off would have made: it may yet have arrived. What the database has is read again before the next. */
+  private unsureOf: number | null = null;
+  private opened = false;
   armedAtStart = true;
   standingBy: string | null = null;
   locked = false;
   /** What a restart goes on from, as it was kept last. */
   kept: KeptState | null = null;
-  /** Banks or the tempo are to be written. */
-  private liveToKeep = false;
+  /** What of that was written last. */
+  private written: { placed: PlacedShow; standingBy: string | null; kept: KeptState | null } | null = null;
+  private timer: NodeJS.Timeout | null = null;
+  private closing = false;
 
-  constructor(@Inject(DATABASE) private readonly db: Database) {}
+  constructor(
+    @Inject(DATABASE) private readonly db: Database,
+    @Inject(CONFIG) private readonly config: Config,
+    private readonly saving: Saving,
+  ) {}
 
-  /** Loads the show, or makes `first` the show if there is none. Waits for a database that is just starting. */
-  async open(first: Show): Promise<void> {
-    let loaded = await loadShow(this.db);
-    if (!loaded) {
-      await insertShow(this.db, randomUUID(), first);
-      loaded = await loadShow(this.db);
+  /**
+   * Opens the show, or makes `first` the show if there is none. A database that does not answer is tried again and again.
+   * @param waitMs how long at most it is waited for. @returns whether the show is open
+   */
+  async open(first: Show, waitMs: number): Promise<boolean> {
+    const opening = this.openSometime(first);
+    let late: NodeJS.Timeout | null = null;
+    const waited = new Promise<void>((done) => (late = setTimeout(done, waitMs)));
+    await Promise.race([opening, waited]);
+    if (late) clearTimeout(late);
+    return this.opened;
+  }
+
+  private async openSometime(first: Show): Promise<void> {
+    for (;;) {
+      try {
+        await migrateDatabase(this.config.databaseUrl);
+        let loaded = await loadShow(this.db);
+        if (!loaded) {
+          await insertShow(this.db, randomUUID(), first);
+          loaded = await loadShow(this.db);
+        }
+        return this.opens(loaded!);
+      } catch (error) {
+        if (this.closing) return;
+        this.log.error(`the show can’t be opened yet: ${String(error)}`);
+        await new Promise((done) => setTimeout(done, OPEN_AGAIN_MS));
+      }
     }
-    this.take(loaded!);
-    this.armedAtStart = loaded!.armed;
-    this.standingBy = loaded!.standingBy;
-    this.locked = loaded!.locked;
-    this.kept = loaded!.kept;
+  }
+
+  private opens(loaded: LoadedShow): void {
+    const before = this.opened || this.rev > 0 || this.id !== '';
+    this.take(loaded);
+    this.opened = true;
+    this.armedAtStart = loaded.armed;
+    this.standingBy = loaded.standingBy;
+    this.locked = loaded.locked;
+    this.kept = loaded.kept;
+    this.written = { placed: loaded.placed, standingBy: loaded.standingBy, kept: loaded.kept };
     this.log.log(`opened “${this.placed.show.settings.name}”, ${this.placed.show.mappings.length} mappings`);
+    this.saving.start();
+    this.timer = setInterval(() => void this.keepWhatChanged(), KEEP_MS);
+    if (before) this.tellFollowers({ rev: this.rev, label: 'Read from the database', ops: null });
+    this.whenOpen();
+  }
+
+  /** Called when the show is open. */
+  whenOpen: () => void = () => undefined;
+
+  /** What the engine plays, where the database has not been reached yet: to look at, since nothing of it can be saved. */
+  takeFromEngine({ showId, rev }: ShowMark, placed: PlacedShow): void {
+    if (this.opened) return;
+    this.id = showId;
+    this.rev = rev;
+    this.placed = placed;
+    this.tellFollowers({ rev, label: 'As the engine plays it', ops: null });
+  }
+
+  get isOpen(): boolean {
+    return this.opened;
+  }
+
+  get mark(): ShowMark {
+    return { showId: this.id, rev: this.rev };
+  }
+
+  async onApplicationShutdown(): Promise<void> {
+    this.closing = true;
+    if (this.timer) clearInterval(this.timer);
+    await this.keepWhatChanged();
   }
 
   get current(): { rev: number; placed: PlacedShow } {
@@ -129,26 +202,19 @@ export class ShowService {
     );
   }
 
-  /**
-   * What signals made of the show: which banks are on, and the tempo. It is true at once and is no edit; the database is told as soon as
-   * it answers.
-   */
+  /** What signals made of the show: which banks are on, and the tempo. It is true at once and is no edit; it is written soon. */
   keepLive(live: LiveShow): void {
     this.placed = withLive(this.placed, live);
-    this.keepSoon();
   }
 
   /** Where the running order stands, to restart into. */
   keepStandingBy(id: string | null): void {
-    if (id === null || id === this.standingBy) return;
-    this.standingBy = id;
-    this.keepSoon();
+    if (id !== null) this.standingBy = id;
   }
 
   /** What runs, and the levels of the lines, to restart into. */
   keepState(kept: KeptState): void {
     this.kept = kept;
-    this.keepSoon();
   }
 
   /** The id under which everything of this show is kept. */
@@ -156,24 +222,32 @@ export class ShowService {
     return this.id;
   }
 
-  private keepSoon(): void {
-    if (this.liveToKeep) return;
-    this.liveToKeep = true;
-    void this.saveLive();
-  }
-
-  private async saveLive(): Promise<void> {
+  /** Writes what changed since it was written last. */
+  private async keepWhatChanged(): Promise<void> {
+    if (!this.saving.works || !this.written || this.sameAsWritten(this.written)) return;
     try {
-      await this.inTurn(() => {
-        this.liveToKeep = false;
-        const { standingBy, kept } = this;
-        return this.reaching(() => saveLiveRows(this.db, this.id, this.placed, { standingBy, kept }));
+      await this.inTurn(async () => {
+        const { placed, standingBy, kept } = this;
+        await this.reaching(() => saveLiveRows(this.db, this.id, placed, this.changedSince(this.written!)));
+        this.written = { placed, standingBy, kept };
       });
     } catch {
-      // Said already, by the check whether the database answers.
-      this.liveToKeep = true;
-      setTimeout(() => void this.saveLive(), KEEP_AGAIN_MS).unref();
+      return; // said already, and tried again
     }
+  }
+
+  private sameAsWritten(written: NonNullable<typeof this.written>): boolean {
+    const { banks, ...rest } = this.changedSince(written);
+    return banks.length === 0 && Object.keys(rest).length === 0;
+  }
+
+  private changedSince({ placed, standingBy, kept }: NonNullable<typeof this.written>): LiveRows {
+    const { show } = this.placed;
+    const rows: LiveRows = { banks: show.banks.filter((bank) => !placed.show.banks.includes(bank)) };
+    if (show.settings.tempo !== placed.show.settings.tempo) rows.settings = show.settings;
+    if (this.standingBy !== standingBy) rows.standingBy = this.standingBy;
+    if (JSON.stringify(this.kept) !== JSON.stringify(kept)) rows.kept = this.kept;
+    return rows;
   }
 
   async keepArmed(armed: boolean): Promise<void> {
@@ -196,16 +270,6 @@ export class ShowService {
     );
   }
 
-  /** Whether the database answers. */
-  async isSaving(): Promise<boolean> {
-    try {
-      await this.db.execute(sql`select 1`);
-      return true;
-    } catch {
-      return false;
-    }
-  }
-
   private async stepBack(kind: 'undo' | 'redo'): Promise<string | null> {
     return this.inTurn(async () => {
       if (this.locked) throw new Locked();
@@ -220,16 +284,31 @@ export class ShowService {
 
   private async save(edit: NewEdit): Promise<void> {
     const rev = this.rev + 1;
-    this.unsure = true;
-    const id = await this.reaching(() => saveEdit(this.db, this.id, rev, edit));
-    this.unsure = false;
+    this.unsureOf = rev;
+    const saving = saveEdit(this.db, this.id, rev, edit).catch((error: unknown) => {
+      // The database is well, and has another show than was changed: it is read before the next edit.
+      if (error instanceof NotTheShow) throw new NotSaved('the show in the database is another than here');
+      throw error;
+    });
+    const id = await this.reaching(() => saving).catch((error: unknown) => {
+      // What the database could not take is not there.
+      if (error instanceof NotKept) this.unsureOf = null;
+      throw error;
+    });
+    this.unsureOf = null;
     this.rev = rev;
     this.placed = applyOps(this.placed, edit.ops);
+    // An edit writes what it changes, with all that is live in it.
+    if (this.written) this.written.placed = applyOps(this.written.placed, edit.ops);
     this.marks.push({ id, kind: edit.kind, of: edit.of });
     if (edit.kind === 'do') this.labels.set(id, edit.label);
     const words =
       edit.kind === 'do' ? edit.label : `${edit.kind === 'undo' ? 'Undone' : 'Done again'}: ${edit.label}`;
-    for (const follower of this.followers) follower({ rev, label: words, ops: edit.ops });
+    this.tellFollowers({ rev, label: words, ops: edit.ops });
+  }
+
+  private tellFollowers(edit: SavedEdit): void {
+    for (const follower of this.followers) follower(edit);
   }
 
   private take(loaded: LoadedShow): void {
@@ -239,14 +318,19 @@ export class ShowService {
     this.marks = loaded.marks;
   }
 
+  /** After a save that broke off: the edit was refused, so it is taken out where it arrived all the same. */
   private async becomeSure(): Promise<void> {
-    if (!this.unsure) return;
-    const loaded = await this.reaching(() => loadShow(this.db));
-    this.unsure = false;
+    if (this.unsureOf === null) return;
+    const refused = this.unsureOf;
+    let loaded = await this.reaching(() => loadShow(this.db));
+    if (loaded?.rev === refused) {
+      await this.reaching(() => dropEdit(this.db, this.id, refused));
+      loaded = await this.reaching(() => loadShow(this.db));
+    }
+    this.unsureOf = null;
     if (!loaded || loaded.rev === this.rev) return;
     this.take(loaded);
-    for (const follower of this.followers)
-      follower({ rev: this.rev, label: 'Read again from the database', ops: null });
+    this.tellFollowers({ rev: this.rev, label: 'Read again from the database', ops: null });
   }
 
   private async labelOf(id: number | null): Promise<string | null> {
@@ -259,19 +343,15 @@ export class ShowService {
   }
 
   private inTurn<T>(act: () => Promise<T>): Promise<T> {
-    const turn = this.queue.then(() => this.becomeSure()).then(act);
+    const turn = this.queue
+      .then(() => this.saving.wanted())
+      .then(() => this.becomeSure())
+      .then(act);
     this.queue = turn.catch(() => undefined);
     return turn;
   }
 
-  private async reaching<T>(query: () => PromiseLike<T>): Promise<T> {
-    try {
-      return await query();
-    } catch (error) {
-      this.log.error(
-        `the database refused: ${String(error instanceof Error ? (error.cause ?? error) : error)}`,
-      );
-      throw new NotSaved();
-    }
+  private reaching<T>(query: () => PromiseLike<T>): Promise<T> {
+    return this.saving.reaching(query);
   }
 }

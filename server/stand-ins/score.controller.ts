@@ -2,11 +2,14 @@ import { Controller, HttpCode, Post, Query, Req, ServiceUnavailableException } f
 import { ApiBody, ApiConsumes, ApiTags } from '@nestjs/swagger';
 import type { Request } from 'express';
 import { z } from 'zod';
+import { line } from '@tawny-signal/core/show/text';
 import { readMidiFile } from '@tawny-signal/core/midi/file';
 import { LiveGateway } from '../desk/live.gateway.js';
 import { BadInput } from '../http/problems.js';
 
-const nameQuery = z.object({ name: z.string().trim().min(1).max(120).default('A MIDI file') });
+const nameQuery = z.object({
+  name: line(120, 'A name has at most 120 characters.').min(1).default('A MIDI file'),
+});
 
 @ApiTags('stand-ins')
 @Controller('api/stand-ins/score-player')

@@ -1,4 +1,5 @@
 /** The MIDI ports that this browser has, and which of them are lines. */
+import { cutText } from '@tawny-signal/core/show/text';
 import { useNavigate } from 'react-router';
 import { useBrowserMidi, useLive } from '../live/live';
 import { useAddLine, useShow } from '../show/show';
@@ -70,7 +71,7 @@ function BrowserPort({ name, directions, held }: BrowserPortProps) {
   async function use(): Promise<void> {
     const made = await add.mutateAsync({
       kind: 'midi-browser',
-      name: freeName(lines, name.slice(0, 55)),
+      name: freeName(lines, cutText(name, 55)),
       port: name,
     });
     void go(`/lines/${made.id}`);

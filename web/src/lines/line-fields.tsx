@@ -1,5 +1,5 @@
 /** What there is to set of a line, one form for each kind. */
-import type { Line } from '@tawny-signal/core/show/line';
+import type { Line, LineOf } from '@tawny-signal/core/show/line';
 import { readMs, readPort } from '@tawny-signal/core/typed/range';
 import { useBrowserMidi, useKeyboard, useLive } from '../live/live';
 import { useChangeLine } from '../show/show';
@@ -30,6 +30,14 @@ export function LineFields({ line }: { line: Line }) {
           commit={(text) => save({ delayMs: orThrow(readMs(text, 10_000)) })}
         />
       )}
+      {'sysexKb' in line && (
+        <TypedField
+          label="Longest system-exclusive"
+          value={`${line.sysexKb} kB`}
+          hint="A longer one is not heard, and said to be too long."
+          commit={(text) => save({ sysexKb: Number(text.replace(/\s*kB?$/i, '')) })}
+        />
+      )}
       {'fivePin' in line && (
         <div className="py-1.5 pl-24">
           <Switch
@@ -50,6 +58,40 @@ const FRAMINGS = [
 
 /** Ports that the stand-ins which ship with the program have. */
 const INSIDE_PORTS = ['Pier pads', 'Score player', 'Fog laser', 'Bell player'];
+
+/** Which pages of a browser may connect, and where. */
+function PageFields({ line, save }: { line: LineOf<'osc-ws'>; save: Save }) {
+  const where = line.listenHost === '0.0.0.0' ? location.hostname : line.listenHost;
+  return (
+    <>
+      <TypedField
+        label="Secret part"
+        value={line.secret}
+        placeholder="none: whoever finds the port may connect"
+        hint={`Connect to ws://${where}:${line.listenPort}/${line.secret}`}
+        commit={(secret) => save({ secret: secret.trim() })}
+      />
+      <TypedField
+        label="Pages that may connect"
+        value={line.pages.join(' ')}
+        placeholder="none"
+        hint="Where each page is from, like http://127.0.0.1:8080, with spaces between. Programs that are no browser need not be named."
+        commit={(text) => save({ pages: text.split(/[\s,;]+/).filter(Boolean) })}
+      />
+      <div className="py-1.5 pl-24">
+        <Switch
+          label="Pages without an address too"
+          on={line.namelessPages}
+          change={(namelessPages) => void save({ namelessPages }).catch(() => undefined)}
+        />
+        <p className="pt-1 text-xs text-ink-2">
+          A page that is opened as a file has none. Any page of the internet can make such a frame too, so
+          then only the secret part keeps it out.
+        </p>
+      </div>
+    </>
+  );
+}
 
 function KindFields({ line, save }: { line: Line; save: Save }) {
   switch (line.kind) {
@@ -100,6 +142,7 @@ function KindFields({ line, save }: { line: Line; save: Save }) {
             />
           )}
           <HearingFields line={line} save={save} />
+          {line.listenPort !== null && <PageFields line={line} save={save} />}
         </>
       );
     case 'artnet':

@@ -1,5 +1,6 @@
 /** What is seen of a line now: eyes, rate, trouble. */
 import { useMemo } from 'react';
+import type { LineState } from '@tawny-signal/core/live/messages';
 import type { Line } from '@tawny-signal/core/show/line';
 import { useLive, useLiveValue } from '../live/live';
 import { EYE_MS } from '../live/rates';
@@ -17,6 +18,10 @@ export interface LineView {
   /** For the narrow column. */
   shortTrouble: string;
 }
+
+/** An open line has a trouble where more comes in than can be taken. */
+const shortOf = ({ state, trouble }: LineState): string =>
+  state === 'open' && trouble !== '' ? 'too much comes in' : SHORT[state];
 
 const SHORT = { trouble: 'not answering', waiting: 'waiting', open: '' };
 
@@ -39,7 +44,7 @@ export function useLineView(line: Line): LineView {
       outRate: rate.out,
       rateWords: state?.state === 'open' ? `${rate.in + rate.out}/s` : '–',
       trouble: line.muted && !trouble ? 'Muted: nothing passes in or out.' : trouble,
-      shortTrouble: line.muted ? 'muted' : state ? SHORT[state.state] : 'no connection',
+      shortTrouble: line.muted ? 'muted' : state ? shortOf(state) : 'no connection',
     };
   }, [connected, state, line.muted, inLit, outLit, rate.in, rate.out]);
 }

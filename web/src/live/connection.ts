@@ -3,6 +3,7 @@ import { BATCH, PORT_BYTES } from '@tawny-signal/core/live/batch';
 import type { CARRIED_KINDS, FromClient, FromServer, Port } from '@tawny-signal/core/live/messages';
 import type { LiveShow } from '@tawny-signal/core/show/live';
 import type { Send } from '@tawny-signal/core/show/send';
+import { followThisDesk, thisDesk } from '../show/this-desk';
 import type { LiveStore } from './store';
 
 export type CarriedPort = Port & { kind: (typeof CARRIED_KINDS)[number] };
@@ -25,6 +26,8 @@ export interface ConnectionEvents {
   live(live: LiveShow): void;
   /** The connection is there again: what was missed is to be read anew. */
   reconnected(): void;
+  /** Something was to be done, and this browser only watches. */
+  refused(): void;
   /** The server sends MIDI out of a port of this tab. */
   portBytes(port: number, bytes: Uint8Array): void;
 }
@@ -38,6 +41,15 @@ export function connectLive(store: LiveStore, events: ConnectionEvents): Connect
   const send = (message: FromClient): void => {
     if (socket?.readyState === WebSocket.OPEN) socket.send(JSON.stringify(message));
   };
+
+  /** Does it, unless this browser only watches. Letting go is always done: what was pressed before must not hang. */
+  function act(message: FromClient, lettingGo = false): void {
+    if (thisDesk().watches && !lettingGo) events.refused();
+    else send(message);
+  }
+
+  /** A browser that only watches brings the pads on the screen, to see their lamps, and nothing that it could play. */
+  const offerPorts = (): void => send({ t: 'ports', ports: thisDesk().watches ? ports.slice(0, 1) : ports });
 
   function hearText(message: FromServer): void {
     switch (message.t) {
@@ -71,7 +83,7 @@ export function connectLive(store: LiveStore, events: ConnectionEvents): Connect
     socket = attempt;
     attempt.onopen = () => {
       store.setConnected(true);
-      send({ t: 'ports', ports });
+      offerPorts();
       events.reconnected();
     };
     attempt.onmessage = ({ data }: MessageEvent<string | ArrayBuffer>) => {
@@ -87,23 +99,26 @@ export function connectLive(store: LiveStore, events: ConnectionEvents): Connect
   }
 
   connect();
+  followThisDesk(offerPorts);
   // A page that is left may be kept by the browser with its connection, and what it holds, still open.
   window.addEventListener('pagehide', () => socket?.close());
   setInterval(() => store.tick(performance.now()), 100);
   return {
     offer(next) {
       ports = next;
-      send({ t: 'ports', ports });
+      offerPorts();
     },
     midi(port, bytes) {
+      if (thisDesk().watches) return events.refused();
       if (socket?.readyState !== WebSocket.OPEN) return;
       const framed = new Uint8Array(bytes.length + 2);
       framed.set([PORT_BYTES, port]);
       framed.set(bytes, 2);
       socket.send(framed);
     },
-    tryMapping: (mappingId, pressed) => send({ t: 'try', mappingId, pressed }),
-    tryLine: (lineId, wish, pressed, value) => send({ t: 'tryLine', lineId, send: wish, pressed, value }),
-    askStandIn: (name, ask) => send({ t: 'toStandIn', name, ask }),
+    tryMapping: (mappingId, pressed) => act({ t: 'try', mappingId, pressed }, !pressed),
+    tryLine: (lineId, wish, pressed, value) =>
+      act({ t: 'tryLine', lineId, send: wish, pressed, value }, !pressed),
+    askStandIn: (name, ask) => act({ t: 'toStandIn', name, ask }),
   };
 }

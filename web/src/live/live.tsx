@@ -1,6 +1,8 @@
 /** The live connection for the components that need it. */
 import { createContext, useContext, useMemo, useRef, useSyncExternalStore, type ReactNode } from 'react';
 import { useQueryClient } from '@tanstack/react-query';
+import { toast } from 'sonner';
+import { ONLY_WATCHES } from '../show/this-desk';
 import { takeEdit, takeLive } from '../show/show-cache';
 import { connectLive, type Connection } from './connection';
 import { createLiveStore, type LiveStore, type Topic } from './store';
@@ -24,6 +26,7 @@ export function LiveProvider({ children }: { children: ReactNode }) {
       edited: (edit) => takeEdit(queries, edit),
       live: (state) => takeLive(queries, state),
       reconnected: () => void queries.invalidateQueries(),
+      refused: () => void toast(ONLY_WATCHES, { id: 'watches' }),
       portBytes: (port, bytes) => midi.sendOut(port, bytes),
     });
     const midi = createWebMidi(() => connection);

@@ -1,7 +1,6 @@
 /** The one home of live values: fed by the connection, read by the screen at the screen's pace. */
 import { openBatch, type LineTotals } from '@tawny-signal/core/live/batch';
 import {
-  NO_ORDER,
   type DeskState,
   type LineHeld,
   type LineState,
@@ -39,8 +38,8 @@ export interface LiveStore {
   held(lineId: string): LineHeld;
   /** When a route was cut since it closed a loop, in milliseconds since 1970; null for one that is not. */
   cutAt(routeId: string): number | null;
-  /** What stands by, runs and follows. */
-  order(): OrderSeen;
+  /** What stands by, runs and follows, as it was said last; null until it was. */
+  order(): OrderSeen | null;
   /** A beat of the tempo, in milliseconds since 1970. */
   beatAt(): number;
   cutRoutes(): Readonly<Record<string, number>>;
@@ -83,7 +82,7 @@ export function createLiveStore(): LiveStore {
   const traffic = createTrafficLog();
   let dropped = 0;
   let beatAt = 0;
-  let order = NO_ORDER;
+  let order: OrderSeen | null = null;
 
   function tell(topic: Topic): void {
     for (const listener of listeners.get(topic) ?? []) listener();

@@ -1,4 +1,5 @@
 /** MIDI files that are kept in the show, and what is in them. */
+import { cutText } from '@tawny-signal/core/show/text';
 import { Trash2 } from 'lucide-react';
 import { toast } from 'sonner';
 import { momentName } from '@tawny-signal/core/cues/words';
@@ -18,7 +19,7 @@ const nameOf = (file: File): string => {
     .replace(/\.(mid|midi|smf)$/i, '')
     .replaceAll(/[_-]+/g, ' ')
     .trim();
-  return (plain.charAt(0).toUpperCase() + plain.slice(1)).slice(0, 60) || 'MIDI file';
+  return cutText(plain.charAt(0).toUpperCase() + plain.slice(1), 60) || 'MIDI file';
 };
 
 export function FilesPage() {

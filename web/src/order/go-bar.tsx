@@ -2,11 +2,11 @@
 import { momentName } from '@tawny-signal/core/cues/words';
 import { useOrderAct } from '../show/order-edits';
 import { Button } from '../ui/button';
-import { progressOf, useNow, useOrder } from './use-order';
+import { ORDER_WORDS, progressOf, useNow, useOrder } from './use-order';
 
 export function GoBar() {
   const order = useOrder();
-  const { next, running, moments, heldAt } = order;
+  const { next, running, moments, heldAt, known } = order;
   const act = useOrderAct();
   const ticking = useNow(running.length > 0 && heldAt === null);
   const now = heldAt ?? ticking;
@@ -18,15 +18,21 @@ export function GoBar() {
       <Button
         look="main"
         className="h-14 w-30 text-2xl font-bold"
-        disabled={!next}
+        disabled={!next || known !== 'now'}
         onClick={() => act.mutate({ do: 'go' })}
       >
         Go
       </Button>
       <div className="min-w-0 flex-1">
-        <p className="text-xs text-ink-2">Standing by</p>
+        <p className="text-xs text-ink-2">
+          Standing by{known === 'old' && <span className="text-straw"> · {ORDER_WORDS.old}</span>}
+        </p>
         <p className="truncate text-lg font-semibold">
-          {next ? momentName(next) : 'Nothing: the last one was called.'}
+          {known === 'unknown'
+            ? ORDER_WORDS.unknown
+            : next
+              ? momentName(next)
+              : 'Nothing: the last one was called.'}
         </p>
       </div>
       <div className="min-w-0 text-right text-xs text-ink-2">

@@ -1,20 +1,33 @@
 /** The running order as it is now, with its moments. */
 import { useEffect, useState } from 'react';
-import type { OrderSeen } from '@tawny-signal/core/live/messages';
+import { NO_ORDER, type OrderSeen } from '@tawny-signal/core/live/messages';
 import type { Moment } from '@tawny-signal/core/show/moment';
 import { useLiveValue } from '../live/live';
 import { useShow } from '../show/show';
 
 export interface OrderNow extends OrderSeen {
   moments: Moment[];
+  /** `unknown`: nobody has said yet how it is. `old`: this is how it was; the server or the engine is away. */
+  known: 'now' | 'old' | 'unknown';
   /** Null where nothing stands by. */
   next: Moment | null;
 }
 
+/** What is said where nobody knows what stands by now. */
+export const ORDER_WORDS = {
+  unknown: 'Not known yet: waiting for the engine to say what stands by.',
+  old: 'This is how it was; how it is now can’t be said. Nothing is called from here until the connection is back.',
+};
+
 export function useOrder(): OrderNow {
   const { moments } = useShow();
   const order = useLiveValue('order', (store) => store.order());
-  return { ...order, moments, next: moments.find(({ id }) => id === order.standingBy) ?? null };
+  const connected = useLiveValue('connection', (store) => store.connected());
+  const engine = useLiveValue('desk', (store) => store.desk()?.engine ?? false);
+  const known = order === null ? 'unknown' : connected && engine ? 'now' : 'old';
+  const { standingBy } = order ?? NO_ORDER;
+  const next = moments.find(({ id }) => id === standingBy) ?? null;
+  return { ...(order ?? NO_ORDER), moments, known, next };
 }
 
 const EVERY_MS = 100;

@@ -1,4 +1,5 @@
 /** How this desk is set: what is the show's, its keys and times, and what is this browser's own. */
+import { cutText } from '@tawny-signal/core/show/text';
 import { SlidersHorizontal } from 'lucide-react';
 import { toast } from 'sonner';
 import { DESK_ACTS, type DeskAct } from '@tawny-signal/core/show/desk-keys';
@@ -42,7 +43,7 @@ export function DeskSetup({ settings }: { settings: Settings }) {
         value={desk.name}
         placeholder="like Front of house"
         hint="The log says which desk called."
-        commit={(name) => changeThisDesk({ name: name.trim().slice(0, 40) })}
+        commit={(name) => changeThisDesk({ name: cutText(name, 40) })}
       />
       <div className="pl-24">
         <Switch label="Only watch" on={desk.watches} change={(watches) => changeThisDesk({ watches })} />

@@ -123,7 +123,7 @@ function Acts({ order, act, skip, fadeOutMs }: ActsProps) {
       <Button
         look="main"
         className="h-28 min-w-0 flex-2 text-5xl font-bold"
-        disabled={!order.next}
+        disabled={!order.next || order.known !== 'now'}
         onClick={() => act('go')}
       >
         Go
@@ -178,7 +178,7 @@ function Restored({ desk }: { desk: DeskState | null }) {
   const many = restored.running.length > 1;
   return (
     <p role="status" className="mb-3 border-l-3 border-l-straw bg-bark px-4 py-2 text-straw">
-      The server was started again at {new Date(restored.at).toLocaleTimeString('en-GB')}.{' '}
+      The engine was started again at {new Date(restored.at).toLocaleTimeString('en-GB')}.{' '}
       {restored.running.join(' and ')} {many ? 'were' : 'was'} running: the fades{' '}
       {restored.ended ? 'are at their ends' : 'were left where they were'}, and what sounded has stopped.
     </p>

@@ -27,7 +27,12 @@ export function Banners() {
         <Banner words="No connection to the server. It is tried again every half second; signals that need this page are not heard meanwhile." />
       )}
       {connected && desk?.saving === false && (
-        <Banner words="Nothing is being saved: the database is not answering. Signals go on; changes can be made again when it is back." />
+        <Banner
+          words={`Nothing is being saved: ${desk.savingTrouble}. Signals go on; changes can be made again when it is well.`}
+        />
+      )}
+      {connected && desk?.engine === false && (
+        <Banner words="The engine is being started again: signals go on in a moment. Nothing is called or sent by hand until then; Panic is kept, and done first." />
       )}
       {connected && cut.length > 0 && <CutBanner routes={cut} />}
       {connected && desk?.armed === false && (

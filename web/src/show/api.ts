@@ -1,5 +1,5 @@
 /** Calls to the server, with what it says when it won't. */
-import { thisDesk } from './this-desk';
+import { ONLY_WATCHES, thisDesk } from './this-desk';
 
 export interface FieldProblem {
   field: string;
@@ -42,8 +42,7 @@ export async function call<T>(
 ): Promise<T> {
   const isFile = body instanceof Blob;
   const { name, watches } = thisDesk();
-  if (watches && method !== 'GET' && !ALWAYS.includes(path))
-    throw new Refused('This browser only watches. Press “Operate from here” on the prompt desk first.', []);
+  if (watches && method !== 'GET' && !ALWAYS.includes(path)) throw new Refused(ONLY_WATCHES, []);
   const init: RequestInit = { method, headers: { 'X-Desk-Name': encodeURIComponent(name) } };
   if (body !== undefined) {
     init.body = isFile ? body : JSON.stringify(body);

@@ -103,7 +103,13 @@ export const useUndo = () =>
     stepped(which, (await call<{ label: string | null }>('POST', which)).label),
   );
 
-export const usePanic = () => useEdit(() => call('POST', 'desk/panic'));
+export const usePanic = () =>
+  useEdit(async () => {
+    const { done } = await call<{ done: boolean }>('POST', 'desk/panic');
+    if (!done)
+      toast.warning('Panic is kept: the engine is being started again, and does it first when it is back.');
+  });
+
 /** What the engine made of a message when it came; null where it is not known any more. */
 export function useWhy(seq: number): WhyStep[] | null {
   const { data } = useQuery({

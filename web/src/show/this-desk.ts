@@ -1,5 +1,6 @@
 /** What this browser is at the show: its name, for the log, and whether it only watches. Kept in the browser. */
 import { useSyncExternalStore } from 'react';
+import { cutText } from '@tawny-signal/core/show/text';
 
 export interface ThisDesk {
   name: string;
@@ -14,7 +15,7 @@ let desk: ThisDesk = read();
 function read(): ThisDesk {
   try {
     const kept = JSON.parse(localStorage.getItem(KEY) ?? '{}') as Partial<ThisDesk>;
-    return { name: String(kept.name ?? '').slice(0, 40), watches: kept.watches === true };
+    return { name: cutText(String(kept.name ?? ''), 40), watches: kept.watches === true };
   } catch {
     return { name: '', watches: false };
   }
@@ -32,11 +33,13 @@ export function changeThisDesk(change: Partial<ThisDesk>): void {
   for (const listener of listeners) listener();
 }
 
-export const useThisDesk = (): ThisDesk =>
-  useSyncExternalStore(
-    (listener) => {
-      listeners.add(listener);
-      return () => listeners.delete(listener);
-    },
-    () => desk,
-  );
+/** @returns a function that ends it */
+export function followThisDesk(listener: () => void): () => void {
+  listeners.add(listener);
+  return () => listeners.delete(listener);
+}
+
+export const useThisDesk = (): ThisDesk => useSyncExternalStore(followThisDesk, () => desk);
+
+/** Said to who does something in a browser that only watches. */
+export const ONLY_WATCHES = 'This browser only watches. Press “Operate from here” on the prompt desk first.';

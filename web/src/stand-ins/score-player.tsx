@@ -1,3 +1,4 @@
+import { cutText } from '@tawny-signal/core/show/text';
 import { Play, Square, Upload } from 'lucide-react';
 import { useRef, useState } from 'react';
 import { useLive, useLiveValue } from '../live/live';
@@ -90,7 +91,7 @@ function ScoreFile() {
     try {
       await call(
         'POST',
-        `stand-ins/score-player/file?name=${encodeURIComponent(file.name.slice(0, 120))}`,
+        `stand-ins/score-player/file?name=${encodeURIComponent(cutText(file.name, 120))}`,
         file,
       );
       setError(null);

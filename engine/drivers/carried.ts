@@ -1,0 +1,151 @@
+/**
+ * A port that somebody carries to us over the live connection: a browser tab its Web MIDI ports and its keyboard,
+ * a stand-in its own. The line knows its port by kind and name, so it opens whenever that port appears.
+ */
+import { encodeSignal } from '@tawny-signal/core/bytes';
+import { decodeKey, encodeKey, KeyError } from '@tawny-signal/core/keys/key';
+import { encodeMidi } from '@tawny-signal/core/midi/message';
+import { createMidiParser } from '@tawny-signal/core/midi/parser';
+import type { LineState } from '@tawny-signal/core/live/messages';
+import { CARRIES } from '@tawny-signal/core/show/line';
+import { isMidi, type Signal } from '@tawny-signal/core/signal';
+import { inSlices } from '../intake.js';
+import { OPEN, trouble, waiting, type LineDriver, type LineListener, type LineOf } from './driver.js';
+
+export type CarriedLine = LineOf<'midi-browser' | 'midi-inside' | 'keys-browser' | 'keys-inside'>;
+
+/** What the port of a line is called; a browser has one keyboard. */
+export const portOf = (line: CarriedLine): string => (line.kind === 'keys-browser' ? 'Keyboard' : line.port);
+
+/** A port as the engine knows it: who carries it, and how to send to it. */
+export interface CarriedPort {
+  kind: CarriedLine['kind'];
+  name: string;
+  in: boolean;
+  out: boolean;
+  /** Its carrier can't open it, since another program has it. */
+  held?: boolean | undefined;
+  /** Copies the bytes. */
+  send(bytes: Uint8Array): void;
+}
+
+export interface CarriedDriver extends LineDriver {
+  /** Gives the line the ports that it wants, or says why there are none. */
+  plug(ports: CarriedPort[], why: PortGone): void;
+  /** Bytes from a port; those of a port that is not plugged are not heard. */
+  receive(port: CarriedPort, bytes: Uint8Array): void;
+}
+
+/** Why there is no port: not seen yet, unplugged while its carrier is still here, the carrier itself gone, or held by another program. */
+export type PortGone = 'unseen' | 'unplugged' | 'carrier gone' | 'held';
+
+function absence(line: CarriedLine, why: PortGone): LineState {
+  const port = `“${portOf(line)}”`;
+  switch (line.kind) {
+    case 'midi-inside':
+    case 'keys-inside':
+      return waiting(
+        `Nobody has ${port}: its stand-in is not running, or no page with it is open. It is picked up by itself.`,
+      );
+    case 'keys-browser':
+      return waiting(
+        'No browser tab plays its keyboard here. Switch it on where this line is open, under Lines.',
+      );
+    case 'midi-browser':
+      switch (why) {
+        case 'unseen':
+          return waiting(
+            `No open browser tab has a MIDI port called ${port}. Plug it in, or allow MIDI under Lines.`,
+          );
+        case 'unplugged':
+          return waiting(`${port} was unplugged. It is picked up when it is plugged in again.`);
+        case 'held':
+          return trouble(`Another program holds ${port}. Close it there; it is taken when it is free.`);
+        case 'carrier gone':
+          return waiting(
+            `The browser tab that held ${port} is gone. Open Tawny Signal in that browser again.`,
+          );
+      }
+  }
+}
+
+interface Receiver {
+  feed(bytes: Uint8Array): void;
+}
+
+function createReceiver(line: CarriedLine, listener: LineListener): Receiver {
+  if (CARRIES[line.kind] === 'midi') {
+    const { sysexKb } = line as LineOf<'midi-browser' | 'midi-inside'>;
+    return createMidiParser(
+      {
+        message: (signal, bytes) => listener.heard(signal, bytes),
+        bad: (reason, bytes) => listener.bad(`Not MIDI: ${reason}.`, bytes),
+      },
+      sysexKb * 1024,
+    );
+  }
+  return {
+    feed(bytes) {
+      try {
+        listener.heard(decodeKey(bytes), bytes);
+      } catch (error) {
+        if (!(error instanceof KeyError)) throw error;
+        listener.bad(`Not a key: ${error.message}.`, bytes);
+      }
+    },
+  };
+}
+
+export function openCarried(line: CarriedLine, listener: LineListener): CarriedDriver {
+  const buffer = new Uint8Array(65_536);
+  const protocol = CARRIES[line.kind];
+  /** Each port is a byte stream of its own, with its own running status. */
+  let plugged = new Map<CarriedPort, Receiver>();
+  let told: PortGone | 'plugged' = 'unseen';
+  listener.state(absence(line, told));
+
+  function bytesOf(signal: Signal): Uint8Array | null {
+    if (protocol === 'keys') return signal.kind === 'key' ? encodeKey(signal) : null;
+    if (!isMidi(signal)) return null;
+    if (signal.kind === 'sysex') return encodeSignal(signal);
+    return buffer.subarray(0, encodeMidi(signal, buffer));
+  }
+
+  return {
+    plug(ports, why) {
+      const before = plugged;
+      const free = ports.filter(({ held }) => !held);
+      plugged = new Map(free.map((port) => [port, before.get(port) ?? createReceiver(line, listener)]));
+      if ([...before.keys()].some((port) => !plugged.has(port))) listener.gone();
+      const isNew = free.some((port) => !before.has(port));
+      const now = plugged.size > 0 ? 'plugged' : ports.length > 0 ? 'held' : why;
+      // While there is none, what was said of it stays, unless it is known better: that somebody else left says nothing.
+      const same =
+        now === told || (told !== 'plugged' && now !== 'plugged' && now !== 'held' && told !== 'held');
+      if (same && !(now === 'plugged' && isNew)) return;
+      told = now;
+      listener.state(now === 'plugged' ? OPEN : absence(line, now));
+    },
+    receive(port, bytes) {
+      const receiver = plugged.get(port);
+      if (!receiver) return;
+      // A key is one message; MIDI is a stream.
+      const feed = (part: Uint8Array): void => receiver.feed(part);
+      listener.take(protocol === 'midi' ? inSlices(bytes, feed) : () => (feed(bytes), true), bytes.length);
+    },
+    send(signal) {
+      const bytes = bytesOf(signal);
+      if (!bytes) return null;
+      let left = false;
+      for (const port of plugged.keys()) {
+        if (!port.out) continue;
+        port.send(bytes);
+        left = true;
+      }
+      return left ? bytes : null;
+    },
+    close() {
+      plugged.clear();
+    },
+  };
+}

@@ -1,0 +1,85 @@
+/** Lines on which more comes in than can be taken: what was dropped, here and by the system, is counted and said while it goes on. */
+import type { LineState } from '@tawny-signal/core/live/messages';
+import type { Line } from '@tawny-signal/core/show/line';
+import { kernelDrops } from './drivers/kernel-drops.js';
+import type { Intake } from './intake.js';
+
+/** What is wanted of an open line. */
+interface Watched {
+  id: string;
+  row: Line;
+  intake: Pick<Intake, 'dropped'>;
+}
+
+const LOOK_MS = 1000;
+/** So long after the last drop it is still said. */
+const SAID_MS = 4000;
+
+interface Seen {
+  /** The line as it is open now: one that is opened anew counts from nothing. */
+  line: Watched;
+  here: number;
+  system: number;
+  /** What the system had counted on its port before. */
+  base: number;
+  /** Monotonic ms of the last drop. */
+  at: number;
+}
+
+export interface Drops {
+  /** The state of a line, with what was dropped of it where that is still going on. */
+  withDrops(lineId: string, state: LineState): LineState;
+  stop(): void;
+}
+
+/** Where a line hears packets that can be dropped; a stream is held up instead. */
+const packetPort = ({ row }: Watched): number | null =>
+  row.kind === 'osc-udp' || row.kind === 'artnet' || row.kind === 'sacn' ? row.listenPort : null;
+
+const inWords = (count: number): string => count.toLocaleString('en-GB');
+
+/** @param changed called when the state of a line has to be told again */
+export function watchDrops(lines: () => readonly (Watched | undefined)[], changed: () => void): Drops {
+  const seen = new Map<string, Seen>();
+
+  function lookAt(line: Watched, system: number, now: number): boolean {
+    const known = seen.get(line.id);
+    const here = line.intake.dropped();
+    if (known?.line !== line) {
+      seen.set(line.id, { line, here, system, base: system, at: here > 0 ? now : -Infinity });
+      return here > 0;
+    }
+    const more = here > known.here || system > known.system;
+    // Once more when it is over, so that it is said no longer.
+    const over = !more && now - known.at > SAID_MS && now - known.at <= SAID_MS + LOOK_MS * 2;
+    known.here = here;
+    known.system = system;
+    if (more) known.at = now;
+    return more || over;
+  }
+
+  function look(drops: ReadonlyMap<number, number>): void {
+    const now = performance.now();
+    let isOther = false;
+    for (const line of lines())
+      if (line && lookAt(line, drops.get(packetPort(line) ?? -1) ?? 0, now)) isOther = true;
+    if (isOther) changed();
+  }
+
+  const timer = setInterval(() => void kernelDrops().then(look), LOOK_MS);
+  timer.unref();
+  return {
+    withDrops(lineId, state) {
+      const known = seen.get(lineId);
+      if (!known || performance.now() - known.at > SAID_MS || state.state !== 'open') return state;
+      const bySystem = known.system - known.base;
+      const of = bySystem > 0 ? `, ${inWords(bySystem)} of them by the system` : '';
+      const all = inWords(known.here + bySystem);
+      return {
+        ...state,
+        trouble: `More comes in than can be taken: ${all} messages were dropped${of}. Other lines are served as usual.`,
+      };
+    },
+    stop: () => clearInterval(timer),
+  };
+}

@@ -1,0 +1,41 @@
+/** Hands what a restart goes on from to a thread that writes it, so that no signal waits for a disk. */
+import { Worker } from 'node:worker_threads';
+import type { Op, PlacedShow } from '@tawny-signal/core/edits';
+import type { ShowMark } from '@tawny-signal/core/link/messages';
+import type { KeptLive } from './kept-state.js';
+import type { Keeper } from './outside.js';
+
+export type ToKeeper =
+  /** The engine plays what the files have. */
+  | { t: 'begin' }
+  | { t: 'show'; mark: ShowMark; placed: PlacedShow }
+  | { t: 'ops'; mark: ShowMark; ops: Op[] }
+  | { t: 'live'; live: KeptLive }
+  /** Writes what is not written yet, and ends. */
+  | { t: 'close' };
+
+export interface RunningKeeper extends Keeper {
+  /** Goes on from the files as they are now. */
+  begin(): void;
+  /** Resolves when all is written. */
+  close(): Promise<void>;
+}
+
+/** @param folder where the files are. @param failed told in words, once for each new reason; null when writing works again */
+export function startKeeper(folder: string, failed: (why: string | null) => void): RunningKeeper {
+  const worker = new Worker(new URL('./keeper-thread.js', import.meta.url), { workerData: folder });
+  const say = (message: ToKeeper): void => worker.postMessage(message);
+  worker.on('message', failed);
+  worker.on('error', (error) => failed(String(error)));
+  return {
+    begin: () => say({ t: 'begin' }),
+    show: (mark, placed) => say({ t: 'show', mark, placed }),
+    ops: (mark, ops) => say({ t: 'ops', mark, ops }),
+    live: (live) => say({ t: 'live', live }),
+    close: () =>
+      new Promise((done) => {
+        worker.once('exit', () => done());
+        say({ t: 'close' });
+      }),
+  };
+}

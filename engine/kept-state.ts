@@ -1,0 +1,85 @@
+/** What the engine goes on from after a failure, as it lies in two files: the show that it plays, and how it was. */
+import { randomBytes } from 'node:crypto';
+import {
+  closeSync,
+  fsyncSync,
+  mkdirSync,
+  openSync,
+  readFileSync,
+  renameSync,
+  writeFileSync,
+  writeSync,
+} from 'node:fs';
+import { join } from 'node:path';
+import type { PlacedShow } from '@tawny-signal/core/edits';
+import type { ShowMark } from '@tawny-signal/core/link/messages';
+import type { LiveShow } from '@tawny-signal/core/show/live';
+
+export interface KeptShow {
+  mark: ShowMark;
+  placed: PlacedShow;
+}
+
+export interface KeptLive {
+  /** The show that it belongs to. */
+  showId: string;
+  armed: boolean;
+  live: LiveShow;
+  standingBy: string | null;
+  /** Ids of the moments that run. */
+  running: string[];
+  /** By line, the levels of its slots, slot 1 first, in base64. */
+  levels: Record<string, string>;
+}
+
+export const SHOW_FILE = 'show.json';
+export const LIVE_FILE = 'live.json';
+const CID_FILE = 'sacn-cid';
+const CID_BYTES = 16;
+
+/** The component identifier of sACN (E1.31, 5.6): made once, and the same from then on. */
+export function keptCid(folder: string): string {
+  const path = join(folder, CID_FILE);
+  try {
+    const kept = readFileSync(path, 'utf8');
+    if (/^[0-9a-f]{32}$/.test(kept)) return kept;
+  } catch {
+    // It is the first start.
+  }
+  const made = randomBytes(CID_BYTES).toString('hex');
+  mkdirSync(folder, { recursive: true, mode: 0o700 });
+  writeFileSync(path, made);
+  return made;
+}
+
+/** A file of ours; null where it is not there or can't be read: then the server says what there is. */
+function read<T>(path: string): T | null {
+  try {
+    return JSON.parse(readFileSync(path, 'utf8')) as T;
+  } catch {
+    return null;
+  }
+}
+
+/** @param folder where the keeper writes */
+export function readKept(folder: string): { show: KeptShow | null; live: KeptLive | null } {
+  const show = read<KeptShow>(join(folder, SHOW_FILE));
+  const live = read<KeptLive>(join(folder, LIVE_FILE));
+  return { show, live: show && live?.showId === show.mark.showId ? live : null };
+}
+
+/**
+ * Writes a file of ours whole or not at all.
+ * @param surely waits until the disk has it, so that it outlives a power cut; without, it outlives the process
+ */
+export function writeKept(folder: string, name: string, what: KeptShow | KeptLive, surely: boolean): void {
+  const path = join(folder, name);
+  const file = openSync(`${path}.new`, 'w', 0o600);
+  try {
+    writeSync(file, JSON.stringify(what));
+    if (surely) fsyncSync(file);
+  } finally {
+    closeSync(file);
+  }
+  renameSync(`${path}.new`, path);
+}

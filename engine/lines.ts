@@ -1,0 +1,177 @@
+/** The open lines of the engine: their drivers, their totals, and the numbers they are known by. */
+import type { LineTotals } from '@tawny-signal/core/live/batch';
+import type { BadSeen, LineState } from '@tawny-signal/core/live/messages';
+import { createHeldNotes, type HeldNotes } from '@tawny-signal/core/midi/held';
+import type { Line } from '@tawny-signal/core/show/line';
+import type { Carriers } from './carriers.js';
+import { openCarried } from './drivers/carried.js';
+import type { Intake } from './intake.js';
+import type { Outside } from './outside.js';
+import { watchDrops } from './drops.js';
+import { openDmx } from './drivers/dmx.js';
+import { createDmxHubs } from './drivers/dmx-hub.js';
+import { waiting, type LineDriver, type LineListener } from './drivers/driver.js';
+import { openKeysMachine } from './drivers/keys-machine.js';
+import { openMachineMidi } from './drivers/machine-midi.js';
+import { openOscTcp } from './drivers/osc-tcp.js';
+import { openOscUdp } from './drivers/osc-udp.js';
+import { openOscWs } from './drivers/osc-ws.js';
+
+export interface OpenLine {
+  id: string;
+  slot: number;
+  row: Line;
+  driver: LineDriver;
+  intake: Intake;
+  totals: LineTotals;
+  /** Notes that are down: heard, and sent. */
+  heldIn: HeldNotes;
+  heldOut: HeldNotes;
+  lastBad: BadSeen | null;
+  /** Whether the totals changed since they were last reported. */
+  changed: boolean;
+}
+
+/** Who is told what becomes of lines. */
+export interface LinesWatcher {
+  /** The state of one is another. */
+  state(): void;
+  /** One is open, or somebody new is at its other end. */
+  open(slot: number): void;
+  /** One is about to be closed: what can still leave it leaves now. */
+  closing(line: OpenLine): void;
+}
+
+export interface Lines {
+  bySlot: (OpenLine | undefined)[];
+  /** The number of each line that has had one; a number is never given twice. */
+  slots: ReadonlyMap<string, number>;
+  /** Gives every line its number. @returns whether there were new ones. */
+  number(rows: Line[]): boolean;
+  /** Opens, reopens and closes, so that the open lines are these. */
+  sync(rows: Line[]): void;
+  states(): Record<string, LineState>;
+  /** @returns resolves when all that is to be done for it is done */
+  closeAll(): Promise<void>;
+}
+
+/** What of a line makes it open anew when it changes; a new name, a delay or being muted does not. */
+const wiring = ({ id, kind, ...rest }: Line): string =>
+  JSON.stringify([id, kind, { ...rest, name: undefined, muted: undefined, delayMs: undefined }]);
+
+export function createLines(
+  carriers: Carriers,
+  listenerOf: (slot: number) => Pick<LineListener, 'heard' | 'bad' | 'gone' | 'carried'>,
+  watcher: LinesWatcher,
+  { cid, intakes }: Pick<Outside, 'cid' | 'intakes'>,
+): Lines {
+  const slots = new Map<string, number>();
+  const bySlot: (OpenLine | undefined)[] = [];
+  const states = new Map<string, LineState>();
+  const hubs = createDmxHubs();
+  const drops = watchDrops(() => bySlot, watcher.state);
+
+  /** One row for each kind of line: how it is opened. */
+  function openDriver(row: Line, listener: LineListener): LineDriver {
+    switch (row.kind) {
+      case 'osc-udp':
+        return openOscUdp(row, listener);
+      case 'osc-tcp':
+        return openOscTcp(row, listener);
+      case 'osc-ws':
+        return openOscWs(row, listener);
+      case 'artnet':
+      case 'sacn':
+        return openDmx(row, listener, hubs, cid);
+      case 'keys-machine':
+        return openKeysMachine(row, listener);
+      case 'midi-machine':
+      case 'midi-virtual':
+        return openMachineMidi(row, listener);
+      case 'midi-browser':
+      case 'midi-inside':
+      case 'keys-browser':
+      case 'keys-inside': {
+        const driver = openCarried(row, listener);
+        carriers.join(row, driver);
+        return driver;
+      }
+    }
+  }
+
+  function open(row: Line): void {
+    const slot = slots.get(row.id)!;
+    states.set(row.id, waiting('Opening.'));
+    const totals = { slot, inCount: 0, outCount: 0, badCount: 0, inBytes: 0, outBytes: 0 };
+    const intake = intakes.open();
+    const driver = openDriver(row, {
+      ...listenerOf(slot),
+      take: (work, bytes) => intake.take(work, bytes),
+      holdUp(resume) {
+        if (!intake.isBehind()) return false;
+        intake.whenEmpty(resume);
+        return true;
+      },
+      state(state) {
+        states.set(row.id, state);
+        watcher.state();
+        if (state.state === 'open') watcher.open(slot);
+      },
+    });
+    bySlot[slot] = {
+      id: row.id,
+      slot,
+      row,
+      driver,
+      intake,
+      totals,
+      heldIn: createHeldNotes(),
+      heldOut: createHeldNotes(),
+      lastBad: null,
+      changed: true,
+    };
+  }
+
+  function close(line: OpenLine): void | Promise<void> {
+    watcher.closing(line);
+    const closing = line.driver.close();
+    line.intake.close();
+    carriers.part(line.id);
+    states.delete(line.id);
+    bySlot[line.slot] = undefined;
+    watcher.state();
+    return closing;
+  }
+
+  return {
+    bySlot,
+    slots,
+    number(rows) {
+      const before = slots.size;
+      for (const row of rows) if (!slots.has(row.id)) slots.set(row.id, slots.size);
+      return slots.size > before;
+    },
+    sync(rows) {
+      const wanted = new Map(rows.map((row) => [row.id, row]));
+      for (const line of bySlot) {
+        if (!line) continue;
+        const row = wanted.get(line.id);
+        if (row && wiring(row) === wiring(line.row)) line.row = row;
+        else void close(line);
+      }
+      for (const row of rows) if (!bySlot[slots.get(row.id)!]) open(row);
+    },
+    states: () =>
+      Object.fromEntries(
+        [...states].map(([id, state]) => {
+          const lastBad = bySlot[slots.get(id)!]?.lastBad;
+          const said = drops.withDrops(id, state);
+          return [id, lastBad ? { ...said, lastBad } : said];
+        }),
+      ),
+    async closeAll() {
+      drops.stop();
+      await Promise.all(bySlot.map((line) => line && close(line)));
+    },
+  };
+}

@@ -1,0 +1,98 @@
+/** Where the web server connects to the engine: a socket of this machine that only its user can open. One server at a time; the newest has it. */
+import { rmSync } from 'node:fs';
+import { createServer, type Server, type Socket } from 'node:net';
+import {
+  batchFrame,
+  createLinkReader,
+  LinkError,
+  messageFrame,
+  portFrame,
+} from '@tawny-signal/core/link/frames';
+import type { FromEngine, ToEngine } from '@tawny-signal/core/link/messages';
+
+export interface LinkEnd {
+  tell(message: FromEngine): void;
+  batch(bytes: Uint8Array): void;
+  portBytes(carrier: number, port: number, bytes: Uint8Array): void;
+  isHeard(): boolean;
+  close(): void;
+}
+
+export interface LinkListener {
+  /** A server has connected; nothing is known of what an earlier one carried. */
+  joined(): void;
+  /** The server is gone, and the ports that it brought with it. */
+  left(): void;
+  take(message: ToEngine): void;
+  portBytes(carrier: number, port: number, bytes: Uint8Array): void;
+  /** The server said something that can't be understood. */
+  confused(error: unknown): void;
+}
+
+/** A server that has this much still to read is let go: it connects again, and is told how things are. */
+const BEHIND_BYTES = 8 << 20;
+
+function parse(json: string): ToEngine {
+  try {
+    return JSON.parse(json) as ToEngine;
+  } catch (error) {
+    throw new LinkError(`a message that is no JSON: ${String(error)}`);
+  }
+}
+
+/** @param path of the socket. @param ready called once it can be connected to */
+export function openLink(path: string, listener: LinkListener, ready: () => void): LinkEnd {
+  let server: Socket | null = null;
+  // One that an engine before us left behind.
+  if (process.platform !== 'win32') rmSync(path, { force: true });
+
+  function leave(socket: Socket): void {
+    socket.destroy();
+    if (server !== socket) return;
+    server = null;
+    listener.left();
+  }
+
+  function join(socket: Socket): void {
+    if (server) leave(server);
+    server = socket;
+    const reader = createLinkReader({
+      message: (json) => listener.take(parse(json)),
+      batch: () => undefined,
+      portBytes: (carrier, port, bytes) => listener.portBytes(carrier, port, bytes),
+    });
+    socket.on('data', (bytes) => {
+      try {
+        reader.feed(bytes as Buffer);
+      } catch (error) {
+        // Anything else is a fault of ours, and ends the engine.
+        if (!(error instanceof LinkError)) throw error;
+        listener.confused(error);
+        leave(socket);
+      }
+    });
+    socket.on('error', () => undefined); // the close that follows is enough
+    socket.on('close', () => leave(socket));
+    listener.joined();
+  }
+
+  const listening: Server = createServer(join);
+  listening.listen(path, ready);
+
+  function write(bytes: Uint8Array): void {
+    if (!server) return;
+    if (server.writableLength > BEHIND_BYTES) leave(server);
+    else server.write(bytes);
+  }
+
+  return {
+    tell: (message) => write(messageFrame(message)),
+    batch: (bytes) => write(batchFrame(bytes)),
+    portBytes: (carrier, port, bytes) => write(portFrame(carrier, port, bytes)),
+    isHeard: () => server !== null,
+    close() {
+      listening.close();
+      server?.end();
+    },
+  };
+}

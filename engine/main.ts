@@ -1,0 +1,104 @@
+/**
+ * The engine: a process of its own, with the lines, the show that it plays and what it holds. It is loaded before it is needed, and begins when the
+ * launcher says so: with the show that lies in its folder, before and without the web server and the database.
+ */
+import { randomUUID } from 'node:crypto';
+import { pino } from 'pino';
+import { keptCid, LIVE_FILE, readKept, SHOW_FILE, writeKept } from './kept-state.js';
+import { startKeeper } from './keeper.js';
+import { createIntakes } from './intake.js';
+import { openLedgerPipe, type LedgerEntry } from './ledger-pipe.js';
+import { openLink, type LinkEnd } from './link.js';
+import { createSwitchboard, type Switchboard } from './switchboard.js';
+
+/** What the launcher says. */
+type FromLauncher = { t: 'begin'; owed: LedgerEntry[] };
+
+/** How often the launcher is told that the engine is not stuck. */
+const ALIVE_MS = 500;
+
+function wanted(name: string): string {
+  const value = process.env[name];
+  if (!value) throw new Error(`${name} is missing: the engine is started by npm start`);
+  return value;
+}
+
+const log = pino({ level: process.env['TAWNY_LOG'] ?? 'info', base: null }).child({ who: 'engine' });
+const folder = wanted('TAWNY_ENGINE_FOLDER');
+const socket = wanted('TAWNY_ENGINE_SOCKET');
+const ledgerFd = process.env['TAWNY_LEDGER_FD'];
+const keeper = startKeeper(folder, (why) =>
+  why === null
+    ? log.info('what a restart goes on from is written')
+    : log.error(`what a restart goes on from can’t be written: ${why}`),
+);
+
+/** What is done when whoever started the engine goes; a spare that has not begun has nothing to release. */
+let end = (): void => process.exit(0);
+
+function begin(owed: LedgerEntry[]): void {
+  const ledger = openLedgerPipe(ledgerFd === undefined ? null : Number(ledgerFd));
+  let link: LinkEnd | null = null;
+  const board = createSwitchboard(
+    {
+      tell: (message) => link?.tell(message),
+      batch: (bytes) => link?.batch(bytes),
+      portBytes: (carrier, port, bytes) => link?.portBytes(carrier, port, bytes),
+      isHeard: () => link?.isHeard() ?? false,
+      cid: keptCid(folder),
+      keeper,
+      ledger,
+      intakes: createIntakes(),
+    },
+    randomUUID(),
+  );
+  lastState = board.kept;
+  keeper.begin();
+  const { show, live } = readKept(folder);
+  board.begin(show, live, owed);
+  log.info(show ? `plays “${show.placed.show.settings.name}”` : 'has no show yet');
+  link = openLink(
+    socket,
+    {
+      joined() {
+        link!.tell(board.joined());
+        board.take({ t: 'tellAll' });
+      },
+      left: () => board.left(),
+      take: (message) => board.take(message),
+      portBytes: (carrier, port, bytes) => board.portBytes(carrier, port, bytes),
+      confused: (error) => log.error(`the server said what can’t be understood: ${String(error)}`),
+    },
+    () => process.send?.({ t: 'listening' }),
+  );
+  setInterval(() => process.send?.({ t: 'alive' }), ALIVE_MS);
+
+  let closing = false;
+  async function close(): Promise<void> {
+    if (closing) return;
+    closing = true;
+    const closed = board.close();
+    link!.close();
+    await Promise.all([keeper.close(), closed]);
+    process.exit(0);
+  }
+  end = () => void close();
+}
+
+/** How things are in the moment of a fault. */
+let lastState: Switchboard['kept'] = () => null;
+
+process.on('uncaughtException', (error) => {
+  log.fatal(`the engine failed: ${error.stack ?? String(error)}`);
+  try {
+    const kept = lastState();
+    if (kept) writeKept(folder, SHOW_FILE, kept.show, false);
+    if (kept) writeKept(folder, LIVE_FILE, kept.live, false);
+  } finally {
+    process.exit(1);
+  }
+});
+process.once('message', (message: FromLauncher) => begin(message.owed));
+process.on('disconnect', () => end());
+process.on('SIGTERM', () => end());
+process.send?.({ t: 'ready' });

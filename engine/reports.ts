@@ -1,0 +1,159 @@
+/** What people look at, as it leaves the engine: about 30 times a second, and never before a signal. */
+import type { Engine } from '@tawny-signal/core/engine';
+import {
+  createBatchWriter,
+  NO_SLOT,
+  type Direction,
+  type LineTotals,
+  type MappingFired,
+} from '@tawny-signal/core/live/batch';
+import type { HeldSeen, LineHeld } from '@tawny-signal/core/live/messages';
+import type { HeldNotes } from '@tawny-signal/core/midi/held';
+import type { Lines } from './lines.js';
+import type { Outside } from './outside.js';
+import type { Senders } from './senders.js';
+
+/** About 30 batches a second: the pace of the eye. */
+export const BATCH_MS = 33;
+/** Batches that the server may have untaken; past that they wait here, and are dropped when full. */
+const BATCHES_AHEAD = 3;
+
+export interface Noted {
+  /** The `seq` of what was heard that caused this; 0 for what was heard, and for what a person caused. */
+  cause: number;
+  /** It left later than what caused it was heard. */
+  later?: boolean;
+  lineSlot: number;
+  direction: Direction;
+  bytes: Uint8Array;
+  /** Id of the mapping or route that sent it. */
+  sender?: string;
+  reason?: string;
+}
+
+export interface Reports {
+  /** Notes what passed now. @returns its `seq` */
+  note(noted: Noted): number;
+  statesChanged(): void;
+  heldChanged(): void;
+  routesChanged(): void;
+  /** The server has taken a batch. */
+  took(): void;
+  /** A server has connected, which has taken all that it was sent. */
+  joined(): void;
+  /** Has the next report say everything. */
+  tellAll(): void;
+  stop(): void;
+}
+
+const epoch = (at: number): number => performance.timeOrigin + at;
+
+export function createReports(
+  engine: Engine,
+  lines: () => Lines,
+  senders: Senders,
+  outside: Outside,
+): Reports {
+  const writer = createBatchWriter();
+  let seq = 0;
+  let ahead = 0;
+  let states = false;
+  let held = false;
+  let routes = false;
+
+  const seen = (notes: HeldNotes): HeldSeen[] =>
+    notes.list().map((note) => ({ ...note, since: epoch(note.since) }));
+
+  function heldNow(): Record<string, LineHeld> {
+    const all: Record<string, LineHeld> = {};
+    for (const line of lines().bySlot) {
+      if (!line) continue;
+      const notes = { in: seen(line.heldIn), out: seen(line.heldOut) };
+      if (notes.in.length + notes.out.length > 0) all[line.id] = notes;
+    }
+    return all;
+  }
+
+  function tellChanges(): void {
+    if (states) outside.tell({ t: 'lineStates', states: lines().states() });
+    if (held) outside.tell({ t: 'held', held: heldNow() });
+    if (routes) {
+      const cut = [...engine.cutRoutes()].map(([id, at]) => [id, epoch(at)] as const);
+      outside.tell({ t: 'cutRoutes', cut: Object.fromEntries(cut) });
+    }
+    states = held = routes = false;
+  }
+
+  function batch(): void {
+    // What is not told waits, and what passes is dropped once there is no room: a server that comes is told all.
+    if (!outside.isHeard()) return;
+    tellChanges();
+    if (ahead >= BATCHES_AHEAD) return;
+    const totals: LineTotals[] = [];
+    for (const line of lines().bySlot) {
+      if (!line?.changed) continue;
+      line.changed = false;
+      totals.push(line.totals);
+    }
+    const fired = engine.drainFired().map((mapping): MappingFired => ({
+      slot: senders.slotOf(mapping.source.id) ?? NO_SLOT,
+      count: mapping.tally.fired,
+      at: epoch(mapping.tally.lastAt),
+      heard: mapping.tally.lastHeard,
+      shaped: mapping.tally.lastShaped,
+    }));
+    const bytes = writer.take(totals, fired);
+    if (!bytes) return;
+    ahead++;
+    outside.batch(bytes);
+  }
+
+  const pace = setInterval(batch, BATCH_MS);
+
+  return {
+    note({ cause, later = false, lineSlot, direction, bytes, sender, reason = '' }) {
+      seq = seq >= 0xffff_fffe ? 1 : seq + 1;
+      // Past what a batch holds it costs next to nothing.
+      if (!writer.hasRoom(bytes.length)) {
+        writer.drop();
+        return seq;
+      }
+      const senderSlot = sender === undefined ? NO_SLOT : (senders.slotOf(sender) ?? NO_SLOT);
+      writer.traffic({
+        seq,
+        cause,
+        later,
+        at: epoch(performance.now()),
+        lineSlot,
+        senderSlot,
+        direction,
+        bytes,
+        reason,
+      });
+      return seq;
+    },
+    statesChanged() {
+      states = true;
+    },
+    heldChanged() {
+      held = true;
+    },
+    routesChanged() {
+      routes = true;
+    },
+    joined() {
+      ahead = 0;
+    },
+    took() {
+      ahead = Math.max(0, ahead - 1);
+    },
+    tellAll() {
+      for (const line of lines().bySlot) if (line) line.changed = true;
+      engine.tellAll();
+      states = held = routes = true;
+    },
+    stop() {
+      clearInterval(pace);
+    },
+  };
+}
