@@ -1,17 +1,65 @@
-/** `npm test`: static checks, then every test, with a PostgreSQL and a browser of their own. Ends in `N passed, N failed`. */
-import { spawn } from 'node:child_process';
+/**
+ * `npm test`: static checks, then every test, with a PostgreSQL and a browser of their own. Ends in `N passed, N failed`.
+ * With `--only` it runs chosen files again and again, with busy processes beside them if wished.
+ */
+import { spawn, type ChildProcess } from 'node:child_process';
 import { chmodSync, existsSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
-import { join } from 'node:path';
+import { join, relative } from 'node:path';
+import { parseArgs } from 'node:util';
 import { buildAll, ROOT } from './build.js';
 import { startCluster, type Cluster } from './postgres.js';
 import { DATABASES } from './test-stage.js';
 
+interface Options {
+  /** A pattern of file names; null for all, with the static checks. */
+  only: string | null;
+  times: number;
+  /** Processes that keep the machine busy. */
+  busy: number;
+  /** An end-to-end file that fails is run once more, and named as flaky if it passes then. */
+  again: boolean;
+}
+
+function fail(words: string): never {
+  console.error(`\n${words}\nnpm test -- --help says what there is.\n`);
+  process.exit(1);
+}
+
+function readOptions(): Options {
+  try {
+    const { values } = parseArgs({
+      options: {
+        only: { type: 'string' },
+        times: { type: 'string', default: '1' },
+        busy: { type: 'string', default: '0' },
+        again: { type: 'boolean', default: false },
+      },
+    });
+    const number = (name: 'times' | 'busy', least: number, most: number): number => {
+      const value = Number(values[name]);
+      if (!Number.isInteger(value) || value < least || value > most)
+        fail(`--${name} ${values[name]}: a number from ${least} to ${most}.`);
+      return value;
+    };
+    return {
+      only: values.only ?? null,
+      times: number('times', 1, 1000),
+      busy: number('busy', 0, 64),
+      again: values.again,
+    };
+  } catch (error) {
+    fail(error instanceof Error ? error.message : String(error));
+  }
+}
+
+const options = readOptions();
 const temporary = mkdtempSync(join(tmpdir(), 'tawny-test-'));
 chmodSync(temporary, 0o711); // PostgreSQL's user goes through it
 let cluster: Cluster | null = null;
 let passed = 0;
 let failed = 0;
+const running = new Set<ChildProcess>();
 
 function run(
   program: string,
@@ -23,10 +71,14 @@ function run(
       cwd: ROOT,
       env: { ...process.env, FORCE_COLOR: '0', ...env },
     });
+    running.add(child);
     let output = '';
     for (const stream of [child.stdout, child.stderr])
       stream.on('data', (text: Buffer) => (output += text.toString()));
-    child.on('exit', (code) => done({ code: code ?? 1, output }));
+    child.on('exit', (code) => {
+      running.delete(child);
+      done({ code: code ?? 1, output });
+    });
   });
 }
 
@@ -40,31 +92,128 @@ async function check(words: string, program: string, args: string[]): Promise<vo
   }
 }
 
-interface JestSummary {
+interface JestResult {
   numPassedTests: number;
   numFailedTests: number;
   numRuntimeErrorTestSuites: number;
+  testResults: { name: string; status: string; assertionResults: { fullName: string; status: string }[] }[];
+}
+
+interface Ran {
+  passed: number;
+  failed: number;
+  /** Files with a test that failed, and the names of those tests. */
+  failures: Map<string, string[]>;
+  output: string;
+}
+
+let runs = 0;
+
+async function runJest(args: string[]): Promise<Ran> {
+  const file = join(temporary, `run-${++runs}.json`);
+  const { code, output } = await run(
+    'jest',
+    [...args, '--json', `--outputFile=${file}`, '--silent=false', '--forceExit'],
+    {
+      NODE_OPTIONS: '--experimental-vm-modules --no-warnings',
+      ...(cluster ? { [DATABASES]: cluster.ownerUrl('DATABASE') } : {}),
+    },
+  );
+  const read = existsSync(file) ? (JSON.parse(readFileSync(file, 'utf8')) as JestResult) : null;
+  const lost = (read?.numFailedTests ?? 0) + (read?.numRuntimeErrorTestSuites ?? 0);
+  const failures = new Map<string, string[]>();
+  for (const { name, status, assertionResults } of read?.testResults ?? []) {
+    if (status !== 'failed') continue;
+    const names = assertionResults.filter((one) => one.status === 'failed').map((one) => one.fullName);
+    failures.set(relative(ROOT, name), names);
+  }
+  return {
+    passed: read?.numPassedTests ?? 0,
+    failed: lost === 0 && code !== 0 ? 1 : lost,
+    failures,
+    output,
+  };
+}
+
+function tell(words: string, ran: Ran): void {
+  console.log(`${ran.failed === 0 ? 'ok    ' : 'FAILED'}  ${words}: ${ran.passed} tests`);
+  if (ran.failed > 0) console.log(ran.output);
 }
 
 async function jest(words: string, args: string[]): Promise<void> {
-  const summary = join(temporary, `${words.replace(/\W+/g, '-')}.json`);
-  const { code, output } = await run(
-    'jest',
-    [...args, '--json', `--outputFile=${summary}`, '--silent=false'],
-    {
-      NODE_OPTIONS: '--experimental-vm-modules --no-warnings',
-      ...(cluster ? { [DATABASES]: cluster.url('DATABASE') } : {}),
-    },
+  const ran = await runJest(args);
+  tell(words, ran);
+  passed += ran.passed;
+  failed += ran.failed;
+}
+
+const END_TO_END = ['--selectProjects', 'e2e', '--runInBand', '--testTimeout=120000'];
+
+/** @returns tests that failed and passed when their file was run once more */
+async function endToEnd(): Promise<string[]> {
+  const ran = await runJest(END_TO_END);
+  tell('end to end', ran);
+  passed += ran.passed;
+  failed += ran.failed;
+  if (!options.again || ran.failures.size === 0) return [];
+  const flaky: string[] = [];
+  for (const [file, names] of ran.failures) {
+    const second = await runJest([...END_TO_END, '--runTestsByPath', file]);
+    tell(`${file}, once more`, second);
+    if (second.failed > 0) continue;
+    passed += names.length;
+    failed -= Math.max(1, names.length);
+    flaky.push(...names.map((name) => `${file}: ${name}`));
+  }
+  return flaky;
+}
+
+async function everything(): Promise<string[]> {
+  const starting = startCluster(temporary, { careless: true });
+  await Promise.all([
+    check('types of core', 'tsc', ['-p', 'core']),
+    check('types of engine, server, stand-ins, tests and scripts', 'tsc', ['-p', '.']),
+  ]);
+  await Promise.all([
+    check('types of web', 'tsc', ['-p', 'web']),
+    check('format', 'prettier', ['--check', '.']),
+  ]);
+  await Promise.all([check('lint', 'eslint', ['.', '--max-warnings', '0']), buildAll()]);
+  cluster = await starting;
+  await jest('core, engine, web, stand-ins, scripts', [
+    '--selectProjects',
+    'core',
+    'engine',
+    'web',
+    'stand-ins',
+    'scripts',
+    '--testTimeout=30000',
+  ]);
+  await jest('server', ['--selectProjects', 'server', '--maxWorkers=2', '--testTimeout=60000']);
+  return endToEnd();
+}
+
+/** Chosen files, again and again. */
+async function chosen(pattern: string): Promise<void> {
+  [cluster] = await Promise.all([startCluster(temporary, { careless: true }), buildAll()]);
+  const busy = Array.from({ length: options.busy }, () =>
+    spawn(process.execPath, ['-e', 'for (;;);'], { stdio: 'ignore' }),
   );
-  const read = existsSync(summary) ? (JSON.parse(readFileSync(summary, 'utf8')) as JestSummary) : null;
-  passed += read?.numPassedTests ?? 0;
-  const lost = (read?.numFailedTests ?? 0) + (read?.numRuntimeErrorTestSuites ?? 0);
-  failed += lost === 0 && code !== 0 ? 1 : lost;
-  console.log(`${code === 0 ? 'ok    ' : 'FAILED'}  ${words}: ${read?.numPassedTests ?? 0} tests`);
-  if (code !== 0) console.log(output);
+  for (const child of busy) running.add(child);
+  for (let round = 1; round <= options.times; round++) {
+    const ran = await runJest(['--runInBand', '--testTimeout=120000', pattern]);
+    passed += ran.passed;
+    failed += ran.failed;
+    const names = [...ran.failures.values()].flat();
+    console.log(
+      `${ran.failed === 0 ? 'ok    ' : 'FAILED'}  round ${round} of ${options.times}: ${ran.passed} passed, ${ran.failed} failed${names.length > 0 ? `: ${names.join('; ')}` : ''}`,
+    );
+    if (ran.failed > 0) console.log(ran.output);
+  }
 }
 
 async function end(code: number): Promise<never> {
+  for (const child of running) child.kill();
   await cluster?.stop();
   rmSync(temporary, { recursive: true, force: true });
   process.exit(code);
@@ -72,19 +221,8 @@ async function end(code: number): Promise<never> {
 for (const signal of ['SIGINT', 'SIGTERM'] as const) process.on(signal, () => void end(1));
 
 const started = performance.now();
-const starting = startCluster(temporary, { careless: true });
-await Promise.all([
-  check('types of core', 'tsc', ['-p', 'core']),
-  check('types of server, stand-ins, tests and scripts', 'tsc', ['-p', '.']),
-]);
-await Promise.all([
-  check('types of web', 'tsc', ['-p', 'web']),
-  check('format', 'prettier', ['--check', '.']),
-]);
-await Promise.all([check('lint', 'eslint', ['.', '--max-warnings', '0']), buildAll()]);
-cluster = await starting;
-await jest('core, web, stand-ins, scripts', ['--selectProjects', 'core', 'web', 'stand-ins', 'scripts']);
-await jest('server', ['--selectProjects', 'server', '--maxWorkers=2', '--testTimeout=30000']);
-await jest('end to end', ['--selectProjects', 'e2e', '--runInBand', '--testTimeout=120000']);
-console.log(`\nin ${Math.round((performance.now() - started) / 1000)} s\n${passed} passed, ${failed} failed`);
+const flaky = options.only === null ? await everything() : (await chosen(options.only), []);
+console.log(`\nin ${Math.round((performance.now() - started) / 1000)} s`);
+for (const name of flaky) console.log(`FLAKY  ${name}`);
+console.log(`${passed} passed, ${failed} failed`);
 await end(failed === 0 && passed > 0 ? 0 : 1);
