@@ -2,11 +2,12 @@
  * `npm run bench`: what is measured, and against what. Says figures; judges nothing.
  * `npm run bench -- e f` does those alone.
  */
-import { chmodSync, mkdtempSync, rmSync } from 'node:fs';
+import { chmodSync, mkdirSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { benchEditing } from '../bench/editing.js';
 import { benchEngineStep } from '../bench/engine-step.js';
+import { killDatabase, killEngine, killServer } from '../bench/kills.js';
 import { benchFades, benchFadesRunning, benchMoment } from '../bench/moments.js';
 import { benchRoundTrip, type Trip } from '../bench/round-trip.js';
 import { benchSheet } from '../bench/sheet.js';
@@ -121,6 +122,35 @@ async function moments(): Promise<void> {
   );
 }
 
+const median = (list: readonly number[]): number =>
+  [...list].sort((a, b) => a - b)[Math.floor(list.length / 2)] ?? 0;
+const spread = (list: readonly number[]): string =>
+  `median ${median(list).toFixed(0)}, worst ${Math.max(0, ...list).toFixed(0)} ms`;
+
+async function kills(): Promise<void> {
+  console.log('(k) each part killed 20 times, with 200 signals a second through the engine');
+  // One that waits for its disk, as the one of npm start does: what it acknowledged it must still have.
+  const own = join(temporary, 'careful');
+  mkdirSync(own, { mode: 0o711 });
+  const careful = await startCluster(own);
+  const others = process.env[DATABASES];
+  process.env[DATABASES] = careful.ownerUrl('DATABASE');
+  const benches = [() => killDatabase(() => careful.pid()), killServer, killEngine];
+  for (const bench of benches) {
+    const { what, sent, lost, gaps, acknowledged, there, refusedButThere, releasedMs, hanging } =
+      await bench();
+    console.log(`    ${what}: ${lost} of ${sent} signals lost; nothing arrived for ${spread(gaps)}`);
+    if (acknowledged !== undefined)
+      console.log(
+        `        ${acknowledged} edits acknowledged, ${there} of them there; ${refusedButThere} there that were refused`,
+      );
+    if (releasedMs)
+      console.log(`        what was held was released after ${spread(releasedMs)}; ${hanging} times it hung`);
+  }
+  process.env[DATABASES] = others;
+  await careful.stop();
+}
+
 const BENCHES: Record<string, () => void | Promise<void>> = {
   a: engineStep,
   e: stepKinds,
@@ -130,6 +160,7 @@ const BENCHES: Record<string, () => void | Promise<void>> = {
   g: sheet,
   h: moments,
   c: trafficPage,
+  k: kills,
 };
 
 const wished = process.argv.slice(2).filter((letter) => letter in BENCHES);
