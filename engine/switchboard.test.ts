@@ -441,11 +441,37 @@ describe('what sounds', () => {
     told = [];
     try {
       next.begin({ mark: MARK, placed }, state, owed);
-      expect(sounding.has('gone note 0 1')).toBe(false);
       next.take({ t: 'offer', carrier: 5, ports: [bells, stream] });
       await until(() => told.includes('824800'), 'the bell is released');
       const hello = next.joined();
       expect(Buffer.from(hello.levels['lantern-rig'] ?? '', 'base64')[94]).toBe(77);
+    } finally {
+      next.close();
+    }
+  });
+
+  test('on a line that is younger than the show that was kept is released once the server tells of it', async () => {
+    await press();
+    const owed: LedgerEntry[] = [
+      ['bell-player', 'note 2 72', ['824800']],
+      ['gone', 'note 0 1', ['800100']],
+    ];
+    sounding.add('gone note 0 1');
+    tell({ t: 'leave', carrier: 5 });
+    const lines = placed.show.lines.filter(({ id }) => id !== 'bell-player');
+    const older = { ...placed, show: { ...placed.show, lines } };
+    const next = createSwitchboard(outside, 'the next one');
+    told = [];
+    try {
+      next.begin({ mark: MARK, placed: older }, null, owed);
+      next.take({ t: 'offer', carrier: 5, ports: [bells, stream] });
+      await until(() => states['pier-pads'], 'its lines are there');
+      expect([told, sounding.has('bell-player note 2 72')]).toEqual([[], true]);
+      next.take({ t: 'show', mark: { ...MARK, rev: 2 }, placed, before: null });
+      await until(() => told.includes('824800'), 'the bell is released');
+      await until(() => !sounding.has('bell-player note 2 72'), 'it is known');
+      // The server's show has no such line either: nobody can release it.
+      expect(sounding.has('gone note 0 1')).toBe(false);
     } finally {
       next.close();
     }

@@ -8,11 +8,10 @@ import { AT_THE_END } from '@tawny-signal/core/cues/runner';
 import { applyOps, positionOf, type Op, type PlacedShow, type TableName } from '@tawny-signal/core/edits';
 import { encodeSlot } from '@tawny-signal/core/dmx/slot';
 import { createEngine, type Outs } from '@tawny-signal/core/engine';
-import { createLedger, type Held } from '@tawny-signal/core/ledger';
+import { createLedger } from '@tawny-signal/core/ledger';
 import type { Before, Hello, Restored, ShowMark, ToEngine } from '@tawny-signal/core/link/messages';
 import { byHand } from '@tawny-signal/core/mapping/heard';
 import { compileSend, rangeOf } from '@tawny-signal/core/mapping/sends';
-import { CARRIES } from '@tawny-signal/core/show/line';
 import { withLive } from '@tawny-signal/core/show/live';
 import type { Mapping } from '@tawny-signal/core/show/mapping';
 import { bytesOfBase64 } from '@tawny-signal/core/show/midi-file';
@@ -24,7 +23,8 @@ import { createDelays, type Delayed } from './delays.js';
 import { createLines, type OpenLine } from './lines.js';
 import { createKeptBytes } from './kept-bytes.js';
 import type { KeptLive, KeptShow } from './kept-state.js';
-import { heldOf, type LedgerEntry } from './ledger-pipe.js';
+import type { LedgerEntry } from './ledger-pipe.js';
+import { createLeftBehind } from './left-behind.js';
 import type { Outside } from './outside.js';
 import { createReports } from './reports.js';
 import { createSenders } from './senders.js';
@@ -66,6 +66,7 @@ export function createSwitchboard(outside: Outside, instance: string): Switchboa
   const delays = createDelays(leave);
   const tallies = createTallies();
   const ledger = createLedger(outside.ledger);
+  const leftBehind = createLeftBehind(ledger, outside.ledger);
   const telling = createTelling(
     engine,
     () => lines,
@@ -434,7 +435,9 @@ export function createSwitchboard(outside: Outside, instance: string): Switchboa
     if (before) setArmed(before.armed);
     mark = next;
     outside.keeper.show(next, show);
+    leftBehind.find(show.show.lines, true);
     load(show);
+    for (const line of lines.bySlot) if (line) releaseKnown(line, false);
     if (before) restore(before);
     else if (unresolved) restore({ ...unresolved, levels: {} });
     unresolved = null;
@@ -451,14 +454,9 @@ export function createSwitchboard(outside: Outside, instance: string): Switchboa
   }
 
   function begin(show: KeptShow | null, live: KeptLive | null, owed: readonly LedgerEntry[]): void {
-    const protocols = new Map(show?.placed.show.lines.map(({ id, kind }) => [id, CARRIES[kind]]));
-    for (const entry of owed) {
-      const protocol = protocols.get(entry[0]);
-      const held: Held | null = protocol ? heldOf(entry, protocol) : null;
-      if (held) ledger.owe(held);
-      else outside.ledger.remove(entry[0], entry[1]);
-    }
+    leftBehind.begin(owed);
     if (!show) return;
+    leftBehind.find(show.placed.show.lines, false);
     fresh = live === null;
     ({ mark } = show);
     const { settings, moments } = show.placed.show;
