@@ -11,7 +11,7 @@ import type { Protocol } from '@tawny-signal/core/show/line';
 /** An entry as it passes the pipe: the line, the key, and what releases it as bytes in hexadecimal. */
 export type LedgerEntry = [lineId: string, key: string, releases?: string[]];
 
-/** A launcher that does not read is not waited for. */
+/** A launcher that does not read is not waited for: from here on only the last that is known of each thing is kept for it. */
 const BEHIND_BYTES = 1 << 20;
 
 const entryOf = ({ lineId, key, releases }: Held): LedgerEntry => [
@@ -33,9 +33,18 @@ export function openLedgerPipe(fd: number | null): LedgerCopy {
   // A launcher that is gone ends the engine by its own way.
   pipe.on('error', () => undefined);
   pipe.unref();
+  /** What is told once the launcher has read what was written, by the line and the key: no more than can be held. */
+  const later = new Map<string, LedgerEntry>();
   const say = (entry: LedgerEntry): void => {
-    if (pipe.writable && pipe.writableLength < BEHIND_BYTES) pipe.write(`${JSON.stringify(entry)}\n`);
+    if (!pipe.writable) return;
+    if (later.size > 0 || pipe.writableLength > BEHIND_BYTES) later.set(`${entry[0]} ${entry[1]}`, entry);
+    else pipe.write(`${JSON.stringify(entry)}\n`);
   };
+  pipe.on('drain', () => {
+    const entries = [...later.values()];
+    later.clear();
+    for (const entry of entries) say(entry);
+  });
   return {
     put: (held) => say(entryOf(held)),
     remove: (lineId, key) => say([lineId, key]),
