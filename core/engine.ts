@@ -56,6 +56,15 @@ export interface Outs {
   panic: boolean;
 }
 
+/** How the running order was before a restart. */
+export interface OrderBefore {
+  /** The id of a moment, or `AT_THE_END`; null where that is not known. */
+  standingBy: string | null;
+  called: OrderState['called'];
+  /** Moments whose fades ran then, and are to be at their ends now. */
+  finished: readonly string[];
+}
+
 /** What a mapping holds now that has no release of its own, as a level has none. */
 export interface HoldChange {
   /** Names the mapping. */
@@ -99,8 +108,10 @@ export interface Engine {
   orderEvents(): OrderEvent[];
   /** Another object whenever something of it is other. */
   orderState(): OrderState;
-  /** What stood by before a restart stands by again. @param finished moments whose fades ran then, and are to be at their ends now */
-  restoreOrder(place: string | null, finished: readonly string[], now: number): Outs;
+  /** Goes on from where it was before a restart. */
+  restoreOrder(before: OrderBefore, now: number): Outs;
+  /** The beat goes on from where it was before a restart. @param since monotonic ms of beat 0, which may be long ago */
+  restoreBeat(since: number): void;
   /** What the slots of a line had before a restart, slot 1 first: fades begin there. */
   restoreLevels(line: number, levels: Uint8Array): void;
   /** What the slots of a line were sent last, slot 1 first: a copy. */
@@ -429,11 +440,15 @@ export function createEngine(seed = 1): Engine {
     },
     orderEvents: () => runner.drainEvents(),
     orderState: () => runner.state(),
-    restoreOrder(place, finished, now) {
+    restoreOrder({ standingBy, called, finished }, now) {
       clear();
-      if (place !== null) runner.restore(place);
+      runner.restore(standingBy, called);
       if (finished.length > 0) runner.finish(finished, now);
       return finish(now);
+    },
+    restoreBeat(since) {
+      tempo = { bpm: tempo.bpm, since };
+      answers.touchAll();
     },
     levels: (line) => fades.levelsOf(line),
     restoreLevels(line, levels) {

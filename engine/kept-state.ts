@@ -26,6 +26,10 @@ export interface KeptLive {
   armed: boolean;
   live: LiveShow;
   standingBy: string | null;
+  /** What was called last, and when, in milliseconds since 1970. */
+  called: { id: string; at: number } | null;
+  /** When the tempo began, in milliseconds since 1970. */
+  beatAt: number;
   /** Ids of the moments that run. */
   running: string[];
   /** By line, the levels of its slots, slot 1 first, in base64. */

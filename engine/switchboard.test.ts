@@ -96,7 +96,7 @@ beforeEach(async () => {
   rev = MARK.rev;
   kept = null;
   sounding.clear();
-  const before = { armed: true, standingBy: null, finished: [], levels: {} };
+  const before = { armed: true, standingBy: null, called: null, beatAt: null, finished: [], levels: {} };
   tell({ t: 'show', mark: MARK, placed, before });
   tell({ t: 'offer', carrier: 1, ports: [pads] });
   await until(
@@ -447,6 +447,24 @@ describe('what sounds', () => {
       expect(Buffer.from(hello.levels['lantern-rig'] ?? '', 'base64')[94]).toBe(77);
     } finally {
       next.close();
+    }
+  });
+
+  test('the next engine knows what was called last, and its beat goes on', async () => {
+    const { moments } = placed.show;
+    tell({ t: 'tap' });
+    tell({ t: 'order', act: { do: 'call', id: moments[0]!.id }, desk: '' });
+    const { order, beatAt } = board.joined();
+    const state = await until(() => (kept?.called ? kept : null), 'it was handed to be kept');
+    const next = createSwitchboard(outside, 'the next one');
+    try {
+      next.begin({ mark: MARK, placed }, state, []);
+      const hello = next.joined();
+      expect(hello.order.called?.id).toBe(moments[0]!.id);
+      expect(hello.order.called?.at).toBeCloseTo(order.called!.at, 3);
+      expect(hello.beatAt).toBeCloseTo(beatAt, 3);
+    } finally {
+      await next.close();
     }
   });
 

@@ -417,7 +417,7 @@ export function createSwitchboard(outside: Outside, instance: string): Switchboa
   }
 
   /** Goes on from where it was before a restart: what was held is released first, then the levels are there. */
-  function restore({ standingBy, finished, levels }: Omit<Before, 'armed'>): void {
+  function restore({ standingBy, called, beatAt, finished, levels }: Omit<Before, 'armed'>): void {
     for (const line of lines.bySlot) if (line) releaseKnown(line, false);
     for (const [id, known] of Object.entries(levels)) {
       const line = lines.bySlot[lines.slots.get(id) ?? -1];
@@ -427,7 +427,9 @@ export function createSwitchboard(outside: Outside, instance: string): Switchboa
       giveLevels(line);
       telling.levelChanged(line.slot);
     }
-    act(engine.restoreOrder(standingBy, finished, performance.now()));
+    if (beatAt !== null) engine.restoreBeat(beatAt - performance.timeOrigin);
+    const last = called && { ...called, at: called.at - performance.timeOrigin };
+    act(engine.restoreOrder({ standingBy, called: last, finished }, performance.now()));
   }
 
   /** A show from the server: the one that is played, changed; or another, which goes on from what is known of it. */
@@ -439,7 +441,7 @@ export function createSwitchboard(outside: Outside, instance: string): Switchboa
     load(show);
     for (const line of lines.bySlot) if (line) releaseKnown(line, false);
     if (before) restore(before);
-    else if (unresolved) restore({ ...unresolved, levels: {} });
+    else if (unresolved) restore({ ...unresolved, beatAt: null, levels: {} });
     unresolved = null;
     fresh = false;
     telling.changed();
@@ -466,12 +468,14 @@ export function createSwitchboard(outside: Outside, instance: string): Switchboa
     const running = live?.running ?? [];
     const before = {
       standingBy: live?.standingBy ?? null,
+      called: live?.called ?? null,
+      beatAt: live?.beatAt ?? null,
       finished: ended ? running : [],
       levels: live?.levels ?? {},
     };
     restore(before);
     const known = new Set(moments.map(({ id }) => id));
-    const named = before.standingBy === null ? running : [...running, before.standingBy];
+    const named = [...running, before.standingBy, before.called?.id ?? null].filter((id) => id !== null);
     // What the last edits made may not have been written: it is in the show that the server has.
     if (named.some((id) => id !== AT_THE_END && !known.has(id))) unresolved = before;
     const restored: Restored = { at: Date.now(), running, ended };

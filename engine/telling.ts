@@ -43,6 +43,7 @@ export interface Telling {
   stop(): void;
 }
 
+/** Monotonic ms as milliseconds since 1970. */
 const epoch = (at: number): number => performance.timeOrigin + at;
 
 function seen(order: OrderState): OrderSeen {
@@ -112,7 +113,17 @@ export function createTelling(
   function keptNow(): KeptLive | null {
     const played = about();
     const running = orderSeen.running.map(({ id }) => id);
-    return played && { ...played, live: live(), standingBy: standingBy(), running, levels };
+    return (
+      played && {
+        ...played,
+        live: live(),
+        standingBy: standingBy(),
+        called: orderSeen.called,
+        beatAt: epoch(engine.tempo().since),
+        running,
+        levels,
+      }
+    );
   }
 
   const keeping = setInterval(keep, KEEP_MS);

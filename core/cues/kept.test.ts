@@ -284,7 +284,7 @@ describe('after a restart', () => {
   test('fades begin at the levels that there were', () => {
     const engine = running([rise]);
     engine.restoreLevels(RIG, before);
-    expect(said(engine.restoreOrder('m1', [], 0))).toEqual([]);
+    expect(said(engine.restoreOrder({ standingBy: 'm1', called: null, finished: [] }, 0))).toEqual([]);
     go(engine, 0);
     const half = until(engine, 500);
     expect(half.at(-1)).toBe('500: slot 1 = 140 (55 %)');
@@ -293,7 +293,7 @@ describe('after a restart', () => {
   test('fades that ran are at their ends, where the show chooses so', () => {
     const engine = running([rise]);
     engine.restoreLevels(RIG, before);
-    expect(said(engine.restoreOrder('', ['m1'], 0))).toEqual(['slot 1 = 200 (78 %)']);
+    expect(said(engine.restoreOrder({ standingBy: '', called: null, finished: ['m1'] }, 0))).toEqual(['slot 1 = 200 (78 %)']);
   });
 });
 

@@ -269,8 +269,12 @@ describe('what stands by', () => {
     engine.loadMoments(showOf(three.toSpliced(0, 1)), 1);
     expect(engine.orderState().standingBy).toBe('m2');
     const again = running(three);
-    again.restoreOrder('m3', [], 0);
-    expect(again.orderState().standingBy).toBe('m3');
+    again.restoreOrder({ standingBy: 'm3', called: { id: 'm2', at: -400 }, finished: [] }, 0);
+    expect(again.orderState()).toMatchObject({ standingBy: 'm3', called: { id: 'm2', at: -400 } });
+    // What is gone can't be gone back to.
+    const without = running(three.toSpliced(1, 1));
+    without.restoreOrder({ standingBy: 'm3', called: { id: 'm2', at: -400 }, finished: [] }, 0);
+    expect(without.orderState().called).toBeNull();
   });
 
   test('is left alone by a try', () => {

@@ -94,8 +94,12 @@ export interface Runner {
   drainEvents(): OrderEvent[];
   /** Something was sent, by whomever. */
   sent(line: number, signal: Signal): void;
-  /** Stands by where it did before a restart: the id of a moment, or `AT_THE_END`. A moment that is gone is not heeded. */
-  restore(place: string): void;
+  /**
+   * Goes on from where it was before a restart. A moment that is gone is not heeded.
+   * @param place what stands by: the id of a moment, or `AT_THE_END`; null where that is not known
+   * @param last what was called last
+   */
+  restore(place: string | null, last: OrderState['called']): void;
   /** The ends of these moments' fades are there at once: they ran before a restart. */
   finish(ids: readonly string[], now: number): void;
   wakeAt(): number;
@@ -316,12 +320,12 @@ export function createRunner(stage: RunnerStage): Runner {
     },
 
     sent: (line, signal) => runs.sent(line, signal),
-    restore(place) {
+    restore(place, last) {
       if (place === AT_THE_END) {
         atEnd = true;
         standingBy = null;
-      } else if (placeOf(place) >= 0) standingBy = place;
-      else return;
+      } else if (place !== null && placeOf(place) >= 0) standingBy = place;
+      if (last && placeOf(last.id) >= 0) called = last;
       changed();
     },
     finish(ids, now) {

@@ -37,6 +37,10 @@ export interface Before {
   armed: boolean;
   /** Where the running order stood (core/cues/runner); null where nothing is known of it. */
   standingBy: string | null;
+  /** What was called last, and when, in milliseconds since 1970; null where nothing is known of it. */
+  called: { id: string; at: number } | null;
+  /** When the tempo began, in milliseconds since 1970; null where it begins now. */
+  beatAt: number | null;
   /** Moments whose fades are to be at their ends. */
   finished: string[];
   /** By line, the levels of its slots, slot 1 first, in base64. */

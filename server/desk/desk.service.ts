@@ -168,6 +168,8 @@ export class DeskService {
     return {
       armed: armedAtStart,
       standingBy,
+      called: null,
+      beatAt: null,
       finished: ended ? running.map(({ id }) => id) : [],
       levels: kept?.levels ?? {},
     };
