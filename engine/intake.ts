@@ -23,8 +23,8 @@ export interface Intake {
 }
 
 /** Milliseconds that the lines have together in a turn, and that each has at least. */
-const TURN_MS = 6;
-const LEAST_MS = 1;
+const TURN_MS = 2;
+const LEAST_MS = 0.25;
 /** What waits on one line. */
 const MOST_WAITING = 4096;
 const MOST_BYTES = 4 << 20;

@@ -1,9 +1,10 @@
-/** `npm run fuzz`: see bench/fuzz.ts. */
+/** `npm run fuzz -- --minutes N --seed S`: see bench/fuzz-decoders.ts and bench/fuzz-live.ts. */
 import { chmodSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { parseArgs } from 'node:util';
-import { fuzzDecoders, fuzzLive } from '../bench/fuzz.js';
+import { fuzzDecoders } from '../bench/fuzz-decoders.js';
+import { fuzzLive, type Waits } from '../bench/fuzz-live.js';
 import { buildAll } from './build.js';
 import { startCluster } from './postgres.js';
 import { DATABASES } from './test-stage.js';
@@ -21,6 +22,9 @@ if (!(ms > 0 && ms <= 24 * 3_600_000) || !Number.isInteger(seed)) {
   process.exit(1);
 }
 
+const inWords = ({ median, p99, worst, lost }: Waits): string =>
+  `${median.toFixed(2)} ms by median, ${p99.toFixed(1)} in 99 of 100, ${worst.toFixed(1)} at worst; ${lost} did not come back`;
+
 const temporary = mkdtempSync(join(tmpdir(), 'tawny-fuzz-'));
 chmodSync(temporary, 0o711);
 await buildAll();
@@ -35,10 +39,10 @@ try {
   for (const fault of decoded.faults) console.log(`  ${fault}`);
   const live = await fuzzLive(seed, ms / 2);
   const [from, to] = live.memoryMb;
-  console.log(
-    `live: ${live.packets} packets, ${live.stops} stops; a calm line waited ${live.medianMs.toFixed(2)} ms by median, ${live.worstMs.toFixed(1)} ms at worst; ` +
-      `memory ${from.toFixed(0)} MB after a tenth of the time, ${to.toFixed(0)} MB at the end`,
-  );
+  console.log(`live: ${live.packets} packets, ${live.stops} stops`);
+  console.log(`  a signal on a calm line waited ${inWords(live.engine)}`);
+  console.log(`  through a bare relay beside it ${inWords(live.relay)}`);
+  console.log(`  memory ${from.toFixed(0)} MB after a tenth of the time, ${to.toFixed(0)} MB at the end`);
   if (decoded.faults.length + live.stops > 0) process.exitCode = 1;
 } finally {
   await cluster.stop();

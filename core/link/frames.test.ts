@@ -55,6 +55,16 @@ describe('frames on the link', () => {
     );
   });
 
+  test('one that is larger than what is set aside for it at first is read whole, and so is what follows', () => {
+    const large = Uint8Array.from({ length: 300_000 }, (_, at) => at % 251);
+    const stream = Buffer.concat([batchFrame(large), messageFrame('after')]);
+    const { feed, seen } = reading();
+    for (let at = 0; at < stream.length; at += 50_001) feed(stream.subarray(at, at + 50_001));
+    expect(seen.length).toBe(2);
+    expect(Buffer.from(seen[0]![1] as number[]).equals(large)).toBe(true);
+    expect(seen[1]).toEqual(['message', 'after']);
+  });
+
   test.each([
     ['of no length', [0, 0, 0, 0]],
     ['of more than a show can have', [0, 0, 0, 0xff]],

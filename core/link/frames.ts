@@ -15,6 +15,8 @@ export const PORT_FRAME = 3;
 
 /** A show with its MIDI files fits; what claims to be longer is not from us. */
 export const FRAME_LIMIT = 64 << 20;
+/** Bytes that are set aside for a frame before more of it has come: a length alone is only a claim. */
+const FIRST_BYTES = 1 << 16;
 const HEAD = 4;
 const PORT_HEAD = 5;
 
@@ -71,6 +73,8 @@ export function createLinkReader(listener: LinkListener): LinkReader {
   let headLength = 0;
   /** A frame that is not whole yet; null while its length is being read. */
   let partial: Uint8Array | null = null;
+  /** How long it will be, and how much of it is there. */
+  let wanted = 0;
   let have = 0;
 
   function take(frame: Uint8Array): void {
@@ -116,14 +120,20 @@ export function createLinkReader(listener: LinkListener): LinkReader {
           headLength += taken;
           at += taken;
           if (headLength < HEAD) return;
-          partial = new Uint8Array(lengthOf(new DataView(head.buffer), 0));
+          wanted = lengthOf(new DataView(head.buffer), 0);
+          partial = new Uint8Array(Math.min(wanted, FIRST_BYTES));
           headLength = have = 0;
         }
-        const taken = Math.min(partial.length - have, bytes.length - at);
+        const taken = Math.min(wanted - have, bytes.length - at);
+        if (have + taken > partial.length) {
+          const wider = new Uint8Array(Math.min(wanted, Math.max(have + taken, partial.length * 2)));
+          wider.set(partial.subarray(0, have));
+          partial = wider;
+        }
         partial.set(bytes.subarray(at, at + taken), have);
         have += taken;
         at += taken;
-        if (have < partial.length) return;
+        if (have < wanted) return;
         const whole = partial;
         partial = null;
         take(whole);

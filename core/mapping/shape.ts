@@ -1,4 +1,5 @@
 /** How a heard value becomes the value that is sent. */
+import { dice } from '../dice.js';
 import type { Shape } from '../show/shape.js';
 import { readFormula, type FormulaValues } from './formula.js';
 import { NO_PARTS, type Heard } from './heard.js';
@@ -74,17 +75,6 @@ export interface Shaper {
   lowEnd(): number;
   /** Its bank was off, and is on again: what is to be picked up waits until it is. */
   resume(): void;
-}
-
-/** Numbers 0–1, always the same for the same seed (mulberry32, public domain). */
-function dice(seed: number): () => number {
-  let state = seed >>> 0;
-  return () => {
-    state = (state + 0x6d2b79f5) >>> 0;
-    let mixed = Math.imul(state ^ (state >>> 15), state | 1);
-    mixed ^= mixed + Math.imul(mixed ^ (mixed >>> 7), mixed | 61);
-    return ((mixed ^ (mixed >>> 14)) >>> 0) / 2 ** 32;
-  };
 }
 
 /** A number for a text, so that each mapping throws dice of its own. */
