@@ -12,21 +12,32 @@ export interface Log {
   close(): Promise<void>;
 }
 
-/** @param path of the newest file; older ones have a number behind their name */
-export function openLog(path: string): Log {
+/** What a full or slow disk has not taken yet; more is not kept. */
+const BEHIND_BYTES = 4 << 20;
+
+/**
+ * @param path of the newest file; older ones have a number behind their name
+ * @param size of a file, in bytes with a unit: `5M`
+ * @param files how many there are at most
+ */
+export function openLog(path: string, size = FILE_SIZE, files = FILES): Log {
   const name = basename(path);
   const out = createStream((at) => (at ? `${name}.${String(at)}` : name), {
     path: dirname(path),
-    size: FILE_SIZE,
-    rotate: FILES - 1,
+    size,
+    rotate: files - 1,
   });
-  // A full disk stops no process.
-  out.on('error', () => undefined);
+  let failed = false;
+  out.on('error', () => (failed = true));
+  // What a process says is always read: one whose pipe is full stands still in the middle of its next word, and the engine is one.
+  const write = (bytes: Buffer): void => {
+    if (!failed && out.writableLength < BEHIND_BYTES) out.write(bytes);
+  };
   return {
     take(child) {
-      child.stdout!.pipe(out, { end: false });
-      child.stderr!.pipe(out, { end: false });
+      child.stdout!.on('data', write);
+      child.stderr!.on('data', write);
     },
-    close: () => new Promise((done) => out.end(() => done())),
+    close: () => (failed ? Promise.resolve() : new Promise((done) => out.end(() => done()))),
   };
 }

@@ -26,7 +26,7 @@ const versionsHere = (): string[] =>
  * Where PostgreSQL's programs are. A cluster is opened by the version that made it; a new one is made by the newest.
  * @throws with what to do where that version is not installed
  */
-function binFolder(data: string): string {
+export function binFolder(data: string): string {
   const versions = versionsHere().sort((a, b) => Number(b) - Number(a));
   const made = join(data, 'PG_VERSION');
   if (existsSync(made)) {
