@@ -11,6 +11,7 @@ import { PORT_BYTES } from '@tawny-signal/core/live/batch';
 import type { DeskState, FromServer, LineState } from '@tawny-signal/core/live/messages';
 import { encodeOsc } from '@tawny-signal/core/osc/packet';
 import type { Line } from '@tawny-signal/core/show/line';
+import type { Mapping } from '@tawny-signal/core/show/mapping';
 import type { Moment } from '@tawny-signal/core/show/moment';
 import type { Show } from '@tawny-signal/core/show';
 import { tryUdpPort } from '../scripts/ports.js';
@@ -184,6 +185,53 @@ describe('the engine is killed', () => {
     expect((await desk()).engineRestarts).toBe(engineRestarts + 1);
     await signalsGoOn();
   });
+
+  // The signal that a key comes up: 0, then its code (core/keys/key.ts; our own form, so no source outside).
+  const UP = Buffer.from('\0KeyG').toString('hex');
+  const DOWN = Buffer.from('\x01KeyG').toString('hex');
+
+  test.each(['fails', 'is killed'])(
+    'in the middle of a key that repeats, when it %s: the key comes up',
+    async (how) => {
+      const stream = await client();
+      const ports = [
+        { kind: 'midi-inside', name: 'Gull pads', in: true, out: false },
+        { kind: 'keys-inside', name: 'Gull keys', in: true, out: true },
+      ];
+      stream.socket.send(JSON.stringify({ t: 'ports', ports }));
+      const pads = await made<Line>('lines', { kind: 'midi-inside', name: 'Gull pads', port: 'Gull pads' });
+      const keys = await made<Line>('lines', { kind: 'keys-inside', name: 'Gull keys', port: 'Gull keys' });
+      const mapping = await made<Mapping>('mappings', {
+        name: 'Gull key',
+        hear: { message: 'held', lineId: pads.id, channels: [0, 0], numbers: [61, 61], values: 'any' },
+        sends: [{ kind: 'key', lineId: keys.id, code: 'KeyG', repeatMs: 20 }],
+      });
+      await until(
+        () => [pads, keys].every(({ id }) => lineState(stream, id)?.state === 'open'),
+        'pads and keys are there',
+      );
+      stream.socket.send(Uint8Array.of(PORT_BYTES, 0, 0x90, 61, 100));
+      await until(() => stream.told.filter((hex) => hex === DOWN).length > 3, 'the key repeats');
+      const before = stage.engine.pid()!;
+      if (how === 'fails') await call('POST', 'desk/fail-engine');
+      else process.kill(before, 'SIGKILL');
+      await until(() => stream.told.at(-1) === UP, 'the key comes up');
+      await until(
+        () => stage.engine.pid() !== null && stage.engine.pid() !== before,
+        'another engine is there',
+      );
+      await engineIsBack();
+      await signalsGoOn();
+      // Whoever holds the pad still lets go of nothing now; and nothing presses the key again.
+      expect(stream.told.at(-1)).toBe(UP);
+      for (const [path, { id }] of [
+        ['mappings', mapping],
+        ['lines', pads],
+        ['lines', keys],
+      ] as const)
+        await call('DELETE', `${path}/${id}`);
+    },
+  );
 
   test('Go is not said to be done, and Panic is kept and done first', async () => {
     const before = stage.engine.pid()!;
