@@ -61,9 +61,9 @@ function reachable(wished: string, user: ReturnType<typeof runAs>): string {
 }
 
 export interface Cluster {
-  /** Of a database in it, for the program: a role that owns its databases and nothing else. */
+  /** The address of a database for the program, whose role owns its databases and may do nothing else. */
   url(database: string): string;
-  /** The same for who may do everything: only to make databases. */
+  /** The address of a database for the role that may do everything. Only making databases needs it. */
   ownerUrl(database: string): string;
   /** Makes a database for the program if it is not there. */
   create(database: string): Promise<void>;

@@ -81,7 +81,7 @@ async function startDatabase(): Promise<string> {
     if (!existsSync(join(STATE, 'engine/show.json'))) throw error;
     console.error(`\n${error instanceof Error ? error.message : String(error)}\n`);
     console.error(
-      'The show plays as it was. Nothing can be saved until the database works and this is started again.',
+      'The engine plays the show that it kept. Nothing can be saved until the database works again: mend it, then end this with Ctrl-C and start again.',
     );
     return NOBODY;
   }
