@@ -34,7 +34,7 @@ export function LineFields({ line }: { line: Line }) {
         <TypedField
           label="Longest system-exclusive"
           value={`${line.sysexKb} kB`}
-          hint="A longer one is not heard, and said to be too long."
+          hint="A longer message is not heard, and the line says so."
           commit={(text) => save({ sysexKb: Number(text.replace(/\s*kB?$/i, '')) })}
         />
       )}
