@@ -1,3 +1,7 @@
+/**
+ * Mappings are made, the keyboard is used, and bad input is said. The tests go on from one another, in their order: each finds the show as the one
+ * before left it, and one that fails may take those after it along.
+ */
 import { writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';

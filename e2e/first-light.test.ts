@@ -1,3 +1,7 @@
+/**
+ * The first hours: a pad lights the water screen, Panic, safe, lines, traffic, the theme. The tests go on from one another, in their order: each finds
+ * the show as the one before left it, and one that fails may take those after it along.
+ */
 import { afterEach, describe, expect, test } from '@jest/globals';
 import { By, Key } from 'selenium-webdriver';
 import { until } from '../scripts/test-stage.js';

@@ -1,3 +1,7 @@
+/**
+ * What mappings do: several sends, conditions, Learn, Spread, Preflight, Why? The tests go on from one another, in their order: each finds the show as
+ * the one before left it, and one that fails may take those after it along.
+ */
 import { describe, expect, test } from '@jest/globals';
 import { By } from 'selenium-webdriver';
 import { until } from '../scripts/test-stage.js';

@@ -1,4 +1,7 @@
-/** The running order and the prompt desk: the demo's moments run, and what dies meanwhile. */
+/**
+ * The running order and the prompt desk: the demo's moments run, and what dies meanwhile. The tests go on from one another, in their order: each finds
+ * the show as the one before left it, and one that fails may take those after it along.
+ */
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { afterAll, describe, expect, test } from '@jest/globals';

@@ -1,4 +1,7 @@
-/** The whole show called by pads, what moments name, the sheet by keyboard, and the desk for a second browser. */
+/**
+ * The whole show called by pads, what moments name, the sheet by keyboard, and the desk for a second browser. The tests go on from one another, in their
+ * order: each finds the show as the one before left it, and one that fails may take those after it along.
+ */
 import { join } from 'node:path';
 import { writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';

@@ -1,4 +1,4 @@
-/** One Tawny Signal and one browser for all the tests of a file. */
+/** One Tawny Signal and one browser for all the tests of a file: no file can fail another. */
 import { afterAll, beforeAll } from '@jest/globals';
 import { By, type WebDriver } from 'selenium-webdriver';
 import WebSocket from 'ws';

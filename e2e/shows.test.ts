@@ -1,4 +1,7 @@
-/** What a control is told, what it is called, what signals make of the show, and the files that shows are kept in. */
+/**
+ * What a control is told, what it is called, what signals make of the show, and the files that shows are kept in. The tests go on from one another, in
+ * their order: each finds the show as the one before left it, and one that fails may take those after it along.
+ */
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';

@@ -1,3 +1,7 @@
+/**
+ * A controller that the browser has, from its plug to its unplugging. The tests go on from one another, in their order: each finds the show as the one
+ * before left it, and one that fails may take those after it along.
+ */
 import { beforeAll, expect, test } from '@jest/globals';
 import { until } from '../scripts/test-stage.js';
 import { setup } from './setup.js';
