@@ -7,6 +7,7 @@ import { join } from 'node:path';
 import { afterAll, describe, expect, test } from '@jest/globals';
 import { By, Key } from 'selenium-webdriver';
 import type { OrderSeen } from '@tawny-signal/core/live/messages';
+import type { KeptLive } from '../engine/kept-state.js';
 import { until } from '../scripts/test-stage.js';
 import { openBrowser, type Browser } from './browser.js';
 import { openPage, type Page } from './page.js';
@@ -202,10 +203,10 @@ describe('what dies', () => {
   test('the engine, killed in the middle of a fade: it is back where it was, says so, and no light jumps', async () => {
     await on.page.go('prompt');
     await fade();
-    await until(
-      () => readFileSync(join(on.stage.state, 'engine/live.json'), 'utf8').includes('slack-water'),
-      'that it runs is kept',
-    );
+    await until(() => {
+      const kept = JSON.parse(readFileSync(join(on.stage.state, 'engine/live.json'), 'utf8')) as KeptLive;
+      return kept.running.includes('slack-water');
+    }, 'that it runs is kept');
     const well = (): Promise<boolean> => on.page.says('The engine was started again at');
     for (const said of await kill(on.stage.engine.pid()!, well)) expect(said).toContain('Fog bank');
     await on.page.sees('2 · Slack water was running: the fades were left where they were');

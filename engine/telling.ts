@@ -11,7 +11,7 @@ import type { Lines } from './lines.js';
 import type { Outside } from './outside.js';
 import type { Tallies } from './tallies.js';
 
-/** How often levels are told, and what a restart goes on from is kept. */
+/** How often at most levels are told, and what a restart goes on from is kept: the first change at once. */
 const KEEP_MS = 250;
 /** How often what was counted for the log is told. */
 const LOG_MS = 1000;
@@ -69,6 +69,8 @@ export function createTelling(
   let orderNow: OrderState | null = null;
   let orderSeen: OrderSeen = NO_ORDER;
   let toKeep = false;
+  let keeping: NodeJS.Timeout | null = null;
+  let keptAt = -Infinity;
   /** Lines whose levels are to be told. */
   const levelsChanged = new Set<number>();
   const levels: Record<string, string> = {};
@@ -101,7 +103,15 @@ export function createTelling(
     return changed;
   }
 
+  /** Something is to be told or kept: once what this input made leave has left. */
+  function keepSoon(): void {
+    keeping ??= setTimeout(keep, Math.max(0, keptAt + KEEP_MS - performance.now()));
+  }
+
   function keep(): void {
+    if (keeping) clearTimeout(keeping);
+    keeping = null;
+    keptAt = performance.now();
     const changed = collectLevels();
     if (changed) outside.tell({ t: 'levels', levels: changed });
     const kept = toKeep ? keptNow() : null;
@@ -126,7 +136,6 @@ export function createTelling(
     );
   }
 
-  const keeping = setInterval(keep, KEEP_MS);
   const logging = setInterval(() => log([]), LOG_MS);
 
   function followOrder(): void {
@@ -135,6 +144,7 @@ export function createTelling(
     orderNow = order;
     orderSeen = seen(order);
     toKeep = true;
+    keepSoon();
     outside.tell({ t: 'order', order: orderSeen });
   }
 
@@ -148,12 +158,14 @@ export function createTelling(
       banksOn = on;
       tempo = now;
       toKeep = true;
+      keepSoon();
       const state = live();
       outside.tell({ t: 'live', live: state, beatAt: epoch(tempo.since) });
       return state;
     },
     levelChanged(slot) {
       levelsChanged.add(slot);
+      keepSoon();
     },
     events() {
       const events = engine.orderEvents();
@@ -163,6 +175,7 @@ export function createTelling(
     },
     changed() {
       toKeep = true;
+      keepSoon();
     },
     orderSeen: () => orderSeen,
     live,
@@ -183,7 +196,6 @@ export function createTelling(
       return keptNow();
     },
     stop() {
-      clearInterval(keeping);
       clearInterval(logging);
       log([]);
       toKeep = true;

@@ -19,6 +19,7 @@ beforeEach(() => {
 
 const event = (atMs: number, kind: ChannelSignal['kind'], number: number, value = 0): FileEvent => ({
   atMs,
+  track: 1,
   signal: { kind, channel: 0, number, value } as ChannelSignal,
 });
 const file = (events: FileEvent[], rest: Partial<FilePlay> = {}): FilePlay => ({
