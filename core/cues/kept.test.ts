@@ -293,7 +293,9 @@ describe('after a restart', () => {
   test('fades that ran are at their ends, where the show chooses so', () => {
     const engine = running([rise]);
     engine.restoreLevels(RIG, before);
-    expect(said(engine.restoreOrder({ standingBy: '', called: null, finished: ['m1'] }, 0))).toEqual(['slot 1 = 200 (78 %)']);
+    expect(said(engine.restoreOrder({ standingBy: '', called: null, finished: ['m1'] }, 0))).toEqual([
+      'slot 1 = 200 (78 %)',
+    ]);
   });
 });
 
