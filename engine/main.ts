@@ -33,6 +33,9 @@ const keeper = startKeeper(folder, (why) =>
     : log.error(`what a restart goes on from can’t be written: ${why}`),
 );
 
+/** Closing takes no longer than this: what sounds was released at its beginning. */
+const LONGEST_CLOSE_MS = 3000;
+
 /** What is done when whoever started the engine goes; a spare that has not begun has nothing to release. */
 let end = (): void => process.exit(0);
 
@@ -77,6 +80,7 @@ function begin(owed: LedgerEntry[]): void {
   async function close(): Promise<void> {
     if (closing) return;
     closing = true;
+    setTimeout(() => process.exit(1), LONGEST_CLOSE_MS).unref();
     const closed = board.close();
     link!.close();
     await Promise.all([keeper.close(), closed]);
@@ -100,5 +104,7 @@ process.on('uncaughtException', (error) => {
 });
 process.once('message', (message: FromLauncher) => begin(message.owed));
 process.on('disconnect', () => end());
+// It went while we were being loaded.
+if (process.send && !process.connected) end();
 process.on('SIGTERM', () => end());
 process.send?.({ t: 'ready' });

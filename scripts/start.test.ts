@@ -1,9 +1,12 @@
-import { spawn, type ChildProcess } from 'node:child_process';
+import { fork, spawn, type ChildProcess } from 'node:child_process';
 import { chmodSync, existsSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { connect } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
+import WebSocket from 'ws';
 import { ROOT } from './build.js';
+import { randomPorts } from './stand-in-ports.js';
 import { until } from './test-stage.js';
 
 let folder: string;
@@ -43,15 +46,13 @@ async function running(started: Started): Promise<string> {
   );
 }
 
-/** Processes that have our folder in their command line or environment. */
-async function leftovers(): Promise<number> {
+/** Processes of ours that have our folder in their command line or environment. */
+async function leftovers(ours = /postgres|dist\/main|stand-ins\/dist/): Promise<number> {
   const ps = spawn('ps', ['axeww', '-o', 'args']);
   let text = '';
   ps.stdout.on('data', (part: Buffer) => (text += part.toString()));
   await new Promise((done) => ps.on('exit', done));
-  return text
-    .split('\n')
-    .filter((line) => line.includes(folder) && /postgres|dist\/main|stand-ins\/dist/.test(line)).length;
+  return text.split('\n').filter((line) => line.includes(folder) && ours.test(line)).length;
 }
 
 async function end(started: Started): Promise<void> {
@@ -99,16 +100,51 @@ test('--fresh throws it away, --no-demo begins with nothing', async () => {
 
 test('a start whose launcher was killed leaves nothing running, and the next one goes on', async () => {
   const killed = start();
-  await running(killed);
+  const address = await running(killed);
+  // A page that stays open, and one that asks and then keeps its connection, hold nothing up.
+  const open = new WebSocket(`${address.replace('http', 'ws')}live`);
+  open.on('error', () => undefined);
+  await new Promise((done) => open.once('open', done));
+  const idle = connect(Number(new URL(address).port), '127.0.0.1');
+  idle.on('error', () => undefined);
+  idle.write(`GET /api/desk HTTP/1.1\r\nHost: ${new URL(address).host}\r\nConnection: keep-alive\r\n\r\n`);
+  await new Promise((done) => idle.once('data', done));
   const cluster = Number(readFileSync(join(folder, 'postgres/postmaster.pid'), 'utf8').split('\n')[0]);
   killed.process.kill('SIGKILL');
   await killed.ended;
+  await until(
+    async () => (await leftovers(/(server|engine)\/dist\/main/)) === 0,
+    'engine and server end by themselves',
+  );
+  open.terminate();
+  idle.destroy();
   const next = start();
   await running(next);
   expect(existsSync(`/proc/${cluster}`)).toBe(false);
   await end(next);
   await until(async () => (await leftovers()) === 0, 'nothing is left running');
 }, 120_000);
+
+test.each(['engine/dist/main.js', 'server/dist/main.js', 'stand-ins/dist/water-screen/main.js'])(
+  '%s ends where the launcher is gone before it has begun to listen',
+  async (script) => {
+    const env = {
+      ...process.env,
+      TAWNY_FOLDER: folder,
+      TAWNY_STATE: folder,
+      TAWNY_PORT: '0',
+      TAWNY_DATABASE_URL: 'postgres://nobody@127.0.0.1:1/nothing',
+      TAWNY_ENGINE_SOCKET: join(folder, 'nobody'),
+      TAWNY_ENGINE_FOLDER: join(folder, 'engine'),
+      TAWNY_STAND_IN_PORTS: JSON.stringify(await randomPorts()),
+    };
+    const child = fork(join(ROOT, script), [], { stdio: 'ignore', execArgv: [], env });
+    const ended = new Promise((done) => child.on('exit', done));
+    child.disconnect();
+    await ended;
+  },
+  60_000,
+);
 
 test.each([
   [['--port', '70000'], '--port 70000: a port is a number from 1 to 65535.'],

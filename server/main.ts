@@ -24,11 +24,16 @@ const WEB = fileURLToPath(new URL('../../web/dist', import.meta.url));
 /** A database that does not answer in this time is not waited for: the show is there to look at, as the engine plays it. */
 const OPEN_WAIT_MS = 3000;
 
+/** Closing takes no longer than this. */
+const LONGEST_CLOSE_MS = 3000;
+
 /** What is done when whoever started the server goes. */
 let end = (): void => process.exit(0);
 
 async function start(): Promise<void> {
   process.on('disconnect', () => end());
+  // It went while we were being loaded.
+  if (process.send && !process.connected) end();
   const config = readConfig();
   const app = await NestFactory.create<NestExpressApplication>(AppModule, { logger, bodyParser: false });
   app.useWebSocketAdapter(new WsAdapter(app));
@@ -69,7 +74,11 @@ async function start(): Promise<void> {
   await opened;
   await app.listen(config.port, '127.0.0.1');
   const address = app.getHttpServer().address() as { port: number };
-  end = () => void app.close().then(() => process.exit(0));
+  end = () => {
+    // A browser that is still connected, or a database that hangs, keeps nobody here.
+    setTimeout(() => process.exit(1), LONGEST_CLOSE_MS).unref();
+    void app.close().finally(() => process.exit(0));
+  };
   if (process.connected) process.send?.({ t: 'listening', port: address.port });
 }
 
