@@ -79,6 +79,8 @@ writeFileSync(
     ignoreStatic: true,
     concurrency: 2,
     timeoutMS: 30_000,
+    // A busy machine may need long for all of core's tests.
+    dryRunTimeoutMinutes: 30,
     reporters: ['json', 'progress-append-only'],
     jsonReporter: { fileName: report },
     tempDirName: join(temporary, 'sandbox'),
