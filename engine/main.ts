@@ -102,6 +102,8 @@ process.on('uncaughtException', (error) => {
     process.exit(1);
   }
 });
+// A launcher that is gone reads no log: that is no fault of ours, and what sounds is still to be released.
+for (const out of [process.stdout, process.stderr]) out.on('error', () => undefined);
 process.once('message', (message: FromLauncher) => begin(message.owed));
 process.on('disconnect', () => end());
 // It went while we were being loaded.

@@ -1,9 +1,11 @@
 import { fork, spawn, type ChildProcess } from 'node:child_process';
 import { chmodSync, existsSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { createSocket } from 'node:dgram';
 import { connect } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
+import { fromBuffer } from 'osc-min';
 import WebSocket from 'ws';
 import { ROOT } from './build.js';
 import { randomPorts } from './stand-in-ports.js';
@@ -99,7 +101,7 @@ test('--fresh throws it away, --no-demo begins with nothing', async () => {
 }, 120_000);
 
 test('a start whose launcher was killed leaves nothing running, and the next one goes on', async () => {
-  const killed = start();
+  const killed = start('--fresh');
   const address = await running(killed);
   // A page that stays open, and one that asks and then keeps its connection, hold nothing up.
   const open = new WebSocket(`${address.replace('http', 'ws')}live`);
@@ -109,6 +111,24 @@ test('a start whose launcher was killed leaves nothing running, and the next one
   idle.on('error', () => undefined);
   idle.write(`GET /api/desk HTTP/1.1\r\nHost: ${new URL(address).host}\r\nConnection: keep-alive\r\n\r\n`);
   await new Promise((done) => idle.once('data', done));
+  // The swell is held, at a screen of our own.
+  const screen = createSocket('udp4');
+  const swells: number[] = [];
+  screen.on('message', (bytes) => {
+    const packet = fromBuffer(bytes);
+    if (packet.oscType === 'message' && packet.address === '/tide/swell')
+      swells.push((packet.args[0] as { value: number }).value);
+  });
+  await new Promise<void>((done) => screen.bind(0, '127.0.0.1', done));
+  await fetch(`${address}api/lines/water-screen`, {
+    method: 'PATCH',
+    headers: { 'Content-Type': 'application/json' },
+    body: JSON.stringify({ port: screen.address().port }),
+  });
+  await until(() => {
+    open.send(JSON.stringify({ t: 'try', mappingId: 'swell', pressed: true }));
+    return swells.at(-1) === 1;
+  }, 'the swell is held');
   const cluster = Number(readFileSync(join(folder, 'postgres/postmaster.pid'), 'utf8').split('\n')[0]);
   killed.process.kill('SIGKILL');
   await killed.ended;
@@ -116,6 +136,8 @@ test('a start whose launcher was killed leaves nothing running, and the next one
     async () => (await leftovers(/(server|engine)\/dist\/main/)) === 0,
     'engine and server end by themselves',
   );
+  await until(() => swells.at(-1) === 0, 'the swell was released');
+  screen.close();
   open.terminate();
   idle.destroy();
   const next = start();
