@@ -134,3 +134,84 @@ describe('what is no Art-Net', () => {
     );
   });
 });
+
+// Art-Net 4 Protocol Release (from memory).
+describe('at the edges of what the protocol allows', () => {
+  const dmx = (edit: (bytes: Uint8Array) => void): Uint8Array => {
+    const bytes = encodeArtDmx(1, 1, Uint8Array.of(7, 8));
+    edit(bytes);
+    return bytes;
+  };
+
+  test('ten bytes are a header: an opcode that is not ours comes out, and a poll needs no more', () => {
+    const head = encodeArtPoll().slice(0, 10);
+    expect(decodeArtNet(head)).toEqual({ kind: 'poll' });
+    expect(() => decodeArtNet(head.slice(0, 9))).toThrow('shorter than an Art-Net header');
+    head.set([0x34, 0x12], 8);
+    expect(decodeArtNet(head)).toEqual({ kind: 'other', opcode: 0x1234 });
+  });
+
+  test('one level and 512 are read; none and 513 are refused', () => {
+    const of = (count: number): Uint8Array =>
+      Uint8Array.from([
+        ...dmx(() => undefined).slice(0, 16),
+        count >> 8,
+        count & 255,
+        ...new Uint8Array(600),
+      ]);
+    for (const count of [1, 512]) {
+      const packet = decodeArtNet(of(count));
+      expect(packet.kind === 'dmx' && packet.levels.length).toBe(count);
+    }
+    expect(() => decodeArtNet(of(0))).toThrow('says it has 0 levels');
+    expect(() => decodeArtNet(of(513))).toThrow('says it has 513 levels');
+    expect(decodeArtNet(of(1).slice(0, 19))).toMatchObject({ kind: 'dmx' });
+    expect(() => decodeArtNet(of(1).slice(0, 18))).toThrow('says it has 1 levels, and has 0');
+    expect(() => decodeArtNet(of(1).slice(0, 17))).toThrow('breaks off in its header');
+  });
+
+  test('a later version is read; the highest bit of the universe is not of it', () => {
+    expect(decodeArtNet(dmx((bytes) => (bytes[11] = 15)))).toMatchObject({ kind: 'dmx' });
+    expect(decodeArtNet(dmx((bytes) => bytes.set([1, 0], 10)))).toMatchObject({ kind: 'dmx' });
+    expect(decodeArtNet(dmx((bytes) => (bytes[15] = 0xff)))).toMatchObject({ universe: 0x7f01 });
+  });
+
+  test('no level at all is sent as two', () => {
+    expect([...encodeArtDmx(0, 1, new Uint8Array(0)).subarray(16)]).toEqual([0, 2, 0, 0]);
+    expect(encodeArtDmx(0, 1, new Uint8Array(512)).length).toBe(530);
+  });
+
+  const reply = {
+    address: [10, 0, 0, 7] as [number, number, number, number],
+    shortName: 's'.repeat(30),
+    longName: 'l'.repeat(90),
+  };
+  test('a reply has names of 17 and 63 letters, and four universes', () => {
+    const bytes = encodeArtPollReply({ ...reply, universes: [0x1235, 0x1236, 0x1237, 0x1238, 0x1239] });
+    expect([bytes.length, bytes[26 + 17], bytes[44 + 63]]).toEqual([239, 0, 0]);
+    expect(decodeArtNet(bytes)).toEqual({
+      kind: 'pollReply',
+      address: reply.address,
+      shortName: 's'.repeat(17),
+      longName: 'l'.repeat(63),
+      universes: [0x1235, 0x1236, 0x1237, 0x1238],
+    });
+    expect([...bytes.subarray(172, 174)]).toEqual([0, 4]);
+    expect([...bytes.subarray(182, 186)]).toEqual([0x80, 0x80, 0x80, 0x80]);
+  });
+
+  test('of a reply the output ports count, and what was added to it over the years may be missing', () => {
+    const bytes = encodeArtPollReply({ ...reply, universes: [1, 2, 3] });
+    bytes[175] = 0x40; // an input
+    expect(decodeArtNet(bytes)).toMatchObject({ universes: [1, 3] });
+    bytes[173] = 200; // more ports than there are
+    expect(decodeArtNet(bytes)).toMatchObject({ universes: [1, 3] });
+    expect(decodeArtNet(bytes.slice(0, 194))).toMatchObject({ universes: [1, 3] });
+    expect(() => decodeArtNet(bytes.slice(0, 193))).toThrow('a poll reply that breaks off');
+    // Names without an end are as long as their fields.
+    bytes.fill(0x7a, 26, 108);
+    const endless = decodeArtNet(bytes);
+    expect(endless).toMatchObject({ shortName: 'z'.repeat(18), longName: 'z'.repeat(64) });
+    expect(decodeArtNet(encodeArtPollReply({ ...reply, universes: [] }))).toMatchObject({ universes: [] });
+  });
+});

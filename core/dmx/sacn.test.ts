@@ -1,7 +1,15 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { Packet } from 'sacn';
-import { decodeSacn, encodeSacn, isStale, multicastAddress, SacnError, type SacnData } from './sacn.js';
+import {
+  decodeSacn,
+  encodeSacn,
+  encodeSacnDiscovery,
+  isStale,
+  multicastAddress,
+  SacnError,
+  type SacnData,
+} from './sacn.js';
 
 const CID = '00112233445566778899aabbccddeeff';
 const names = fc.string({ maxLength: 20 }).filter((name) => !name.includes('\0'));
@@ -156,4 +164,98 @@ describe('what is no sACN', () => {
       { numRuns: 600 },
     );
   });
+});
+
+describe('at the edges of what the standard allows', () => {
+  const edited = (edit: (bytes: Uint8Array) => void, of = encodeSacn(lantern)): Uint8Array => {
+    edit(of);
+    return of;
+  };
+
+  // E1.31, 6.2.2: the source name is a field of 64 bytes, and what follows it is the priority.
+  test('a name fills 63 bytes and no more; one without an end is read up to the priority', () => {
+    const long = encodeSacn({ ...lantern, sourceName: 'x'.repeat(80) });
+    expect([long[44 + 62], long[44 + 63], long[108]]).toEqual([0x78, 0, 100]);
+    expect(decodeSacn(long)!.sourceName).toBe('x'.repeat(63));
+    const endless = edited((bytes) => bytes.fill(0x79, 44, 108));
+    expect(decodeSacn(endless)!.sourceName).toBe('y'.repeat(64));
+    const noZero = edited((bytes) => bytes.fill(1, 44));
+    noZero.set(encodeSacn(lantern).subarray(108, 126), 108);
+    expect(decodeSacn(noZero.map((byte, at) => (at > 125 ? 1 : byte)))!.sourceName).toHaveLength(64);
+    expect(decodeSacn(encodeSacn({ ...lantern, sourceName: '' }))!.sourceName).toBe('');
+  });
+
+  test('a header alone of another vector carries no data; one byte less is no header', () => {
+    const head = encodeSacn(lantern).slice(0, 38);
+    head[21] = 8;
+    expect(decodeSacn(head)).toBeNull();
+    expect(() => decodeSacn(head.slice(0, 37))).toThrow('shorter than an sACN header');
+  });
+
+  test.each([
+    ['no level at all', 0],
+    ['one level', 1],
+    ['512 levels', 512],
+  ])('%s are read', (_, count) => {
+    const levels = new Uint8Array(count).fill(3);
+    expect(decodeSacn(encodeSacn({ ...lantern, levels }))!.levels).toEqual(levels);
+  });
+
+  test.each<[string, (bytes: Uint8Array) => void, string]>([
+    ['a count of none, not even the start code', (bytes) => bytes.fill(0, 123, 125), 'it has -1 levels'],
+    ['a count of 514', (bytes) => bytes.set([2, 2], 123), 'it has 513 levels'],
+    ['a priority of 201', (bytes) => (bytes[108] = 201), 'priority 201; 200 is the highest'],
+    ['another framing layer', (bytes) => (bytes[43] = 1), 'layers are of another kind'],
+    ['another DMP layer', (bytes) => (bytes[117] = 1), 'layers are of another kind'],
+    ['another kind of address', (bytes) => (bytes[118] = 0xa2), 'layers are of another kind'],
+  ])('%s is refused', (_, edit, words) => expect(() => decodeSacn(edited(edit))).toThrow(words));
+
+  test('a priority of 200 is read; a packet is as long as it says, or longer', () => {
+    expect(decodeSacn(edited((bytes) => (bytes[108] = 200)))!.priority).toBe(200);
+    const good = encodeSacn({ ...lantern, levels: new Uint8Array(4) });
+    expect(() => decodeSacn(good.slice(0, 129))).toThrow('says it has 4 levels, and has 3');
+    expect(() => decodeSacn(good.slice(0, 125))).toThrow('breaks off');
+    expect(decodeSacn(Uint8Array.from([...good, 9, 9]))!.levels).toEqual(new Uint8Array(4));
+  });
+
+  test.each([
+    ['513 levels', { levels: new Uint8Array(513) }, 'a universe has 512 levels at most'],
+    ['a CID of 31 digits', { cid: CID.slice(1) }, 'a CID is 32 hexadecimal digits'],
+    ['a CID of 33 digits', { cid: `${CID}0` }, 'a CID is 32 hexadecimal digits'],
+    ['a CID with a letter g', { cid: `g${CID.slice(1)}` }, 'a CID is 32 hexadecimal digits'],
+  ])('%s are not written', (_, wrong, words) => {
+    expect(() => encodeSacn({ ...lantern, ...wrong })).toThrow(words);
+  });
+});
+
+describe('a universe discovery packet', () => {
+  // ANSI E1.31-2018, 8.1 to 8.5, table 8-9 (from memory).
+  test('has its layers where the standard has them, and its universes behind them', () => {
+    const bytes = encodeSacnDiscovery(CID.toUpperCase(), 'Tawny Signal', [1, 0x1234]);
+    expect(bytes.length).toBe(124);
+    expect([...bytes.subarray(0, 4)]).toEqual([0x00, 0x10, 0x00, 0x00]);
+    expect(Buffer.from(bytes.subarray(4, 13)).toString()).toBe('ASC-E1.17');
+    expect([...bytes.subarray(16, 22)]).toEqual([0x70, 108, 0, 0, 0, 8]); // root layer: 108 bytes, extended
+    expect(Buffer.from(bytes.subarray(22, 38)).toString('hex')).toBe(CID);
+    expect([...bytes.subarray(38, 44)]).toEqual([0x70, 86, 0, 0, 0, 2]); // framing layer: 86 bytes, discovery
+    expect(Buffer.from(bytes.subarray(44, 108)).toString()).toBe('Tawny Signal'.padEnd(64, '\0'));
+    expect([...bytes.subarray(108, 112)]).toEqual([0, 0, 0, 0]);
+    expect([...bytes.subarray(112, 120)]).toEqual([0x70, 12, 0, 0, 0, 1, 0, 0]); // discovery layer: page 0 of 0
+    expect([...bytes.subarray(120)]).toEqual([0, 1, 0x12, 0x34]);
+  });
+
+  test('is no data, has a name of 63 bytes at most, and a CID', () => {
+    const bytes = encodeSacnDiscovery(CID, 'x'.repeat(80), []);
+    expect(decodeSacn(bytes)).toBeNull();
+    expect([bytes[44 + 62], bytes[44 + 63], bytes[108]]).toEqual([0x78, 0, 0]);
+    for (const cid of [CID.slice(1), `${CID}0`, `g${CID.slice(1)}`])
+      expect(() => encodeSacnDiscovery(cid, '', [])).toThrow('a CID is 32 hexadecimal digits');
+  });
+});
+
+// ANSI E1.31-2018, 6.7.2 (from memory): behind by less than 20, or the same, is too late; everything else is heard.
+test('of all sequences after one, those up to 19 behind it are stale, and no others', () => {
+  for (const last of [0, 7, 19, 128, 200, 255])
+    for (let behind = 0; behind < 256; behind++)
+      expect([last, behind, isStale(last, (last - behind) & 0xff)]).toEqual([last, behind, behind < 20]);
 });

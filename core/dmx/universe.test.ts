@@ -1,6 +1,6 @@
 import { beforeEach, describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
-import { createUniverse, SOURCE_LOST_MS, type Source, type Universe } from './universe.js';
+import { createUniverse, MOST_SOURCES, SOURCE_LOST_MS, type Source, type Universe } from './universe.js';
 
 let universe: Universe;
 let changes: string[];
@@ -79,4 +79,50 @@ test('what is said of changes adds up to the levels, whoever speaks and stops', 
       expect(told).toEqual(heard.levels);
     }),
   );
+});
+
+describe('so many sources and no more are heard', () => {
+  const fill = (): void => {
+    for (let i = 0; i < MOST_SOURCES; i++) universe.hear(source(`desk ${i}`, 100, 10), 0, changed);
+  };
+
+  test('one that is over that is passed over, and those that are known go on', () => {
+    fill();
+    universe.hear(source('one more', 200, 99), 1, changed);
+    expect([universe.sources().length, universe.levels[0]]).toEqual([MOST_SOURCES, 10]);
+    universe.hear(source('desk 0', 100, 20), 2, changed);
+    expect(universe.levels[0]).toBe(20);
+  });
+
+  test('one that stops makes room', () => {
+    fill();
+    universe.end('desk 3', changed);
+    universe.hear(source('one more', 200, 99), 1, changed);
+    expect([universe.sources()[0]!.name, universe.levels[0]]).toEqual(['one more', 99]);
+  });
+});
+
+test('a source that sends fewer levels than before holds the others no longer', () => {
+  universe.hear(source('desk', 100, 1, 2, 3), 0, changed);
+  universe.hear(source('desk', 100, 1), 1, changed);
+  expect([...universe.levels.subarray(0, 3)]).toEqual([1, 0, 0]);
+  expect(changes).toEqual(['1=1', '2=2', '3=3', '2=0', '3=0']);
+});
+
+test('what a source has sent is its own: who reuses the bytes changes nothing', () => {
+  const bytes = Uint8Array.of(5, 6);
+  universe.hear({ ...source('desk', 100), levels: bytes }, 0, changed);
+  bytes.fill(99);
+  universe.hear(source('backup', 90, 7), 1, changed);
+  expect([...universe.levels.subarray(0, 2)]).toEqual([5, 6]);
+});
+
+test('sources of one priority are in the order of their keys; a tick before any is lost changes nothing', () => {
+  universe.hear(source('b', 100, 1), 0, changed);
+  universe.hear(source('a', 100, 1), 0, changed);
+  universe.hear(source('c', 120, 1), 0, changed);
+  universe.tick(SOURCE_LOST_MS, changed);
+  expect(universe.sources().map(({ key }) => key)).toEqual(['c', 'a', 'b']);
+  universe.end('nobody', changed);
+  expect(changes).toEqual(['1=1']);
 });
