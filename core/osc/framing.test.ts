@@ -104,3 +104,52 @@ describe('a broken stream', () => {
     });
   });
 });
+
+describe('at the edges', () => {
+  /** What is told, with the bytes and whether the stream is lost. */
+  function told(framing: Framing, ...bytes: number[]): [string, number[], boolean][] {
+    const list: [string, number[], boolean][] = [];
+    createDeframer(framing, {
+      packet: () => undefined,
+      bad: (reason, shown, lost) => list.push([reason, [...shown], lost]),
+    }).feed(Uint8Array.from(bytes));
+    return list;
+  }
+
+  test('an escape at the end of a packet is said once, with what was read of it; what follows is read', () => {
+    expect(told('slip', 1, 2, 0xdb, 0xc0)).toEqual([['a SLIP escape at the end of a packet', [1, 2], false]]);
+    expect(read('slip', Uint8Array.of(1, 0xdb, 0xc0, 5, 0xc0))).toEqual({
+      packets: [[5]],
+      bad: ['a SLIP escape at the end of a packet'],
+    });
+    // The first fault of a packet is the one that is said.
+    expect(told('slip', 0xdb, 5, 0xdb, 0xc0).map(([reason]) => reason)).toEqual([
+      'a SLIP escape before a byte that needs none',
+    ]);
+  });
+
+  test('a length that can’t be loses the stream, and shows itself', () => {
+    expect(told('length', 0, 0x20, 0, 0)).toEqual([['a packet length of 2097152', [0, 0x20, 0, 0], true]]);
+  });
+
+  test('a packet of no bytes is none, and what follows is read', () => {
+    expect(read('length', Uint8Array.of(0, 0, 0, 0, 0, 0, 0, 1, 9)).packets).toEqual([[9]]);
+    expect(read('slip', Uint8Array.of(0xc0, 0xc0, 0xc0, 9, 0xc0)).packets).toEqual([[9]]);
+  });
+
+  test.each<Framing>(['slip', 'length'])(
+    'a packet of 1 MiB by %s is read, and one byte more is not',
+    (framing) => {
+      const lengths: number[] = [];
+      const bad: string[] = [];
+      const deframer = createDeframer(framing, {
+        packet: ({ length }) => lengths.push(length),
+        bad: (reason) => bad.push(reason),
+      });
+      deframer.feed(frame(framing, new Uint8Array(PACKET_LIMIT).fill(1)));
+      expect([lengths, bad]).toEqual([[PACKET_LIMIT], []]);
+      deframer.feed(frame(framing, new Uint8Array(PACKET_LIMIT + 1).fill(1)));
+      expect([lengths.length, bad.length]).toEqual([1, 1]);
+    },
+  );
+});

@@ -2,7 +2,15 @@ import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { fromBuffer, toBuffer, type OscPacketInput } from 'osc-min';
 import type { OscArgument, OscSignal } from '../signal.js';
-import { decodeOsc, encodeOsc, encodeOscBundle, IMMEDIATELY, OscError } from './packet.js';
+import {
+  decodeOsc,
+  encodeOsc,
+  encodeOscBundle,
+  encodeOscInto,
+  IMMEDIATELY,
+  OscError,
+  oscLength,
+} from './packet.js';
 
 const hex = (text: string): Uint8Array =>
   Uint8Array.from(text.trim().split(/\s+/), (byte) => parseInt(byte, 16));
@@ -238,5 +246,76 @@ describe('what is no OSC', () => {
       encodeOsc({ kind: 'osc', address: '/a', args: Array.from({ length: count }, () => ({ type: 'T' })) });
     expect(decodeOsc(of(1000))[0]!.signal.args).toHaveLength(1000);
     expect(() => decodeOsc(of(1001))).toThrow('more than 1000 arguments');
+  });
+});
+
+describe('a message written where others stand', () => {
+  const fog: OscSignal = { kind: 'osc', address: '/fog', args: [{ type: 's', value: 'grün' }] };
+
+  test('is as long as it was said to be, padded with zeros, and touches nothing beside it', () => {
+    const bytes = new Uint8Array(40).fill(0xee);
+    const view = new DataView(bytes.buffer);
+    const length = encodeOscInto(fog, bytes, view, 8);
+    expect([length, oscLength(fog)]).toEqual([20, 20]);
+    expect([...bytes.subarray(0, 8), ...bytes.subarray(28)]).toEqual(Array(20).fill(0xee));
+    expect(decodeOsc(bytes.slice(8, 28))[0]!.signal).toEqual(fog);
+    // grün is five bytes in UTF-8, its end a zero, and two to make it eight.
+    expect([...bytes.subarray(20, 28)]).toEqual([0x67, 0x72, 0xc3, 0xbc, 0x6e, 0, 0, 0]);
+  });
+
+  test('fits to the last byte, and is not begun where it does not', () => {
+    const exact = new Uint8Array(20);
+    expect(encodeOscInto(fog, exact, new DataView(exact.buffer), 0)).toBe(20);
+    const short = new Uint8Array(23);
+    expect(() => encodeOscInto(fog, short, new DataView(short.buffer), 4)).toThrow(
+      'no room for an OSC message',
+    );
+    expect([...short]).toEqual(Array(23).fill(0));
+  });
+});
+
+// OSC 1.0, "OSC Messages": older programs may leave the type tags out, and "OSC Bundles": elements are multiples of four.
+describe('what may be left out, and what may not', () => {
+  const bundle = (...elements: number[][]): Uint8Array =>
+    Uint8Array.from([
+      ...[0x23, 0x62, 0x75, 0x6e, 0x64, 0x6c, 0x65, 0, 0, 0, 0, 0, 0, 0, 0, 1],
+      ...elements.flat(),
+    ]);
+  const message = [0x2f, 0x61, 0, 0];
+
+  test('a message without type tags has no arguments', () => {
+    expect(decodeOsc(Uint8Array.from(message))[0]!.signal).toEqual({ kind: 'osc', address: '/a', args: [] });
+  });
+
+  test.each<[string, number[][], string]>([
+    ['of size 0', [[0, 0, 0, 0]], 'of a wrong size'],
+    ['of size -4', [[0xff, 0xff, 0xff, 0xfc], message], 'of a wrong size'],
+    ['of size 3', [[0, 0, 0, 3], message], 'of a wrong size'],
+    ['longer than the bundle', [[0, 0, 0, 8], message], 'of a wrong size'],
+    ['whose size breaks off after another one', [[0, 0, 0, 4], message, [0, 0, 0, 4]], 'of a wrong size'],
+  ])('an element %s is refused', (_, elements, words) => {
+    expect(() => decodeOsc(bundle(...elements))).toThrow(words);
+  });
+
+  test('a bundle of none is none; one element is as long as the rest', () => {
+    expect(decodeOsc(bundle())).toEqual([]);
+    expect(decodeOsc(bundle([0, 0, 0, 4], message))).toHaveLength(1);
+  });
+
+  test.each<[string, number[], string]>([
+    ['tags without a comma', [...message, 0x66, 0, 0, 0], 'do not begin with a comma'],
+    ['another word with #', [0x23, 0x62, 0, 0], 'neither message nor bundle'],
+    ['a blob of negative length', [...message, 0x2c, 0x62, 0, 0, 0xff, 0xff, 0xff, 0xff], 'a blob longer'],
+    ['a blob of five in four bytes', [...message, 0x2c, 0x62, 0, 0, 0, 0, 0, 5, 1, 2, 3, 4], 'a blob longer'],
+    ['a number of two bytes', [...message, 0x2c, 0x64, 0, 0, 0, 0, 0, 0], 'an argument that breaks off'],
+  ])('%s is refused', (_, bytes, words) => {
+    expect(() => decodeOsc(Uint8Array.from(bytes))).toThrow(words);
+  });
+
+  test('a long text, and one that is not plain, come back', () => {
+    for (const value of ['x'.repeat(127), 'x'.repeat(128), 'ü'.repeat(200), '\u007f']) {
+      const signal: OscSignal = { kind: 'osc', address: '/a', args: [{ type: 's', value }] };
+      expect(decodeOsc(encodeOsc(signal))[0]!.signal).toEqual(signal);
+    }
   });
 });
