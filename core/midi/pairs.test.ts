@@ -81,3 +81,71 @@ test('what is sent as a pair or a parameter is heard as the same number and valu
     }),
   );
 });
+
+describe('the edges of pairs and parameters', () => {
+  test('controllers 0 and 31 are pairs with 32 and 63; channel 15 has its own', () => {
+    const pairs = createPairs();
+    pairs.take(15, 31, 1);
+    pairs.take(15, 0, 2);
+    expect(pairs.take(15, 63, 7)).toEqual({ number: 31, value: 135 });
+    expect(pairs.take(15, 32, 7)).toEqual({ number: 0, value: 263 });
+    expect(pairs.take(14, 32, 7)).toEqual({ number: 0, value: 7 });
+  });
+
+  test('one more stops at 16,383, one less at 0', () => {
+    const parameters = createParameters();
+    parameters.take(0, 101, 0);
+    parameters.take(0, 100, 1);
+    expect(parameters.take(0, 97, 0)).toEqual({ registered: true, number: 1, value: 0 });
+    parameters.take(0, 6, 127);
+    parameters.take(0, 38, 127);
+    expect(parameters.take(0, 96, 0)).toEqual({ registered: true, number: 1, value: 16_383 });
+  });
+
+  test('a low part moves nothing of the high part, and a high part waits for it from then on', () => {
+    const parameters = createParameters();
+    parameters.take(0, 99, 1);
+    parameters.take(0, 98, 0);
+    parameters.take(0, 6, 5);
+    expect(parameters.take(0, 38, 9)).toEqual({ registered: false, number: 128, value: 5 * 128 + 9 });
+    expect(parameters.take(0, 38, 1)).toEqual({ registered: false, number: 128, value: 5 * 128 + 1 });
+    expect(parameters.take(0, 6, 6)).toBeNull();
+    expect(parameters.take(0, 38, 0)).toEqual({ registered: false, number: 128, value: 6 * 128 });
+  });
+
+  test.each([
+    ['another high part', 99, 2, 2 * 128],
+    ['another low part', 98, 3, 128 + 3],
+  ])(
+    '%s is another parameter, which begins at 0 and waits for no low part',
+    (_, controller, value, number) => {
+      const parameters = createParameters();
+      parameters.take(0, 99, 1);
+      parameters.take(0, 98, 0);
+      parameters.take(0, 6, 5);
+      parameters.take(0, 38, 9);
+      parameters.take(0, controller, value);
+      expect(parameters.take(0, 96, 0)).toEqual({ registered: false, number, value: 1 });
+      expect(parameters.take(0, 6, 4)).toEqual({ registered: false, number, value: 4 * 128 });
+    },
+  );
+
+  test('the same parameter chosen again goes on from where it is; as a registered one it is another', () => {
+    const parameters = createParameters();
+    parameters.take(0, 99, 1);
+    parameters.take(0, 98, 0);
+    parameters.take(0, 6, 5);
+    parameters.take(0, 99, 1);
+    parameters.take(0, 98, 0);
+    expect(parameters.take(0, 96, 0)!.value).toBe(5 * 128 + 1);
+    parameters.take(0, 101, 1);
+    expect(parameters.take(0, 96, 0)).toEqual({ registered: true, number: 128, value: 1 });
+  });
+
+  test('other controllers set nothing', () => {
+    const parameters = createParameters();
+    parameters.take(0, 101, 0);
+    parameters.take(0, 100, 0);
+    for (const controller of [5, 7, 37, 39, 95, 102]) expect(parameters.take(0, controller, 1)).toBeNull();
+  });
+});
