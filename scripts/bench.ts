@@ -9,7 +9,8 @@ import { benchEditing } from '../bench/editing.js';
 import { benchEngineStep } from '../bench/engine-step.js';
 import { killDatabase, killEngine, killServer } from '../bench/kills.js';
 import { benchFades, benchFadesRunning, benchMoment } from '../bench/moments.js';
-import { benchRoundTrip, type Trip } from '../bench/round-trip.js';
+import { benchCarried } from '../bench/carried.js';
+import { benchRoundTrip, type Trip, type TripFigures } from '../bench/round-trip.js';
 import { benchSheet } from '../bench/sheet.js';
 import { benchStepKinds } from '../bench/step-kinds.js';
 import { benchTrafficPage } from '../bench/traffic-page.js';
@@ -32,8 +33,9 @@ function engineStep(): void {
   }
 }
 
-async function trip(words: string, of: Trip): Promise<void> {
-  const [relay, engine] = await benchRoundTrip(of);
+const trip = async (words: string, of: Trip): Promise<void> => sayTrip(words, await benchRoundTrip(of));
+
+function sayTrip(words: string, [relay, engine]: TripFigures[]): void {
   console.log(words);
   for (const { path, sent, arrived, medianUs, p99Us } of [relay!, engine!]) {
     console.log(
@@ -53,6 +55,12 @@ const mappingTrip = (): Promise<void> =>
     turns: 'packets',
     watched: true,
   });
+
+const carried = async (): Promise<void> =>
+  sayTrip(
+    '(l) MIDI of a browser -> mapping -> UDP out, 200 messages a second each way',
+    await benchCarried(10),
+  );
 
 async function trafficPage(): Promise<void> {
   const { figures, sent, noted } = await benchTrafficPage(60);
@@ -161,6 +169,7 @@ const BENCHES: Record<string, () => void | Promise<void>> = {
   h: moments,
   c: trafficPage,
   k: kills,
+  l: carried,
 };
 
 const wished = process.argv.slice(2).filter((letter) => letter in BENCHES);
