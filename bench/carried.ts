@@ -79,7 +79,15 @@ export async function benchCarried(seconds: number): Promise<TripFigures[]> {
     await post(stage, 'mappings', {
       name: 'Organ',
       hear: { message: 'control', lineId, channels: [0, 0], numbers: [7, 7], values: 'any' },
-      sends: [{ kind: 'osc', lineId: to.id, address: '/organ', args: [{ type: 'i', value: 'heard' }] }],
+      sends: [
+        {
+          kind: 'osc',
+          lineId: to.id,
+          range: [0, 127],
+          address: '/organ',
+          args: [{ type: 'i', value: 'shaped' }],
+        },
+      ],
     });
     await until(() => open, 'the organ is there');
     const took = (way: (typeof ways)[0], value: number): void => {
