@@ -1,7 +1,16 @@
 import { describe, expect, test } from '@jest/globals';
 import { LASER, loaded, PADS, press, release, control } from '../engine.test-helper.js';
 import type { Engine, Outs } from '../engine.js';
-import { copySignal, type Signal } from '../signal.js';
+import { copySignal, type OscArgument, type Signal } from '../signal.js';
+import {
+  createRounds,
+  createWatch,
+  identity,
+  RETURN_MS,
+  SUSPECT,
+  SYSTEM_RETURN_MS,
+  type Watch,
+} from './loop-guard.js';
 import { newRoute } from './words.js';
 import type { Route } from '../show/route.js';
 
@@ -136,5 +145,146 @@ describe('what only looks like a loop', () => {
   test('a fader that is swept to and fro is not cut', () => {
     const sweep = Array.from({ length: 2000 }, (_, n) => at(n * 4, control(21, Math.abs((n % 254) - 127))));
     expect(run(open(), null, sweep, 10_000)).toEqual({ cutAt: null, left: 2000 });
+  });
+});
+
+describe('what is the same message', () => {
+  const note = (kind: 'noteOn' | 'noteOff', channel: number, number: number, value: number): Signal => ({
+    kind,
+    channel,
+    number,
+    value,
+  });
+  const osc = (address: string, ...args: OscArgument[]): Signal => ({ kind: 'osc', address, args });
+  const DIFFERENT: Signal[] = [
+    note('noteOn', 0, 0, 0),
+    note('noteOff', 0, 0, 0),
+    note('noteOn', 0, 0, 1),
+    note('noteOn', 0, 1, 0),
+    note('noteOn', 1, 0, 0),
+    { kind: 'pitchBend', channel: 0, number: 0, value: 16_383 },
+    { kind: 'system', status: 0xf8, data1: 0, data2: 0 },
+    { kind: 'system', status: 0xf1, data1: 0, data2: 0 },
+    { kind: 'system', status: 0xf1, data1: 1, data2: 0 },
+    { kind: 'system', status: 0xf2, data1: 0, data2: 1 },
+    { kind: 'sysex', bytes: Uint8Array.of(0xf0, 1, 0xf7) },
+    { kind: 'sysex', bytes: Uint8Array.of(0xf0, 2, 0xf7) },
+    osc('/a'),
+    osc('/b'),
+    osc('/a', { type: 'i', value: 1 }),
+    osc('/a', { type: 'f', value: 1 }),
+    osc('/a', { type: 'f', value: 1.5 }),
+    osc('/a', { type: 's', value: 'x' }),
+    osc('/a', { type: 'b', value: Uint8Array.of(1) }),
+    osc('/a', { type: 'b', value: Uint8Array.of(2) }),
+    osc('/a', { type: 'h', value: 1n }),
+    osc('/a', { type: 'T' }),
+    osc('/a', { type: 'F' }),
+  ];
+
+  test('is known by all that it says', () => {
+    expect(new Set(DIFFERENT.map(identity)).size).toBe(DIFFERENT.length);
+    expect(DIFFERENT.map((signal) => identity(structuredClone(signal)))).toEqual(DIFFERENT.map(identity));
+    expect(Math.min(...DIFFERENT.map(identity))).toBeGreaterThanOrEqual(0);
+    // Levels and keys are told when they change, so none can go round for ever.
+    expect([
+      identity({ kind: 'slot', slot: 1, level: 1 }),
+      identity({ kind: 'key', code: 'KeyG', down: true }),
+    ]).toEqual([-1, -1]);
+  });
+
+  test('has come round once more than it left, if it is back in time', () => {
+    const rounds = createRounds();
+    const [first, second] = [press(36), press(37)];
+    expect(rounds.of(first, 0)).toBe(0);
+    rounds.left(first, 0, 10);
+    expect([rounds.of(second, 11), rounds.of(first, 10 + RETURN_MS)]).toEqual([0, 1]);
+    expect(rounds.tookMs).toBe(RETURN_MS);
+    expect(rounds.of(first, 10 + RETURN_MS + 0.1)).toBe(0);
+    rounds.left(first, 4, 100);
+    expect([rounds.of(first, 103), rounds.tookMs]).toEqual([5, 3]);
+  });
+
+  test('of clock has to be back sooner; a level never comes round', () => {
+    const rounds = createRounds();
+    const clock: Signal = { kind: 'system', status: 0xf8, data1: 0, data2: 0 };
+    rounds.left(clock, 0, 0);
+    expect([rounds.of(clock, SYSTEM_RETURN_MS), rounds.of(clock, SYSTEM_RETURN_MS + 0.1)]).toEqual([1, 0]);
+    const slot: Signal = { kind: 'slot', slot: 1, level: 1 };
+    rounds.left(slot, 0, 0);
+    expect(rounds.of(slot, 1)).toBe(0);
+  });
+});
+
+describe('a route that is watched', () => {
+  const ask = (): { watch: Watch; askedAt: number } => {
+    const watch = createWatch();
+    for (let round = 1; round < SUSPECT; round++)
+      expect(watch.allows(press(36), round, 5, round * 5)).toBe(true);
+    expect(watch.allows(press(36), SUSPECT, 5, SUSPECT * 5)).toBe(false);
+    return { watch, askedAt: SUSPECT * 5 };
+  };
+
+  test('is asked at the sixth round, and what comes meanwhile is kept as it came', () => {
+    const { watch, askedAt } = ask();
+    expect([watch.state, watch.decideAt]).toEqual(['asked', askedAt + RETURN_MS + 5 + 40]);
+    const other = press(40);
+    expect(watch.allows(other, 0, 0, askedAt + 1)).toBe(false);
+    expect(watch.kept).toEqual([
+      { signal: press(36), rounds: SUSPECT },
+      { signal: press(40), rounds: 0 },
+    ]);
+  });
+
+  test('that took longer to come round is listened to for longer, up to 150 ms', () => {
+    for (const [took, listens] of [
+      [20, 60],
+      [45, 135],
+      [60, 150],
+    ] as const) {
+      const watch = createWatch();
+      watch.allows(press(36), SUSPECT, took, 1000);
+      expect(watch.decideAt).toBe(1000 + RETURN_MS + 5 + listens);
+    }
+  });
+
+  test('that is silent is opened once, and cut the second time, unless that is long after', () => {
+    const { watch } = ask();
+    const first = watch.decideAt;
+    expect([watch.decide(first), watch.state, watch.decideAt]).toEqual(['silent', 'open', Infinity]);
+    watch.allows(press(36), SUSPECT, 5, first + 1);
+    expect([watch.decide(watch.decideAt), watch.state, watch.kept]).toEqual(['loop', 'cut', []]);
+    expect(watch.allows(press(50), 0, 0, 5000)).toBe(false);
+    expect(watch.kept).toEqual([]);
+    watch.restore();
+    expect(watch.allows(press(50), 0, 0, 5000)).toBe(true);
+
+    const later = ask().watch;
+    later.decide(later.decideAt);
+    later.allows(press(36), SUSPECT, 5, 10_000);
+    expect(later.decide(later.decideAt)).toBe('silent');
+  });
+
+  test('that plays on is trusted for ten seconds, then twice as long', () => {
+    const { watch, askedAt } = ask();
+    /** A player who goes on as before. */
+    const playOn = (from: number): number => {
+      for (let now = from + RETURN_MS + 6; now < watch.decideAt; now += 5) watch.allows(press(36), 1, 5, now);
+      const at = watch.decideAt;
+      expect([watch.decide(at), watch.state]).toEqual(['played on', 'open']);
+      return at;
+    };
+    const first = playOn(askedAt);
+    expect(watch.allows(press(36), SUSPECT, 5, first + 9_000)).toBe(true);
+    expect(watch.allows(press(36), SUSPECT, 5, first + 10_000)).toBe(false);
+    const second = playOn(first + 10_000);
+    expect(watch.allows(press(36), SUSPECT, 5, second + 19_000)).toBe(true);
+    expect(watch.allows(press(36), SUSPECT, 5, second + 20_000)).toBe(false);
+  });
+
+  test('keeps 512 messages while it is asked, and no more', () => {
+    const { watch, askedAt } = ask();
+    for (let i = 0; i < 600; i++) watch.allows(press(i % 128), 0, 0, askedAt + 1);
+    expect(watch.kept).toHaveLength(512);
   });
 });
