@@ -16,7 +16,13 @@ beforeAll(() => {
   folder = mkdtempSync(join(tmpdir(), 'tawny-start-'));
   chmodSync(folder, 0o711); // PostgreSQL's user goes through it
 });
-afterAll(() => rmSync(folder, { recursive: true, force: true }));
+/** What a test that failed has left running is ended with it. */
+const all: Started[] = [];
+afterAll(async () => {
+  for (const { process: child } of all) child.kill('SIGINT');
+  await Promise.all(all.map(({ ended }) => ended));
+  rmSync(folder, { recursive: true, force: true });
+}, 30_000);
 
 interface Started {
   process: ChildProcess;
@@ -33,11 +39,13 @@ function start(...options: string[]): Started {
   let said = '';
   for (const stream of [child.stdout, child.stderr])
     stream.on('data', (text: Buffer) => (said += text.toString()));
-  return {
+  const started = {
     process: child,
     said: () => said,
-    ended: new Promise((done) => child.on('exit', (code) => done(code ?? 1))),
+    ended: new Promise<number>((done) => child.on('exit', (code) => done(code ?? 1))),
   };
+  all.push(started);
+  return started;
 }
 
 async function running(started: Started): Promise<string> {
