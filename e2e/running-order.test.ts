@@ -37,7 +37,7 @@ describe('the demo’s moments, from the prompt desk', () => {
   test('the first ones fade the lantern rig and the water screen', async () => {
     await send('PATCH', 'show/settings', { guardMs: 0 });
     // The blackout follows so late that no machine is too slow to go to it by hand.
-    await send('PATCH', 'moments/storm-glass', { follow: { after: 'start', ms: 3_600_000 } });
+    await send('PATCH', 'moments/blackout', { follow: { after: 'start', ms: 3_600_000 } });
     await on.standIns();
     await on.page.press('Prompt desk');
     await until(async () => (await standingBy()).includes('House to half'), 'the first stands by');
