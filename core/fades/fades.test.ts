@@ -1,6 +1,6 @@
-import { describe, expect, test } from '@jest/globals';
+import { beforeEach, describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
-import { createFades, type Fades, type FadeTo } from './fades.js';
+import { createFades, FADE_STEP_MS, type Fades, type FadeTo } from './fades.js';
 
 interface Rig {
   fades: Fades;
@@ -120,4 +120,126 @@ test('whatever fades begin when, every slot ends where the last one for it leads
         expect(levels.get(slot)).toBe(list.findLast((one) => one.slot === slot)!.level);
     }),
   );
+});
+
+describe('at the edges', () => {
+  let fades: Fades;
+  let sent: string[];
+  beforeEach(() => {
+    sent = [];
+    fades = createFades((line, signal) => {
+      sent.push(`${signal.slot}=${signal.level}`);
+      fades.sent(line, signal);
+    });
+  });
+  const fade = (more: Partial<FadeTo>): FadeTo => to(1, 100, 1000, more);
+
+  test('it is woken a step after the last one, and no later than the first end', () => {
+    fades.start(fade({ ms: 50 }), 0);
+    expect(fades.wakeAt()).toBe(FADE_STEP_MS);
+    fades.wake(FADE_STEP_MS);
+    fades.wake(2 * FADE_STEP_MS);
+    expect(fades.wakeAt()).toBe(50);
+    fades.wake(50);
+    expect([fades.wakeAt(), fades.running()]).toEqual([Infinity, 0]);
+    fades.start(fade({ ms: 5 }), 100);
+    expect(fades.wakeAt()).toBe(105);
+  });
+
+  test('before its time nothing is sent', () => {
+    fades.start(fade({ ms: 1000 }), 0);
+    fades.wake(FADE_STEP_MS - 1);
+    expect(sent).toEqual([]);
+  });
+
+  test('a level that did not change is not sent again, and the end is said in any case', () => {
+    fades.start(fade({ levels: [[1, 2]], ms: 1000 }), 0);
+    for (let now = FADE_STEP_MS; now <= 1000; now += FADE_STEP_MS) fades.wake(now);
+    expect(sent).toEqual(['1=1', '1=2', '1=2']);
+    sent.length = 0;
+    fades.start(fade({ levels: [[9, 0]], ms: 100 }), 2000);
+    fades.wake(2100);
+    expect(sent).toEqual(['9=0']);
+  });
+
+  test('the last slot has no fine part: its level is of eight bits', () => {
+    fades.start(fade({ levels: [[511, 0x1234]], fine: true, ms: 0 }), 0);
+    fades.wake(0);
+    expect(sent).toEqual(['511=18', '512=52']);
+    sent.length = 0;
+    fades.start(fade({ levels: [[512, 200]], fine: true, ms: 0 }), 10);
+    fades.wake(10);
+    expect(sent).toEqual(['512=200']);
+  });
+
+  test('of a line that is not there nothing is kept', () => {
+    fades.start(fade({ line: -1 }), 0);
+    fades.sent(-1, { kind: 'slot', slot: 1, level: 9 });
+    expect([fades.wakeAt(), fades.running(), fades.levelOf(-1, 1)]).toEqual([Infinity, 0, 0]);
+    expect([fades.levelOf(7, 1), fades.levelsOf(7), fades.isFading(7, 1)]).toEqual([
+      0,
+      new Uint8Array(512),
+      false,
+    ]);
+  });
+
+  test('levels are told by their slots, from 1 to 512, as a copy', () => {
+    fades.sent(0, { kind: 'slot', slot: 1, level: 11 });
+    fades.sent(0, { kind: 'slot', slot: 512, level: 12 });
+    const levels = fades.levelsOf(0);
+    expect([levels.length, levels[0], levels[511], levels[1]]).toEqual([512, 11, 12, 0]);
+    levels[0] = 99;
+    expect([fades.levelOf(0, 1), fades.levelOf(1, 1)]).toEqual([11, 0]);
+  });
+
+  test('those of a sender are ended where they are; the others go on', () => {
+    fades.start(
+      fade({
+        levels: [
+          [1, 100],
+          [2, 100],
+        ],
+        ms: 100,
+        sender: 'a',
+      }),
+      0,
+    );
+    fades.start(
+      fade({
+        levels: [
+          [2, 50],
+          [3, 50],
+        ],
+        ms: 100,
+        sender: 'b',
+      }),
+      0,
+    );
+    expect([fades.running(), fades.isFading(0, 1), fades.isFading(0, 4)]).toEqual([3, true, false]);
+    fades.stop((sender) => sender === 'a');
+    // Slot 2 was taken over: it is not a's any more.
+    expect([fades.running(), fades.isFading(0, 1), fades.isFading(0, 2)]).toEqual([2, false, true]);
+    fades.wake(100);
+    expect(sent).toEqual(['2=50', '3=50']);
+    fades.start(fade({ ms: 100, sender: 'b' }), 200);
+    fades.stop(() => true);
+    expect(fades.wakeAt()).toBe(Infinity);
+  });
+
+  test('a slot that is set by hand leaves its fade; one beside it that has no fine part stays', () => {
+    fades.start(
+      fade({
+        levels: [
+          [1, 100],
+          [2, 100],
+        ],
+        ms: 100,
+      }),
+      0,
+    );
+    fades.sent(0, { kind: 'slot', slot: 2, level: 7 });
+    expect([fades.isFading(0, 1), fades.isFading(0, 2), fades.running()]).toEqual([true, false, 1]);
+    fades.wake(100);
+    expect(sent).toEqual(['1=100']);
+  });
 });
