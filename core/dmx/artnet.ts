@@ -13,6 +13,7 @@
  * | 16–17   | length, high byte first: even, 2–512       |                       | 172–173 number of ports          |
  * | 18–     | the levels                                 |                       | 174–… what each port is          |
  */
+import { Refusal } from '../refusal.js';
 
 export const ARTNET_PORT = 6454;
 /** Universes are 15 bits: net (7), subnet (4), universe (4). */
@@ -48,7 +49,7 @@ export interface ArtPollReply {
 
 export type ArtPacket = ArtDmx | { kind: 'poll' } | ArtPollReply | { kind: 'other'; opcode: number };
 
-export class ArtNetError extends Error {}
+export class ArtNetError extends Refusal {}
 
 const textAt = (bytes: Uint8Array, at: number, most: number): string => {
   let text = '';

@@ -23,6 +23,7 @@
  * | 125       | DMP     | start code: 0 for levels                                             |
  * | 126–      | DMP     | 0–512 levels                                                         |
  */
+import { Refusal } from '../refusal.js';
 
 export const SACN_PORT = 5568;
 export const SACN_UNIVERSES = { low: 1, high: 63_999 };
@@ -46,7 +47,7 @@ export interface SacnData {
   levels: Uint8Array;
 }
 
-export class SacnError extends Error {}
+export class SacnError extends Refusal {}
 
 const HEAD = 126;
 const PACKET_ID = Uint8Array.of(0x41, 0x53, 0x43, 0x2d, 0x45, 0x31, 0x2e, 0x31, 0x37, 0, 0, 0);

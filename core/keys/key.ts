@@ -6,10 +6,11 @@
  * | 0    | 1 down, 0 up                                                    |
  * | 1–   | the code (W3C UI Events KeyboardEvent code Values), in ASCII    |
  */
+import { Refusal } from '../refusal.js';
 import type { KeySignal } from '../signal.js';
 import { keyInfo, keyWords } from './codes.js';
 
-export class KeyError extends Error {}
+export class KeyError extends Refusal {}
 
 const LONGEST = 20;
 

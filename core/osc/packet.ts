@@ -15,6 +15,7 @@
  * | d   | float64                  | 8                          |
  * | T F N I | true, false, nil, impulse | none                  |
  */
+import { Refusal } from '../refusal.js';
 import type { OscArgument, OscSignal } from '../signal.js';
 
 /** Time tag of a bundle that is to be acted on at once: 63 zero bits and a one ("OSC Bundles"). */
@@ -27,7 +28,7 @@ const MOST_MESSAGES = 1000;
 /** Arguments of one message. */
 const MOST_ARGUMENTS = 1000;
 
-export class OscError extends Error {}
+export class OscError extends Refusal {}
 
 /** A message out of a packet. `timeTag` is that of the innermost bundle around it: NTP seconds << 32 | fraction. */
 export interface OscDecoded {
