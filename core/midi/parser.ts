@@ -40,7 +40,9 @@ export function createMidiParser(listener: MidiListener, sysexLimit = SYSEX_LIMI
   let awaited = false; // a status came, and no message yet with it
   const message = new Uint8Array(3);
   const realtime = new Uint8Array(1);
+  /** What is gathered of a system-exclusive message; null while there is none. Its room is used again, since each begins with one byte. */
   let sysex: Uint8Array | null = null;
+  let room = new Uint8Array(128);
   let sysexLength = 0;
   /** Data bytes without a status, one after another: they are told together. */
   const stray = new Uint8Array(SHOWN);
@@ -93,7 +95,7 @@ export function createMidiParser(listener: MidiListener, sysexLimit = SYSEX_LIMI
     message[0] = byte;
     if (byte === 0xf0) {
       status = 0;
-      sysex = new Uint8Array(128);
+      sysex = room;
       sysex[0] = byte;
       sysexLength = 1;
       return;
@@ -114,7 +116,7 @@ export function createMidiParser(listener: MidiListener, sysexLimit = SYSEX_LIMI
     if (sysexLength === sysex!.length) {
       const wider = new Uint8Array(Math.min(sysex!.length * 2, sysexLimit));
       wider.set(sysex!);
-      sysex = wider;
+      sysex = room = wider;
     }
     sysex![sysexLength++] = byte;
   }
