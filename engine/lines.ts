@@ -2,7 +2,7 @@
 import type { LineTotals } from '@tawny-signal/core/live/batch';
 import type { BadSeen, LineState } from '@tawny-signal/core/live/messages';
 import { createHeldNotes, type HeldNotes } from '@tawny-signal/core/midi/held';
-import type { Line } from '@tawny-signal/core/show/line';
+import { CARRIES, type Line, type Protocol } from '@tawny-signal/core/show/line';
 import type { Carriers } from './carriers.js';
 import { openCarried } from './drivers/carried.js';
 import type { Intake } from './intake.js';
@@ -16,6 +16,9 @@ import { openMachineMidi } from './drivers/machine-midi.js';
 import { openOscTcp } from './drivers/osc-tcp.js';
 import { openOscUdp } from './drivers/osc-udp.js';
 import { openOscWs } from './drivers/osc-ws.js';
+
+/** What has presses that are to be released. */
+const PRESSES: readonly Protocol[] = ['midi', 'keys'];
 
 export interface OpenLine {
   id: string;
@@ -104,9 +107,24 @@ export function createLines(
     states.set(row.id, waiting('Opening.'));
     const totals = { slot, inCount: 0, outCount: 0, badCount: 0, inBytes: 0, outBytes: 0 };
     const intake = intakes.open();
+    const { gone } = listenerOf(slot);
+    let losing = false;
+    /** Among what was dropped of MIDI or of keys may be releases: once the rest is taken, what the line holds is let go. */
+    function dropped(): void {
+      if (losing || !PRESSES.includes(CARRIES[row.kind])) return;
+      losing = true;
+      intake.whenEmpty(() => {
+        losing = false;
+        gone();
+      });
+    }
     const driver = openDriver(row, {
       ...listenerOf(slot),
-      take: (work, bytes) => intake.take(work, bytes),
+      take(work, bytes) {
+        const taken = intake.take(work, bytes);
+        if (!taken) dropped();
+        return taken;
+      },
       holdUp(resume) {
         if (!intake.isBehind()) return false;
         intake.whenEmpty(resume);

@@ -227,6 +227,31 @@ describe('nothing hangs', () => {
     edit([{ op: 'remove', table: 'lines', id: 'water-screen' }]);
     await released();
   });
+  test('when more came in than could be taken, and the release was not among what was', async () => {
+    let full = false;
+    const intakes = {
+      open() {
+        const intake = createIntakes(() => 0).open();
+        const take: typeof intake.take = (work, bytes) => !full && intake.take(work, bytes);
+        return { ...intake, take };
+      },
+    };
+    const busy = createSwitchboard({ ...outside, intakes }, 'a busy one');
+    try {
+      busy.begin({ mark: MARK, placed }, null, []);
+      busy.take({ t: 'offer', carrier: 7, ports: [pads] });
+      received.length = 0;
+      await until(() => {
+        busy.portBytes(7, 0, Uint8Array.of(0x99, 37, 100));
+        return received.includes(`/tide/swell ${f32(100 / 127)}`);
+      }, 'the swell is held');
+      full = true;
+      busy.portBytes(7, 0, Uint8Array.of(0x89, 37, 0));
+      await released();
+    } finally {
+      await busy.close();
+    }
+  });
   test('when the engine closes', async () => {
     board.close();
     closed = true;
