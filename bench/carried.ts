@@ -5,22 +5,13 @@ import WebSocket from 'ws';
 import { PORT_BYTES } from '@tawny-signal/core/live/batch';
 import type { FromServer } from '@tawny-signal/core/live/messages';
 import type { Line } from '@tawny-signal/core/show/line';
-import { openTestStage, until, type TestStage } from '../scripts/test-stage.js';
+import { openTestStage, until } from '../scripts/test-stage.js';
+import { post } from './post.js';
 import type { TripFigures } from './round-trip.js';
 
 const EVERY_MS = 5;
 /** The values of a controller go round; what arrives says which message it was. */
 const VALUES = 128;
-
-async function post<T>(stage: TestStage, path: string, body: unknown): Promise<T> {
-  const response = await fetch(`${stage.address}api/${path}`, {
-    method: 'POST',
-    headers: { 'Content-Type': 'application/json' },
-    body: JSON.stringify(body),
-  });
-  if (!response.ok) throw new Error(`${path}: ${await response.text()}`);
-  return (await response.json()) as T;
-}
 
 const bound = (): Promise<Socket> =>
   new Promise((done) => {

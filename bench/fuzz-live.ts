@@ -11,6 +11,7 @@ import { PORT_BYTES } from '@tawny-signal/core/live/batch';
 import type { Line } from '@tawny-signal/core/show/line';
 import { freePort, tryUdpPort } from '../scripts/ports.js';
 import { openTestStage, until, type TestStage } from '../scripts/test-stage.js';
+import { post } from './post.js';
 import { spoiltPackets } from './spoilt-packets.js';
 
 /** How long signals on the calm line waited, in ms. */
@@ -34,16 +35,6 @@ export interface LiveFigures {
 
 const memoryMb = (pid: number): number =>
   Number(/VmRSS:\s+(\d+)/.exec(readFileSync(`/proc/${pid}/status`, 'utf8'))?.[1] ?? 0) / 1024;
-
-async function post<T>(stage: TestStage, path: string, body: unknown): Promise<T> {
-  const response = await fetch(`${stage.address}api/${path}`, {
-    method: 'POST',
-    headers: { 'Content-Type': 'application/json' },
-    body: JSON.stringify(body),
-  });
-  if (!response.ok) throw new Error(`${path}: ${await response.text()}`);
-  return (await response.json()) as T;
-}
 
 function waitsOf(list: number[], asked: number): Waits {
   list.sort((x, y) => x - y);

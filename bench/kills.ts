@@ -2,6 +2,7 @@
  * (k) What dies: PostgreSQL, the web server and the engine, each killed twenty times under load. Signals of 200 a second pass a line of the engine and are
  * counted where they arrive; edits are made back to back, and those that were acknowledged are looked for afterwards.
  */
+import { post } from './post.js';
 import { createSocket, type Socket } from 'node:dgram';
 import pg from 'pg';
 import WebSocket from 'ws';
@@ -42,16 +43,6 @@ interface Signals {
 }
 
 const wait = (ms: number): Promise<void> => new Promise((done) => setTimeout(done, ms));
-
-async function post<T>(stage: TestStage, path: string, body: unknown): Promise<T> {
-  const response = await fetch(`${stage.address}api/${path}`, {
-    method: 'POST',
-    headers: { 'Content-Type': 'application/json' },
-    body: JSON.stringify(body),
-  });
-  if (!response.ok) throw new Error(`${path}: ${response.status}`);
-  return (await response.json()) as T;
-}
 
 /** Signals through a route of the engine, each with a number. */
 async function signals(stage: TestStage): Promise<Signals> {

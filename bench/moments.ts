@@ -3,6 +3,7 @@
  * of 512 slots, all fading at 44 frames a second, take of one core: in the engine alone, and in the running engine with its frames, its
  * sockets and the traffic.
  */
+import { post } from './post.js';
 import { createSocket } from 'node:dgram';
 import { readFileSync } from 'node:fs';
 import { createEngine } from '@tawny-signal/core/engine';
@@ -10,7 +11,7 @@ import { emptyShow } from '@tawny-signal/core/show';
 import { makeLine, type Line } from '@tawny-signal/core/show/line';
 import { makeMoment, makeMomentSend, type momentSendSchema } from '@tawny-signal/core/show/moment';
 import type { z } from 'zod';
-import { openTestStage, until, type TestStage } from '../scripts/test-stage.js';
+import { openTestStage, until } from '../scripts/test-stage.js';
 
 export interface MomentFigures {
   /** Milliseconds from the request to the last answer, of the median and the worst of the rounds. */
@@ -27,32 +28,19 @@ const ROUNDS = 25;
 
 const median = (list: number[]): number => [...list].sort((a, b) => a - b)[Math.floor(list.length / 2)]!;
 
-const poster =
-  (stage: TestStage) =>
-  async <T>(path: string, body: unknown): Promise<T> => {
-    const response = await fetch(`${stage.address}api/${path}`, {
-      method: 'POST',
-      headers: { 'Content-Type': 'application/json' },
-      body: JSON.stringify(body),
-    });
-    if (!response.ok) throw new Error(`${path}: ${await response.text()}`);
-    return (await response.json()) as T;
-  };
-
 export async function benchMoment(): Promise<MomentFigures> {
   const stage = await openTestStage();
   const target = createSocket({ type: 'udp4', recvBufferSize: 1 << 21 });
   await new Promise<void>((done) => target.bind(0, '127.0.0.1', done));
-  const post = poster(stage);
   try {
-    const line = await post<Line>('lines', {
+    const line = await post<Line>(stage, 'lines', {
       kind: 'osc-udp',
       name: 'Bench',
       host: '127.0.0.1',
       port: target.address().port,
       listenPort: null,
     });
-    const { id } = await post<{ id: string }>('moments', {
+    const { id } = await post<{ id: string }>(stage, 'moments', {
       sends: Array.from({ length: SENDS }, (_, at) => ({
         kind: 'send',
         send: {
@@ -69,7 +57,7 @@ export async function benchMoment(): Promise<MomentFigures> {
       if (bytes[0] === 0x2f) times.push(performance.now());
     });
     await until(async () => {
-      await post('desk/order', { do: 'call', id });
+      await post(stage, 'desk/order', { do: 'call', id });
       return times.length >= SENDS;
     }, 'the line is open');
     // What was asked for while it opened has arrived.
@@ -81,7 +69,7 @@ export async function benchMoment(): Promise<MomentFigures> {
       await new Promise((done) => setTimeout(done, 100));
       times = [];
       const from = performance.now();
-      await post('desk/order', { do: 'call', id });
+      await post(stage, 'desk/order', { do: 'call', id });
       await new Promise((done) => setTimeout(done, 200));
       arrived += times.length;
       firsts.push(times[0]! - from);
@@ -178,13 +166,12 @@ export async function benchFadesRunning(): Promise<ProcessFigures> {
   const stage = await openTestStage({ demo: false });
   const target = createSocket({ type: 'udp4', recvBufferSize: 1 << 21 });
   await new Promise<void>((done) => target.bind(0, '127.0.0.1', done));
-  const post = poster(stage);
   let frames = 0;
   target.on('message', () => frames++);
   try {
     const lineIds: string[] = [];
     for (let at = 0; at < UNIVERSES; at++) {
-      const line = await post<Line>('lines', {
+      const line = await post<Line>(stage, 'lines', {
         kind: 'sacn',
         name: `Universe ${at + 1}`,
         universe: at + 1,
@@ -194,11 +181,11 @@ export async function benchFadesRunning(): Promise<ProcessFigures> {
       });
       lineIds.push(line.id);
     }
-    const up = await post<{ id: string }>('moments', { sends: fadeTo(lineIds, 255) });
-    const down = await post<{ id: string }>('moments', { sends: fadeTo(lineIds, 0) });
+    const up = await post<{ id: string }>(stage, 'moments', { sends: fadeTo(lineIds, 255) });
+    const down = await post<{ id: string }>(stage, 'moments', { sends: fadeTo(lineIds, 0) });
     await new Promise((done) => setTimeout(done, 2000));
     const fade = async (id: string): Promise<void> => {
-      await post('desk/order', { do: 'call', id });
+      await post(stage, 'desk/order', { do: 'call', id });
       await new Promise((done) => setTimeout(done, FADE_MS));
     };
     await fade(up.id);

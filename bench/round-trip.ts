@@ -11,6 +11,7 @@ import { encodeOsc } from '@tawny-signal/core/osc/packet';
 import { openBrowser } from '../e2e/browser.js';
 import { tryUdpPort } from '../scripts/ports.js';
 import { openTestStage, until, type TestStage } from '../scripts/test-stage.js';
+import { post } from './post.js';
 
 export interface TripFigures {
   path: string;
@@ -56,17 +57,6 @@ function bound(): Promise<Socket> {
   });
 }
 
-async function post<T>(address: string, path: string, body: unknown): Promise<T> {
-  const init = {
-    method: 'POST',
-    headers: { 'Content-Type': 'application/json' },
-    body: JSON.stringify(body),
-  };
-  const response = await fetch(`${address}api/${path}`, init);
-  if (!response.ok) throw new Error(`${path}: ${await response.text()}`);
-  return (await response.json()) as T;
-}
-
 function figures({ name, us }: Path, sent: number): TripFigures {
   const sorted = [...us].sort((a, b) => a - b);
   const at = (part: number): number => sorted[Math.min(sorted.length - 1, Math.floor(sorted.length * part))]!;
@@ -81,7 +71,7 @@ async function makePath(
   listenPort: number,
 ): Promise<void> {
   const { address } = stage;
-  const line = await post<Line>(address, 'lines', {
+  const line = await post<Line>({ address }, 'lines', {
     kind: 'osc-udp',
     name: 'Bench',
     host: '127.0.0.1',
@@ -89,13 +79,13 @@ async function makePath(
     listenPort,
   });
   if (through === 'mapping') {
-    await post<Mapping>(address, 'mappings', {
+    await post<Mapping>({ address }, 'mappings', {
       hear: { message: 'osc', lineId: line.id, address: '/bench/in' },
       shape: { from: 'value', in: [0, 1_000_000], out: [0, 1_000_000], curve: 'straight' },
       sends: [{ kind: 'osc', lineId: line.id, address: '/bench/ut', args: [{ type: 'i', value: 'shaped' }] }],
     });
   } else
-    await post<Route>(address, 'routes', {
+    await post<Route>({ address }, 'routes', {
       fromId: line.id,
       toId: line.id,
       prefix: '/bench',

@@ -1,5 +1,6 @@
 /**
- * The bare relay that the way of a browser's MIDI is measured against: WebSocket in, UDP out, in a worker thread, and nothing else.
+ * A bare relay, to compare the way of a browser's MIDI with. It takes messages by WebSocket, sends them on by UDP, and does nothing else. It runs in a
+ * worker thread.
  * Plain JavaScript, so that it runs as it is in a worker.
  */
 import { createSocket } from 'node:dgram';
