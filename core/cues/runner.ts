@@ -95,7 +95,7 @@ export interface Runner {
   /** Something was sent, by whomever. */
   sent(line: number, signal: Signal): void;
   /**
-   * Goes on from where it was before a restart. A moment that is gone is not heeded.
+   * The running order goes on from where it was before a restart. Moments that are not in the show any more are ignored.
    * @param place what stands by: the id of a moment, or `AT_THE_END`; null where that is not known
    * @param last what was called last
    */

@@ -252,7 +252,7 @@ describe('what is no OSC', () => {
 describe('a message written where others stand', () => {
   const fog: OscSignal = { kind: 'osc', address: '/fog', args: [{ type: 's', value: 'grün' }] };
 
-  test('is as long as it was said to be, padded with zeros, and touches nothing beside it', () => {
+  test('has the length that oscLength gives, is padded with zeros, and changes no byte around it', () => {
     const bytes = new Uint8Array(40).fill(0xee);
     const view = new DataView(bytes.buffer);
     const length = encodeOscInto(fog, bytes, view, 8);
