@@ -61,23 +61,48 @@ let passed = 0;
 let failed = 0;
 const running = new Set<ChildProcess>();
 
+/** A program that has written its result has this long to end by itself. */
+const ENDS_MS = 30_000;
+
+/** Ends a program with all that it started. */
+function kill(child: ChildProcess): void {
+  try {
+    process.kill(-child.pid!, 'SIGKILL');
+  } catch {
+    // It has ended.
+  }
+}
+
+/** @param result a file that it writes last; once it is there, the program has half a minute to end */
 function run(
   program: string,
   args: string[],
   env: Record<string, string> = {},
-): Promise<{ code: number; output: string }> {
+  result: string | null = null,
+): Promise<{ code: number; late: boolean; output: string }> {
   return new Promise((done) => {
     const child = spawn(join(ROOT, 'node_modules/.bin', program), args, {
       cwd: ROOT,
+      // It leads a group of processes, so that it can be ended with what it started.
+      detached: true,
       env: { ...process.env, FORCE_COLOR: '0', ...env },
     });
     running.add(child);
     let output = '';
     for (const stream of [child.stdout, child.stderr])
       stream.on('data', (text: Buffer) => (output += text.toString()));
+    let writtenAt = 0;
+    let late = false;
+    const watch = setInterval(() => {
+      if (result === null || !existsSync(result)) return;
+      writtenAt ||= performance.now();
+      late = performance.now() > writtenAt + ENDS_MS;
+      if (late) kill(child);
+    }, 1000);
     child.on('exit', (code) => {
+      clearInterval(watch);
       running.delete(child);
-      done({ code: code ?? 1, output });
+      done({ code: code ?? 1, late, output });
     });
   });
 }
@@ -93,6 +118,7 @@ async function check(words: string, program: string, args: string[]): Promise<vo
 }
 
 interface JestResult {
+  success: boolean;
   numPassedTests: number;
   numFailedTests: number;
   numRuntimeErrorTestSuites: number;
@@ -111,15 +137,17 @@ let runs = 0;
 
 async function runJest(args: string[]): Promise<Ran> {
   const file = join(temporary, `run-${++runs}.json`);
-  const { code, output } = await run(
+  const { code, late, output } = await run(
     'jest',
     [...args, '--json', `--outputFile=${file}`, '--silent=false', '--forceExit'],
     {
       NODE_OPTIONS: '--experimental-vm-modules --no-warnings',
       ...(cluster ? { [DATABASES]: cluster.ownerUrl('DATABASE') } : {}),
     },
+    file,
   );
   const read = existsSync(file) ? (JSON.parse(readFileSync(file, 'utf8')) as JestResult) : null;
+  if (late) console.log('        Jest did not end by itself after its last test, and was ended.');
   const lost = (read?.numFailedTests ?? 0) + (read?.numRuntimeErrorTestSuites ?? 0);
   const failures = new Map<string, string[]>();
   for (const { name, status, assertionResults } of read?.testResults ?? []) {
@@ -129,7 +157,7 @@ async function runJest(args: string[]): Promise<Ran> {
   }
   return {
     passed: read?.numPassedTests ?? 0,
-    failed: lost === 0 && code !== 0 ? 1 : lost,
+    failed: lost === 0 && (late ? !read?.success : code !== 0) ? 1 : lost,
     failures,
     output,
   };
@@ -197,7 +225,7 @@ async function everything(): Promise<string[]> {
 async function chosen(pattern: string): Promise<void> {
   [cluster] = await Promise.all([startCluster(temporary, { careless: true }), buildAll()]);
   const busy = Array.from({ length: options.busy }, () =>
-    spawn(process.execPath, ['-e', 'for (;;);'], { stdio: 'ignore' }),
+    spawn(process.execPath, ['-e', 'for (;;);'], { stdio: 'ignore', detached: true }),
   );
   for (const child of busy) running.add(child);
   for (let round = 1; round <= options.times; round++) {
@@ -213,7 +241,7 @@ async function chosen(pattern: string): Promise<void> {
 }
 
 async function end(code: number): Promise<never> {
-  for (const child of running) child.kill();
+  for (const child of running) kill(child);
   await cluster?.stop();
   rmSync(temporary, { recursive: true, force: true });
   process.exit(code);

@@ -86,13 +86,12 @@ export function decodeSacn(bytes: Uint8Array): SacnData | null {
   const priority = bytes[108]!;
   if (priority > SACN_PRIORITY.high)
     throw new SacnError(`an sACN packet of priority ${priority}; 200 is the highest`);
-  const nameEnd = bytes.indexOf(0, 44);
+  const name = bytes.subarray(44, 44 + NAME_BYTES);
+  const nameEnd = name.indexOf(0);
   const options = bytes[112]!;
   return {
     cid: [...bytes.subarray(22, 38)].map((byte) => byte.toString(16).padStart(2, '0')).join(''),
-    sourceName: utf8.decode(
-      bytes.subarray(44, nameEnd < 0 ? 44 + NAME_BYTES : Math.min(nameEnd, 44 + NAME_BYTES)),
-    ),
+    sourceName: utf8.decode(nameEnd < 0 ? name : name.subarray(0, nameEnd)),
     priority,
     sequence: bytes[111]!,
     universe: view.getUint16(113),
