@@ -56,6 +56,9 @@ describe('the notes that are down', () => {
     expect(held.take({ kind: 'controlChange', channel: 0, number: 60, value: 1 }, 10)).toBe(false);
     expect(held.take({ kind: 'slot', slot: 1, level: 255 }, 10)).toBe(false);
     expect(held.list()).toEqual([]);
+    held.take(note('noteOn', 0, 60, 90), 20);
+    expect(held.take({ kind: 'polyPressure', channel: 0, number: 60, value: 0 }, 30)).toBe(false);
+    expect(held.list()).toHaveLength(1);
   });
 
   test('are none once they are cleared, and it is said whether there were any', () => {

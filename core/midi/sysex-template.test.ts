@@ -23,6 +23,16 @@ describe('system-exclusive as it is typed', () => {
     expect(filled('F0 7F 7F 04 01 ll hh F7', 200)).toBe('F0 7F 7F 04 01 48 01 F7');
   });
 
+  test('says how high its value goes: to what its places hold, and to 1 where it has none', () => {
+    const highOf = (text: string): number | null => {
+      const read = readSysexTemplate(text);
+      return read.ok ? read.value.high : null;
+    };
+    expect(['7D vv', '7D hh', '7D ll', '7D vv hh ll', '7D 01'].map(highOf)).toEqual([
+      127, 16_383, 16_383, 16_383, 1,
+    ]);
+  });
+
   // Common practice: the checksum brings the sum of what it counts to a multiple of 128.
   test('has a checksum that brings the sum to a multiple of 128, whatever the value', () => {
     expect(filled('F0 7D 10 | 40 00 04 vv ck F7', 0x40)).toBe('F0 7D 10 40 00 04 40 7C F7');
