@@ -1,11 +1,10 @@
 /** (e) What one message costs in `engine.step`, for each kind of mapping, alone in its show and among 10,000 of mixed kinds. */
 import { createEngine, type Engine } from '@tawny-signal/core/engine';
 import { newMapping, shapeFor } from '@tawny-signal/core/mapping/defaults';
-import { SENDS } from '@tawny-signal/core/mapping/sends';
+import { SENDS, makeSend, type Send } from '@tawny-signal/core/sends';
 import { emptyShow, type Show } from '@tawny-signal/core/show';
 import { makeHear, type Hear } from '@tawny-signal/core/show/hear';
 import type { Mapping } from '@tawny-signal/core/show/mapping';
-import { makeSend, type Send } from '@tawny-signal/core/show/send';
 import { makeShape, type Shape } from '@tawny-signal/core/show/shape';
 import type { Signal } from '@tawny-signal/core/signal';
 

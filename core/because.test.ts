@@ -5,7 +5,7 @@ import { createEngine, type Engine, type Outs } from './engine.js';
 import type { Hear } from './show/hear.js';
 import type { Mapping } from './show/mapping.js';
 import { makeMoment, makeMomentSend, type Moment } from './show/moment.js';
-import { makeSend, type Send } from './show/send.js';
+import { makeSend, type Send } from './sends.js';
 import { makeShape } from './show/shape.js';
 import { describeSignal } from './words.js';
 

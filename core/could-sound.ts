@@ -1,9 +1,8 @@
 /** What a show could have made sound or held down, known or not: what Panic releases besides what is known to sound. */
 import { contentOf } from './show/midi-file.js';
-import type { Send } from './show/send.js';
+import { type Send, compileSend, followsNumber } from './sends.js';
 import type { Show } from './show.js';
 import type { ChannelSignal, Signal } from './signal.js';
-import { compileSend, followsNumber } from './mapping/sends.js';
 
 /** Channel mode and pedal messages (MIDI 1.0 Detailed Specification, "Channel Mode Messages" and controller 64). */
 const ALL_NOTES_OFF = 123;

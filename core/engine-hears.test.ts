@@ -15,7 +15,7 @@ import {
 } from './engine.test-helper.js';
 import { encodeShowControl } from './midi/show-control.js';
 import { makeHear } from './show/hear.js';
-import { makeSend, type Send } from './show/send.js';
+import { makeSend, type Send } from './sends.js';
 import type { OscArgument, Signal } from './signal.js';
 
 const cc = (number: number): Send => makeSend({ kind: 'control', lineId: 'laser', channel: 0, number });

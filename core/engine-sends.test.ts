@@ -16,7 +16,7 @@ import {
 } from './engine.test-helper.js';
 import { createEngine, type Engine } from './engine.js';
 import { migrateRow } from './show/migrate.js';
-import { makeSend, type Send } from './show/send.js';
+import { makeSend, type Send } from './sends.js';
 import type { Shape } from './show/shape.js';
 import { mappingSchema } from './show/mapping.js';
 

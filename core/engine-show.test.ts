@@ -18,7 +18,7 @@ import { createEngine, type Engine } from './engine.js';
 import type { Answer } from './show/answer.js';
 import type { Bank } from './show/bank.js';
 import type { Mapping } from './show/mapping.js';
-import { makeSend, type Send } from './show/send.js';
+import { makeSend, type Send } from './sends.js';
 import type { Show } from './show.js';
 
 const cc = (number: number): Send => makeSend({ kind: 'control', lineId: 'laser', channel: 0, number });

@@ -18,7 +18,7 @@ import { newMapping } from './mapping/defaults.js';
 import type { Show } from './show.js';
 import { makeShape } from './show/shape.js';
 import type { Mapping } from './show/mapping.js';
-import { sendAs } from './mapping/sends.js';
+import { sendAs } from './sends.js';
 
 describe('a pad that is pressed', () => {
   test('sends at any force, the force carried across', () => {

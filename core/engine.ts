@@ -26,7 +26,7 @@ import { byHand, NO_PARTS } from './mapping/heard.js';
 import { createTrace, type Outcome, type Trace } from './mapping/outcome.js';
 import { createPerformer, type Way } from './mapping/performer.js';
 import { createRoster, type LinePlaces } from './mapping/roster.js';
-import type { ShowAct } from './mapping/sends.js';
+import type { ShowAct } from './sends/compiled.js';
 import { createPatchBay } from './routes/patch-bay.js';
 import type { ChannelSignal, Signal, SlotSignal } from './signal.js';
 import type { Mapping } from './show/mapping.js';

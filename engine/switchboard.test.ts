@@ -10,7 +10,7 @@ import { encodeSignal } from '@tawny-signal/core/bytes';
 import { newMapping } from '@tawny-signal/core/mapping/defaults';
 import { makeLine, type Line } from '@tawny-signal/core/show/line';
 import { makeMomentSend } from '@tawny-signal/core/show/moment';
-import { makeSend, type SendOf } from '@tawny-signal/core/show/send';
+import { makeSend, type SendOf } from '@tawny-signal/core/sends';
 import { randomPorts } from '../scripts/stand-in-ports.js';
 import { until } from '../scripts/test-stage.js';
 import { lanternPier } from '../server/demo/lantern-pier.js';

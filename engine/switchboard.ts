@@ -11,7 +11,7 @@ import { createEngine, type Outs } from '@tawny-signal/core/engine';
 import { createLedger } from '@tawny-signal/core/ledger';
 import type { Before, Hello, Restored, ShowMark, ToEngine } from '@tawny-signal/core/link/messages';
 import { byHand } from '@tawny-signal/core/mapping/heard';
-import { compileSend, rangeOf } from '@tawny-signal/core/mapping/sends';
+import { compileSend, rangeOf } from '@tawny-signal/core/sends';
 import { withLive } from '@tawny-signal/core/show/live';
 import type { Mapping } from '@tawny-signal/core/show/mapping';
 import { bytesOfBase64 } from '@tawny-signal/core/show/midi-file';

@@ -5,7 +5,7 @@ import { highOf } from '../mapping/hear.js';
 import type { Hear } from '../show/hear.js';
 import type { Mapping } from '../show/mapping.js';
 import type { Moment } from '../show/moment.js';
-import { makeSend } from '../show/send.js';
+import { makeSend } from '../sends.js';
 import { makeShape } from '../show/shape.js';
 import { ALWAYS, type When } from '../show/when.js';
 

@@ -1,36 +1,21 @@
 /** Jumping into the middle: what every line would have by now from the moments above, and nothing that only sounds. */
 import type { FileEvent } from '../midi/file.js';
-import { targetOf } from '../mapping/overlap.js';
+import { placeOnLine, slotPlace } from '../place.js';
+import { leavesBehind, makeSend, type Send } from '../sends.js';
 import { makeMomentSend, type MomentSendOf } from '../show/moment.js';
-import { makeSend, type Send } from '../show/send.js';
 import { delayOf, type Expanded } from './expand.js';
 import { SUSTAIN } from './file-player.js';
 
 /** What leaves a state behind, with when it leaves. */
 type Kept = Exclude<Expanded, { kind: 'file' }>;
 
-/** Kinds that leave a state behind. Notes, keys, show control, system-exclusive and acts on the show but banks do not. */
-function placesOf(given: Kept): string[] {
-  if (given.kind === 'levels') return given.levels.map(([slot]) => `${given.lineId} slot ${slot}`);
-  const { send } = given;
-  switch (send.kind) {
-    case 'osc':
-    case 'control':
-    case 'control14':
-      return [targetOf(send)].filter((target) => target !== null);
-    case 'slot':
-      return Array.from({ length: send.fine ? 2 : 1 }, (_, at) => `${send.lineId} slot ${send.slot + at}`);
-    case 'bend':
-    case 'program':
-      return [`${send.lineId} ${send.kind} ${send.channel}`];
-    case 'parameter':
-      return [`${send.lineId} parameter ${send.channel} ${send.registered} ${send.number}`];
-    case 'bank':
-      return [`bank ${send.bankId}`];
-    default:
-      return [];
-  }
-}
+const slotOnLine = (lineId: string | null, slot: number): string => placeOnLine(lineId, slotPlace(slot));
+
+/** The places in which it leaves something that stays. */
+const placesOf = (given: Kept): string[] =>
+  given.kind === 'levels'
+    ? given.levels.map(([slot]) => slotOnLine(given.lineId, slot))
+    : leavesBehind(given.send);
 
 function sendOfEvent(
   { signal: { kind, channel, number, value } }: FileEvent,
@@ -76,7 +61,7 @@ function atOnce(given: Kept): Kept {
 /** What a thing leaves of its places, where later things take others of them; null for nothing. */
 function restOf(given: Kept, taken: ReadonlySet<string>): Kept | null {
   if (given.kind === 'levels') {
-    const levels = given.levels.filter(([slot]) => !taken.has(`${given.lineId} slot ${slot}`));
+    const levels = given.levels.filter(([slot]) => !taken.has(slotOnLine(given.lineId, slot)));
     return levels.length > 0 ? { ...given, levels } : null;
   }
   const places = placesOf(given);

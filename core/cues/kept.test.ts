@@ -13,7 +13,7 @@ import {
   type MomentSend,
   type MomentSendOf,
 } from '../show/moment.js';
-import { makeSend, type SendOf } from '../show/send.js';
+import { makeSend, type SendOf } from '../sends.js';
 import type { Show } from '../show.js';
 import { ringOf } from './rings.js';
 

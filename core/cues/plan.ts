@@ -1,11 +1,10 @@
 /** What a moment does, made ready: each thing with its delay, and how long it all takes. */
 import { byHand } from '../mapping/heard.js';
-import { targetOf } from '../mapping/overlap.js';
-import { compileSend, type CompiledSend } from '../mapping/sends.js';
+import { compileSend, SENDS, targetOf } from '../sends.js';
+import type { CompiledSend } from '../sends/compiled.js';
 import { BENDS } from '../mapping/shape.js';
 import type { FileEvent } from '../midi/file.js';
 import type { Moment } from '../show/moment.js';
-import type { Send } from '../show/send.js';
 import { EMPTY_STOCK, expandMoment, type Expanded, type SlotLevels, type Stock } from './expand.js';
 
 interface PlannedSend {
@@ -53,16 +52,13 @@ export interface Plan {
   lengthMs: number;
 }
 
-/** Kinds whose values can be on their way. A bend and a program are no places in core/mapping/overlap. */
-const canRamp = (send: Send): boolean => ['osc', 'control', 'control14'].includes(send.kind);
-
 function planSend(given: Expanded): Planned {
   if (given.kind === 'file') return given;
   const curve = BENDS[given.curve];
   if (given.kind === 'levels') return { ...given, curve };
   const { send, value, fadeMs } = given;
   const compiled = compileSend(send);
-  const target = canRamp(send) ? targetOf(send) : null;
+  const target = SENDS[send.kind].ramps ? targetOf(send) : null;
   return {
     kind: 'send',
     lineId: send.lineId,
@@ -70,10 +66,10 @@ function planSend(given: Expanded): Planned {
     compiled,
     value,
     target,
-    fadeMs: target === null && send.kind !== 'slot' ? 0 : fadeMs,
+    fadeMs: target === null && !('fadeMs' in send) ? 0 : fadeMs,
     curve,
-    lengthMs: send.kind === 'note' ? send.lengthMs : null,
-    taps: send.kind === 'key',
+    lengthMs: 'lengthMs' in send ? send.lengthMs : null,
+    taps: 'tap' in send,
   };
 }
 

@@ -1,5 +1,7 @@
 /** The places that moments send on their way: what others send to them is where a ramp begins. */
-import type { OscArg } from '../show/send.js';
+import { placeOfSignal } from '../place.js';
+import { placeOf } from '../sends.js';
+import { shapedArgument } from '../sends/osc.js';
 import type { Signal } from '../signal.js';
 import type { Plan } from './plan.js';
 
@@ -11,19 +13,11 @@ export interface RampedPlaces {
 }
 
 interface Place {
-  /** As core/mapping/overlap writes it. */
+  /** With its line, as core/sends writes it. */
   target: string;
   /** Of an OSC message: which of its arguments is on its way. */
   argument: number;
 }
-
-function keyOf(signal: Signal): string | null {
-  if (signal.kind === 'osc') return signal.address;
-  return signal.kind === 'controlChange' ? `${signal.channel} ${signal.number}` : null;
-}
-
-const shapedAt = (args: readonly OscArg[]): number =>
-  args.findIndex((arg) => 'value' in arg && arg.value === 'shaped');
 
 export function createRampedPlaces(): RampedPlaces {
   /** By line. */
@@ -38,17 +32,15 @@ export function createRampedPlaces(): RampedPlaces {
           const { target, fadeMs } = planned;
           const line = lineOf(given.send.lineId);
           if (target === null || fadeMs === 0 || line < 0) return;
-          const { send } = given;
-          const of = (places[line] ??= new Map());
-          if (send.kind === 'osc') of.set(send.address, { target, argument: shapedAt(send.args) });
-          if (send.kind === 'control') of.set(`${send.channel} ${send.number}`, { target, argument: 0 });
+          const argument = 'args' in given.send ? shapedArgument(given.send.args) : 0;
+          (places[line] ??= new Map()).set(placeOf(given.send)!, { target, argument });
         });
     },
     take(line, signal, found) {
       const of = places[line];
       if (!of) return;
-      const key = keyOf(signal);
-      const place = key === null ? undefined : of.get(key);
+      const at = placeOfSignal(signal);
+      const place = at === null ? undefined : of.get(at);
       if (!place) return;
       if (signal.kind === 'controlChange') return found(place.target, signal.value);
       const value = signal.kind === 'osc' ? signal.args[place.argument] : undefined;

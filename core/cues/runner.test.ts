@@ -14,7 +14,7 @@ import {
   type MomentSend,
   type MomentSendOf,
 } from '../show/moment.js';
-import { makeSend } from '../show/send.js';
+import { makeSend } from '../sends.js';
 import type { Outs } from '../engine.js';
 import type { Show } from '../show.js';
 

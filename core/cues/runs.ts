@@ -5,7 +5,7 @@ import { createAgenda } from '../agenda.js';
 import { createFades } from '../fades/fades.js';
 import { createRamps } from '../fades/ramps.js';
 import type { Because } from '../because.js';
-import type { ShowAct } from '../mapping/sends.js';
+import type { ShowAct } from '../sends/compiled.js';
 import { copySignal, type ChannelSignal, type Signal, type SlotSignal } from '../signal.js';
 import type { Moment } from '../show/moment.js';
 import type { Expanded } from './expand.js';

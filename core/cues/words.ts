@@ -1,10 +1,9 @@
 /** Moments in words: the cells of the running order. */
-import { COMMAND_WORDS, namesCue } from '../midi/show-control.js';
 import { layoutControlOf } from '../layout/layout.js';
-import { argsWords, hearTitle, sendTitle } from '../mapping/words.js';
+import { hearTitle } from '../mapping/words.js';
+import { saidSend } from '../sends.js';
 import type { Layout } from '../show/layout.js';
 import type { Moment, MomentSend, MomentSendOf } from '../show/moment.js';
-import type { SendOf } from '../show/send.js';
 import type { Show } from '../show.js';
 import { writeLevels } from '../typed/levels.js';
 import { delayOf } from './expand.js';
@@ -20,49 +19,6 @@ export type Named = Pick<Show, 'settings' | 'moments' | 'groups' | 'looks' | 'mi
 
 const number = (value: number): string => String(Number(value.toFixed(4)));
 
-export const momentName = ({ cue, name }: Pick<Moment, 'cue' | 'name'>): string =>
-  name ? `${cue} · ${name}` : cue;
-
-function callWordsOf({ momentId, act }: SendOf<'call'>, { moments }: Named): string {
-  if (momentId === null) return act === 'stop' ? 'stop all' : act === 'run' ? 'run what stands by' : 'Go';
-  const moment = moments.find(({ id }) => id === momentId);
-  return `${act} ${moment ? momentName(moment) : 'a moment that is gone'}`;
-}
-
-const BANK_WORDS = { on: 'on', off: 'off', toggle: 'on or off', only: 'only' } as const;
-
-function valueWords({ send, value }: MomentSendOf<'send'>, named: Named): string {
-  const title = sendTitle(send, named.settings.middleC);
-  switch (send.kind) {
-    case 'note':
-      return value === 0 ? `${title} off` : `${title} ch ${send.channel + 1}`;
-    case 'osc': {
-      const shaped = send.args.some((arg) => 'value' in arg && arg.value === 'shaped');
-      return shaped
-        ? `${title} ${number(value)}`
-        : `${title}${send.args.length > 0 ? ` ${argsWords(send.args)}` : ''}`;
-    }
-    case 'control':
-    case 'control14':
-    case 'parameter':
-    case 'bend':
-    case 'program':
-    case 'slot':
-      return `${title} = ${number(value)}`;
-    case 'showControl':
-      if (send.command === 'set') return `set control ${send.control} to ${number(value)}`;
-      return `${COMMAND_WORDS[send.command]}${namesCue(send.command) && send.cue ? ` ${send.cue}` : ''}${send.command === 'timedGo' ? ` in ${seconds(send.timeMs)}` : ''}`;
-    case 'bank': {
-      const bank = named.banks.find(({ id }) => id === send.bankId);
-      return bank ? `${bank.name} ${BANK_WORDS[send.act]}` : title;
-    }
-    case 'call':
-      return callWordsOf(send, named);
-    default:
-      return title;
-  }
-}
-
 /** `1–12 at 50 %`, `/fog/density 0.7`, `note 28 (E1) off`, `look Deck warm` */
 export function momentSendTitle(given: MomentSend, named: Named): string {
   switch (given.kind) {
@@ -73,7 +29,7 @@ export function momentSendTitle(given: MomentSend, named: Named): string {
     case 'file':
       return named.midiFiles.find(({ id }) => id === given.fileId)?.name ?? 'a MIDI file that is gone';
     case 'send':
-      return valueWords(given, named);
+      return saidSend(given.send, given.value, named);
   }
 }
 

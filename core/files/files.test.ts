@@ -4,7 +4,7 @@ import Papa from 'papaparse';
 import { made, show } from '../engine.test-helper.js';
 import { makeHear } from '../show/hear.js';
 import { makeMoment, makeMomentSend } from '../show/moment.js';
-import { makeSend } from '../show/send.js';
+import { makeSend } from '../sends.js';
 import { mappingSchema, type Mapping } from '../show/mapping.js';
 import type { Show } from '../show.js';
 import {

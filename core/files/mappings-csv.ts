@@ -4,12 +4,11 @@
  */
 import { hearAs, shapeFor } from '../mapping/defaults.js';
 import { HEAR_MESSAGES } from '../mapping/hear.js';
-import { sendAs, SENDS } from '../mapping/sends.js';
+import { sendAs, SENDS, type Send, type SendKind } from '../sends.js';
 import { parseKey } from '../keys/codes.js';
 import type { MiddleC } from '../midi/words.js';
 import type { Hear, HearMessage } from '../show/hear.js';
 import { mappingSchema, type Mapping } from '../show/mapping.js';
-import type { Send, SendKind } from '../show/send.js';
 import { CURVES, type Shape } from '../show/shape.js';
 import type { Show } from '../show.js';
 import {
@@ -82,22 +81,7 @@ function heardNumber(hear: Hear): string {
   }
 }
 
-function sentNumber(send: Send): string {
-  switch (send.kind) {
-    case 'osc':
-      return send.address;
-    case 'slot':
-      return String(send.slot);
-    case 'key':
-      return send.code;
-    case 'sysex':
-      return send.template;
-    case 'showControl':
-      return send.cue;
-    default:
-      return 'number' in send ? String(send.number) : '';
-  }
-}
+const sentNumber = (send: Send): string => SENDS[send.kind].column?.write(send) ?? '';
 
 /** The members of one object that are others than in another one; null where there are none. */
 function difference(of: object, from: object): object | null {
@@ -205,29 +189,8 @@ function sendOf(row: Row, lineId: string | null, middleC: MiddleC): Send {
     [send.channel] = channels;
   }
   const to = row['to number'];
-  if (to === '') return send;
-  switch (send.kind) {
-    case 'osc':
-      return { ...send, address: to };
-    case 'slot':
-      return { ...send, slot: must(readWhole(to, 'A slot', 1, 512), 'to number') };
-    case 'key':
-      return { ...send, code: keyOf(to, 'to number') };
-    case 'sysex':
-      return { ...send, template: to };
-    case 'showControl':
-      return { ...send, cue: to };
-    case 'note': {
-      const notes = must(readNotes(to, middleC), 'to number');
-      if (notes === 'any' || notes[0] !== notes[1])
-        throw new BadRow('to number: one note is sent, like 60 or C4.');
-      return { ...send, number: notes[0] };
-    }
-    default:
-      return 'number' in send
-        ? { ...send, number: must(readWhole(to, 'A number', 0, 16_383), 'to number') }
-        : send;
-  }
+  const { column } = SENDS[kind];
+  return to === '' || !column ? send : ({ ...send, ...must(column.read(to, middleC), 'to number') } as Send);
 }
 
 function lineOf(show: Show, called: string, column: Column): string | null {

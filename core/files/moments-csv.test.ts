@@ -4,7 +4,7 @@ import fc from 'fast-check';
 import Papa from 'papaparse';
 import { show as showOf } from '../engine.test-helper.js';
 import { makeMoment, makeMomentSend, momentSchema, type Moment, type MomentSend } from '../show/moment.js';
-import { makeSend } from '../show/send.js';
+import { makeSend } from '../sends.js';
 import type { Show } from '../show.js';
 import { readCell, writeCell } from '../typed/moment-cell.js';
 import { readMoments, takeOver, writeMoments } from './moments-csv.js';

@@ -2,7 +2,7 @@ import { describe, expect, test } from '@jest/globals';
 import { anyNote, made, show } from '../engine.test-helper.js';
 import { gather, type LearnControl } from '../learn/gather.js';
 import type { Layout, LayoutControl } from '../show/layout.js';
-import { makeSend } from '../show/send.js';
+import { makeSend } from '../sends.js';
 import type { Signal } from '../signal.js';
 import { controlFromTouch, hearOfControl, heardControls, layoutControlOf } from './layout.js';
 

@@ -11,7 +11,7 @@ import type {
   WhyStep,
 } from '../live/messages.js';
 import type { LiveShow } from '../show/live.js';
-import type { Send } from '../show/send.js';
+import type { Send } from '../sends.js';
 
 /** A port that a browser or a stand-in brings. */
 export type OfferedPort = Port & { kind: (typeof CARRIED_KINDS)[number] };

@@ -5,7 +5,7 @@ import type { Op } from '../edits.js';
 import type { Outcome } from '../mapping/outcome.js';
 import type { LiveShow } from '../show/live.js';
 import { momentSendSchema } from '../show/moment.js';
-import { sendSchema } from '../show/send.js';
+import { sendSchema } from '../sends.js';
 import { line } from '../show/text.js';
 
 const NAME = 'A name has at most 60 characters.';

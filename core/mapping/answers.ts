@@ -6,10 +6,9 @@
 import type { ChannelSignal, Signal } from '../signal.js';
 import { timeOf, type Tempo } from '../time/tempo.js';
 import type { Answer } from '../show/answer.js';
-import type { Send } from '../show/send.js';
-import { withVoices, type CompiledMapping } from './compiled.js';
-import { ownRange } from './compiled.js';
-import { placeOn } from './sends.js';
+import { followsNumber, movedOn, placeOf, type Send } from '../sends.js';
+import { withVoices, type CompiledMapping, ownRange } from './compiled.js';
+import { placeOfSignal, placeOn, placeOnLine } from '../place.js';
 import { curveValue, finishValue } from './shape.js';
 
 /** What comes back of what a lamp was told is within this time of it; nobody presses twice so soon. A motor takes longer. */
@@ -85,39 +84,27 @@ function nearest(places: readonly number[], value: number): number {
   return best;
 }
 
-/** A number for the place that a signal sets, and the value it sets it to; null for signals that set none. */
-function targetOfSignal(line: number, signal: Signal): { key: string; value: number } | null {
+/** The value that a signal sets its place to; null for signals that set none. */
+function valueOfSignal(signal: Signal): number | null {
   switch (signal.kind) {
     case 'slot':
-      return { key: `${line} slot ${signal.slot}`, value: signal.level };
+      return signal.level;
     case 'controlChange':
-      return { key: `${line} cc ${signal.channel} ${signal.number}`, value: signal.value };
+      return signal.value;
     case 'osc': {
       const arg = signal.args.find(({ type }) => type === 'f' || type === 'i' || type === 'd');
-      return arg && 'value' in arg
-        ? { key: `${line} osc ${signal.address}`, value: Number(arg.value) }
-        : null;
+      return arg && 'value' in arg ? Number(arg.value) : null;
     }
     default:
       return null;
   }
 }
 
-/** The same of what a send sends, `step` places on. */
-function targetOfSend(line: number, send: Send, step: number): string | null {
-  const on = 'follows' in send && send.follows ? step : 0;
-  switch (send.kind) {
-    case 'slot':
-      return `${line} slot ${send.slot + on}`;
-    case 'control': {
-      const place = placeOn(send.channel, send.number, on);
-      return place && `${line} cc ${place.channel} ${place.number}`;
-    }
-    case 'osc':
-      return `${line} osc ${send.address}`;
-    default:
-      return null;
-  }
+/** The place that a send sends to, `step` places on, on a line. */
+function followedPlace(line: number, send: Send, step: number): string | null {
+  const moved = followsNumber(send) ? movedOn(send, step) : send;
+  const place = moved && placeOf(moved);
+  return place === null ? null : placeOnLine(line, place);
 }
 
 const isLit = (mapping: CompiledMapping): boolean =>
@@ -135,14 +122,14 @@ export function createAnswers({ put, isBankOn, tempo }: AnswersStage): Answers {
 
   function make(mapping: CompiledMapping): Told | null {
     const { answer } = mapping.source;
-    const place = answer && placeOn(answer.channel, answer.number, mapping.step);
-    if (!answer || !place) return null;
+    const own = answer && placeOn(answer.channel, answer.number, mapping.step);
+    if (!answer || !own) return null;
     const kind = answer.kind === 'note' ? 'noteOn' : 'controlChange';
     const one: Told = {
       mapping,
       answer,
       ...lineOf(answer.lineId),
-      signal: { kind, ...place, value: 0 },
+      signal: { kind, ...own, value: 0 },
       last: -1,
       lastAt: -Infinity,
       farEnd: null,
@@ -150,9 +137,9 @@ export function createAnswers({ put, isBankOn, tempo }: AnswersStage): Answers {
     };
     told.set(mapping, one);
     const send = mapping.source.sends[0]!;
-    const target =
-      answer.shows === 'position' ? targetOfSend(mapping.sends[0]!.line, send, mapping.step) : null;
-    if (target !== null) followed.set(target, [...(followed.get(target) ?? []), one]);
+    const place =
+      answer.shows === 'position' ? followedPlace(mapping.sends[0]!.line, send, mapping.step) : null;
+    if (place !== null) followed.set(place, [...(followed.get(place) ?? []), one]);
     return one;
   }
 
@@ -213,9 +200,9 @@ export function createAnswers({ put, isBankOn, tempo }: AnswersStage): Answers {
     replace(before, after) {
       if (before && withAnswer.delete(before)) {
         for (const one of withVoices(before)) told.delete(one);
-        for (const [target, list] of followed)
+        for (const [place, list] of followed)
           followed.set(
-            target,
+            place,
             list.filter(({ mapping }) => mapping.root !== before),
           );
       }
@@ -241,10 +228,12 @@ export function createAnswers({ put, isBankOn, tempo }: AnswersStage): Answers {
     },
     saw(line, signal, sender) {
       if (followed.size === 0) return;
-      const target = targetOfSignal(line, signal);
-      for (const one of (target && followed.get(target.key)) ?? []) {
+      const value = valueOfSignal(signal);
+      const place = value === null ? null : placeOfSignal(signal);
+      if (place === null) return;
+      for (const one of followed.get(placeOnLine(line, place)) ?? []) {
         if (one.mapping.source.id === sender) continue;
-        one.farEnd = target!.value;
+        one.farEnd = value;
         changed.add(one);
       }
     },

@@ -1,11 +1,11 @@
 /** A mapping made ready for the way of a signal: nothing is looked up, parsed or allocated when it fires. */
 import type { Mapping } from '../show/mapping.js';
-import type { Send } from '../show/send.js';
+import { type Send, compileSend, followsNumber } from '../sends.js';
 import { createGate, type Gate } from './gate.js';
 import { HEAR_MESSAGES } from './hear.js';
 import { byHand, type Heard } from './heard.js';
 import { createReader, type Reader } from './reader.js';
-import { compileSend, followsNumber, type CompiledSend, type SendPlace } from './sends.js';
+import type { CompiledSend, SendPlace } from '../sends/compiled.js';
 import { createShaper, finishValue, seedOf, type Shaper } from './shape.js';
 import type { Signal } from '../signal.js';
 
@@ -129,10 +129,10 @@ function activate(
     muted,
     delayMs: send.delayMs,
     own: ownRange(out, send.range),
-    lengthMs: send.kind === 'note' ? send.lengthMs : null,
-    repeatMs: send.kind === 'key' && !send.tap ? send.repeatMs : 0,
-    taps: send.kind === 'key' && send.tap,
-    fadeMs: send.kind === 'slot' ? send.fadeMs : 0,
+    lengthMs: 'lengthMs' in send ? send.lengthMs : null,
+    repeatMs: 'repeatMs' in send && !send.tap ? send.repeatMs : 0,
+    taps: 'tap' in send && send.tap,
+    fadeMs: 'fadeMs' in send ? send.fadeMs : 0,
     sounding: false,
     turn: 0,
   };

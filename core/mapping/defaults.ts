@@ -4,9 +4,8 @@ import { ALWAYS } from '../show/when.js';
 import { makeShape, type Shape } from '../show/shape.js';
 import type { Hear, HearMessage } from '../show/hear.js';
 import type { Mapping } from '../show/mapping.js';
-import type { SendKind, SendOf } from '../show/send.js';
+import { type SendKind, type SendOf, sendAs, SENDS } from '../sends.js';
 import { HEAR_MESSAGES, highOf } from './hear.js';
-import { sendAs, SENDS } from './sends.js';
 
 /** A hear of a message kind, keeping what it can of another: any channel, any number, any force unless it had one. */
 export function hearAs(message: HearMessage, from?: Hear): Hear {

@@ -1,8 +1,8 @@
 /** Which single controls a mapping hears and to which single places it sends, as texts by which others are found that do the same. */
 import type { Hear } from '../show/hear.js';
-import type { Send } from '../show/send.js';
+import { channelPlace, keyPlace, oscPlace, parameterPlace, placeOnLine, slotPlace } from '../place.js';
+import { followsNumber, movedOn, targetOf, type Send } from '../sends.js';
 import { channelsOf, numbersOf, slotsOf } from './hear.js';
-import { followsNumber, placeOn } from './sends.js';
 
 /** A mapping that hears more controls than this is meant to. */
 const BROAD = 256;
@@ -11,33 +11,33 @@ const range = (from: number, to: number): number[] =>
   Array.from({ length: to - from + 1 }, (_, at) => from + at);
 
 /** None where it hears broadly. A press and its release are one control. */
-export function controlsOf(hear: Hear): string[] {
-  const { lineId } = hear;
+export const controlsOf = (hear: Hear): string[] =>
+  controlPlaces(hear).map((place) => placeOnLine(hear.lineId, place));
+
+function controlPlaces(hear: Hear): string[] {
   switch (hear.message) {
     case 'osc':
-      return [`${lineId} osc ${hear.address}`];
+      return [oscPlace(hear.address)];
     case 'keyPressed':
     case 'keyHeld':
-      return [`${lineId} key ${hear.code}`];
+      return [keyPlace(hear.code)];
     case 'slot': {
       const [from, to] = slotsOf(hear);
-      return to - from >= BROAD ? [] : range(from, to).map((slot) => `${lineId} slot ${slot}`);
+      return to - from >= BROAD ? [] : range(from, to).map(slotPlace);
     }
     case 'sysex':
-      return [`${lineId} sysex ${hear.template.toLowerCase()}`];
+      return [`sysex ${hear.template.toLowerCase()}`];
     case 'showControl':
-      return [`${lineId} show control ${hear.command} ${hear.cue} ${hear.list} ${hear.device ?? ''}`];
+      return [`show control ${hear.command} ${hear.cue} ${hear.list} ${hear.device ?? ''}`];
     case 'parameter':
-      return channelsOf(hear).map(
-        (channel) => `${lineId} parameter ${channel} ${hear.registered} ${hear.parameter}`,
-      );
+      return channelsOf(hear).map((channel) => parameterPlace(channel, hear.registered, hear.parameter));
     default: {
       const channels = channelsOf(hear);
       const [from, to] = numbersOf(hear);
       if (channels.length * (to - from + 1) > BROAD) return [];
       const sort = ['pressed', 'released', 'held'].includes(hear.message) ? 'note' : hear.message;
       return channels.flatMap((channel) =>
-        range(from, to).map((number) => `${lineId} ${sort} ${channel} ${number}`),
+        range(from, to).map((number) => channelPlace(sort, channel, number)),
       );
     }
   }
@@ -58,42 +58,6 @@ export function targetsOf(hear: Hear, send: Send): string[] {
     const on = movedOn(send, step);
     return (on && targetOf(on)) ?? [];
   });
-}
-
-/** A send that follows, for a control so many places on. Null past the last place. */
-export function movedOn(send: Send, step: number): Send | null {
-  switch (send.kind) {
-    case 'note':
-    case 'control': {
-      const place = placeOn(send.channel, send.number, step);
-      return place && { ...send, ...place, follows: false };
-    }
-    case 'slot': {
-      const slot = send.slot + step * (send.fine ? 2 : 1);
-      return slot <= 512 ? { ...send, slot, follows: false } : null;
-    }
-    default:
-      return send;
-  }
-}
-
-/** The place that a send goes to, written as the control that would come from there; null where it is not one place. */
-export function targetOf(send: Send): string | null {
-  const { lineId } = send;
-  switch (send.kind) {
-    case 'osc':
-      return send.address.includes('{') ? null : `${lineId} osc ${send.address}`;
-    case 'note':
-    case 'control':
-    case 'control14':
-      return `${lineId} ${send.kind} ${send.channel} ${send.number}`;
-    case 'slot':
-      return `${lineId} slot ${send.slot}`;
-    case 'key':
-      return `${lineId} key ${send.code}`;
-    default:
-      return null;
-  }
 }
 
 /** Items by each of their texts, in their order. */

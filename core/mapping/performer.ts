@@ -9,7 +9,7 @@ import { firstOf } from './hear.js';
 import { byHand, NO_PARTS, type Heard } from './heard.js';
 import type { Outcome } from './outcome.js';
 import type { Because } from '../because.js';
-import type { ShowAct } from './sends.js';
+import type { ShowAct } from '../sends/compiled.js';
 import { finishValue } from './shape.js';
 
 /** In a mapping's held notes: held by hand, not by a note. */

@@ -1,15 +1,12 @@
 /** Mappings in words, for the sheet, the reports and the screen reader. */
 import { keyWords } from '../keys/codes.js';
-import { ALL_DEVICES, COMMAND_WORDS, SHOW_FORMATS } from '../midi/show-control.js';
+import { COMMAND_WORDS } from '../midi/show-control.js';
 import { HEAR_MESSAGES } from './hear.js';
 import { noteName, type MiddleC } from '../midi/words.js';
 import type { Hear } from '../show/hear.js';
-import type { BankAct } from '../show/bank.js';
 import type { Mapping } from '../show/mapping.js';
-import type { OscArg, OscPlace, Send, SendOf } from '../show/send.js';
 import type { Shape } from '../show/shape.js';
 import type { When } from '../show/when.js';
-import { writeChord, writeTyping } from '../typed/typing.js';
 import { writeChannels, writeNotes, writeScale, writeSpan } from '../typed/range.js';
 
 /** What is heard, without its line: `Note 36 pressed`, `CC 21 moves`. */
@@ -128,135 +125,6 @@ export function shapeWords(shape: Shape): string {
   if (shape.deadband > 0) parts.push(`deadband ${shape.deadband}`);
   if (shape.glideMs > 0) parts.push(`glide ${shape.glideMs} ms`);
   return parts.filter(Boolean).join(' · ');
-}
-
-const TYPE_WORDS: Record<OscArg['type'], string> = {
-  f: 'float',
-  i: 'integer',
-  d: 'double',
-  h: 'long integer',
-  s: 'text',
-  T: 'true',
-  F: 'false',
-  N: 'nil',
-  I: 'impulse',
-};
-export const OSC_TYPE_WORDS: Readonly<Record<OscArg['type'], string>> = TYPE_WORDS;
-
-/** What stands in an argument that is not fixed. */
-export const PLACE_WORDS: Readonly<Record<OscPlace, string>> = {
-  shaped: 'shaped value',
-  number: 'heard number',
-  red: 'red',
-  green: 'green',
-  blue: 'blue',
-};
-
-/** The arguments of a send: `float`, `text “go”, integer 3`, `no arguments`. */
-export function argsWords(args: OscArg[]): string {
-  if (args.length === 0) return 'no arguments';
-  return args
-    .map((arg) => {
-      if (!('value' in arg)) return TYPE_WORDS[arg.type];
-      if (arg.type === 's') return `text “${arg.value}”`;
-      if (arg.value === 'shaped') return TYPE_WORDS[arg.type];
-      return `${TYPE_WORDS[arg.type]} ${typeof arg.value === 'number' ? arg.value : PLACE_WORDS[arg.value]}`;
-    })
-    .join(', ');
-}
-
-const BANK_WORDS: Record<BankAct, string> = {
-  on: 'bank on',
-  off: 'bank off',
-  toggle: 'bank on or off',
-  only: 'this bank only',
-};
-
-function callTitle({ act, momentId }: SendOf<'call'>): string {
-  if (act === 'stop') return momentId === null ? 'stop all' : 'stop a moment';
-  if (act === 'run') return 'run a moment';
-  return momentId === null ? 'Go' : 'call a moment';
-}
-
-/** What is sent, without its line: `/fog/density`, `note 36 (C2)`, `slot 5`. */
-export function sendTitle(send: Send, middleC: MiddleC): string {
-  switch (send.kind) {
-    case 'osc':
-      return send.address;
-    case 'note':
-      return `note ${writeNotes([send.number, send.number], middleC)}${send.follows ? ' and on' : ''}`;
-    case 'control':
-      return `CC ${send.number}${send.follows ? ' and on' : ''}`;
-    case 'control14':
-      return `CC ${send.number}, 14-bit`;
-    case 'parameter':
-      return `${send.registered ? 'RPN' : 'NRPN'} ${send.number}`;
-    case 'program':
-      return 'program';
-    case 'bend':
-      return 'pitch bend';
-    case 'sysex':
-      return send.template;
-    case 'slot':
-      if (send.follows) return `slot ${send.slot} and on`;
-      return send.fine ? `slots ${send.slot} and ${send.slot + 1}` : `slot ${send.slot}`;
-    case 'key':
-      return `key ${writeChord([...send.with, send.code])}`;
-    case 'typing':
-      return `types ${writeTyping(send.steps)}`;
-    case 'bank':
-      return BANK_WORDS[send.act];
-    case 'call':
-      return callTitle(send);
-    case 'tap':
-      return 'tempo tap';
-    case 'panic':
-      return 'Panic';
-    case 'showControl':
-      return `${COMMAND_WORDS[send.command]}${send.cue && ` cue ${send.cue}`}`;
-  }
-}
-
-/** The details under it: `float`, `ch 3`, `level 0–255`. */
-export function sendDetail(send: Send): string {
-  switch (send.kind) {
-    case 'osc':
-      return argsWords(send.args);
-    case 'note':
-      return `ch ${send.channel + 1}${send.lengthMs === null ? '' : `, for ${send.lengthMs} ms`}`;
-    case 'control':
-    case 'control14':
-    case 'parameter':
-    case 'program':
-    case 'bend':
-      return `ch ${send.channel + 1}`;
-    case 'sysex':
-      return 'system-exclusive';
-    case 'slot':
-      return [
-        send.part === 'level' ? (send.fine ? 'coarse and fine' : 'level 0–255') : send.part,
-        send.fadeMs > 0 && `fade ${send.fadeMs / 1000} s`,
-      ]
-        .filter(Boolean)
-        .join(', ');
-    case 'typing':
-      return 'one after another';
-    case 'bank':
-    case 'call':
-    case 'tap':
-    case 'panic':
-      return 'this show';
-    case 'key':
-      if (send.tap) return 'tapped';
-      return send.repeatMs > 0 ? `again every ${send.repeatMs} ms while held` : 'typed';
-    case 'showControl': {
-      const { format, device, list } = send;
-      const who = device === ALL_DEVICES ? 'all devices' : `device ${device}`;
-      const time = send.command === 'timedGo' ? `, in ${send.timeMs / 1000} s` : '';
-      const control = send.command === 'set' ? `, control ${send.control}` : '';
-      return `${SHOW_FORMATS[format] ?? `format ${format}`}${list && `, list ${list}`}${time}${control}, ${who}`;
-    }
-  }
 }
 
 /** What a mapping is called: the name it was given, or what it hears. */

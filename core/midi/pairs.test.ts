@@ -1,9 +1,8 @@
 /** Worked after MIDI 1.0, "Control Change" and "Registered and Non-Registered Parameter Numbers" (from memory). */
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
-import { compileSend } from '../mapping/sends.js';
+import { compileSend, makeSend } from '../sends.js';
 import { byHand } from '../mapping/heard.js';
-import { makeSend } from '../show/send.js';
 import type { ChannelSignal } from '../signal.js';
 import { createParameters, createPairs } from './pairs.js';
 

@@ -1,8 +1,9 @@
 /** The rules that read the running order. */
 import { sharedCallers } from '../cues/callers.js';
 import { ringOf } from '../cues/rings.js';
-import { lineOfSend, momentName } from '../cues/words.js';
-import { SENDS } from '../mapping/sends.js';
+import { lineOfSend } from '../cues/words.js';
+import { momentName } from '../show/moment-name.js';
+import { SENDS } from '../sends.js';
 import { contentOf } from '../show/midi-file.js';
 import type { Moment, MomentSend } from '../show/moment.js';
 import type { Show } from '../show.js';

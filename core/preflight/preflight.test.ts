@@ -5,7 +5,7 @@ import { newRoute } from '../routes/words.js';
 import { ALWAYS } from '../show/when.js';
 import { base64Of } from '../show/midi-file.js';
 import { makeMoment, type Moment } from '../show/moment.js';
-import { makeSend, type Send } from '../show/send.js';
+import { makeSend, type Send } from '../sends.js';
 import type { Hear } from '../show/hear.js';
 import type { Mapping } from '../show/mapping.js';
 import type { Route } from '../show/route.js';

@@ -3,13 +3,12 @@
  */
 import { writeControl, type Control } from '../control/control.js';
 import { channelsOf, HEAR_MESSAGES, numbersOf } from '../mapping/hear.js';
-import { byText, controlsOf, targetOf, targetsOf } from '../mapping/overlap.js';
-import { SENDS } from '../mapping/sends.js';
-import { hearTitle, mappingName, sendTitle } from '../mapping/words.js';
+import { byText, controlsOf, targetsOf } from '../mapping/overlap.js';
+import { targetOf, SENDS, sendTitle, type Send } from '../sends.js';
+import { hearTitle, mappingName } from '../mapping/words.js';
 import { FIVE_PIN_BYTES } from '../show/line.js';
 import type { Show } from '../show.js';
 import type { Mapping } from '../show/mapping.js';
-import type { Send } from '../show/send.js';
 import type { Finding, Place, SeenLately } from './finding.js';
 import { MOMENT_RULES } from './moment-rules.js';
 

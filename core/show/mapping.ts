@@ -3,7 +3,7 @@ import { z } from 'zod';
 import { answerSchema } from './answer.js';
 import { id, nameOrNone } from './fields.js';
 import { hearSchema } from './hear.js';
-import { MOST_SENDS, sendSchema } from './send.js';
+import { MOST_SENDS, sendSchema } from '../sends.js';
 import { shapeSchema } from './shape.js';
 import { ALWAYS, whenSchema } from './when.js';
 

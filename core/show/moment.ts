@@ -5,7 +5,7 @@ import { nameOrNone, BENDS_NAMES, duration, finite, id, lineId, tempo, whole } f
 import { lines } from './text.js';
 import { hearSchema } from './hear.js';
 import { levelsSchema } from './look.js';
-import { sendSchema } from './send.js';
+import { sendSchema } from '../sends.js';
 
 const CUE = 'A cue number is written in digits and points, like 4, 4.5 or 12.1.3.';
 const FADE = 'A fade is a time from 0 to 3600 s.';

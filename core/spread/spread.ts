@@ -3,13 +3,13 @@
  * at the next MIDI channel after the 128th (common practice).
  */
 import { shapeFor } from '../mapping/defaults.js';
-import { byText, controlsOf, targetOf, targetsOf } from '../mapping/overlap.js';
-import { placeOn } from '../mapping/sends.js';
-import { hearTitle, mappingName, sendTitle } from '../mapping/words.js';
+import { byText, controlsOf, targetsOf } from '../mapping/overlap.js';
+import { targetOf, sendTitle, makeSend, type Send } from '../sends.js';
+import { placeOn } from '../place.js';
+import { hearTitle, mappingName } from '../mapping/words.js';
 import type { KeyCode } from '../keys/codes.js';
 import type { MiddleC } from '../midi/words.js';
 import { ALWAYS } from '../show/when.js';
-import { makeSend, type Send } from '../show/send.js';
 import type { Hear } from '../show/hear.js';
 import type { Mapping } from '../show/mapping.js';
 import type { Show } from '../show.js';

@@ -4,10 +4,9 @@
  * its own is written as JSON.
  */
 import { parseKey } from '../keys/codes.js';
-import { noteName } from '../midi/words.js';
 import { BENDS_NAMES } from '../show/fields.js';
 import { makeMomentSend, momentSendSchema, type MomentSend } from '../show/moment.js';
-import { makeSend, type Send } from '../show/send.js';
+import { makeSend, SENDS, type Send } from '../sends.js';
 import type { Show } from '../show.js';
 import { readLevels, writeLevels } from './levels.js';
 import { readMs, readNote, type Typed } from './range.js';
@@ -309,42 +308,6 @@ export function readCell(text: string, lineId: string | null, show: CellShow): T
 
 const plain = (text: string): string => text.replaceAll('–', '-').replaceAll('−', '-');
 
-function sendWords(send: Send, value: number, { settings, banks, moments }: CellShow): string | null {
-  const cueOf = (id: string | null): string | undefined => moments.find((one) => one.id === id)?.cue;
-  switch (send.kind) {
-    case 'note': {
-      const force = value === 0 ? 'off' : `at ${value}`;
-      const length = send.lengthMs === null ? '' : ` for ${seconds(send.lengthMs)}`;
-      return `note ${send.number} (${noteName(send.number, settings.middleC)}) ch ${send.channel + 1} ${force}${length}`;
-    }
-    case 'control':
-      return `cc ${send.number} ch ${send.channel + 1} = ${value}`;
-    case 'program':
-    case 'bend':
-      return `${send.kind} ${value} ch ${send.channel + 1}`;
-    case 'osc':
-      return send.args.length === 0 ? send.address : `${send.address} ${value}`;
-    case 'key':
-      return `key ${send.code}`;
-    case 'showControl': {
-      const cue = send.cue === '' ? '' : ` cue ${send.cue}`;
-      const list = send.list === '' ? '' : ` list ${send.list}`;
-      const command = send.command === 'allOff' ? 'all off' : send.command;
-      const device = send.device === 127 ? 'all' : send.device;
-      return `show control ${command}${cue}${list} format ${send.format} device ${device}`;
-    }
-    case 'bank':
-      return `bank ${banks.find(({ id }) => id === send.bankId)?.name} ${send.act}`;
-    case 'call':
-      return send.momentId === null ? 'stop all' : `${send.act} ${cueOf(send.momentId)}`;
-    case 'panic':
-    case 'tap':
-      return send.kind;
-    default:
-      return null;
-  }
-}
-
 function wordsOf(given: MomentSend, show: CellShow): string | null {
   switch (given.kind) {
     case 'levels':
@@ -360,7 +323,7 @@ function wordsOf(given: MomentSend, show: CellShow): string | null {
       return `file ${name}${times}${tracks}${bpm}${writeEnding({ fadeMs: 0, curve: 'straight', delayMs: given.delayMs })}`;
     }
     case 'send': {
-      const words = sendWords(given.send, given.value, show);
+      const words = SENDS[given.send.kind].typed?.(given.send, given.value, show) ?? null;
       return words === null ? null : `${words}${writeEnding({ ...given, delayMs: given.send.delayMs })}`;
     }
   }

@@ -2,10 +2,9 @@
 import { ARTNET_PORT } from '@tawny-signal/core/dmx/artnet';
 import { makeLine } from '@tawny-signal/core/show/line';
 import { emptyShow, type Show } from '@tawny-signal/core/show';
-import { SENDS } from '@tawny-signal/core/mapping/sends';
+import { SENDS, makeSend, type Send } from '@tawny-signal/core/sends';
 import { newRoute } from '@tawny-signal/core/routes/words';
 import { ALWAYS } from '@tawny-signal/core/show/when';
-import { makeSend, type Send } from '@tawny-signal/core/show/send';
 import { makeShape, type Shape } from '@tawny-signal/core/show/shape';
 import type { Hear } from '@tawny-signal/core/show/hear';
 import type { Mapping } from '@tawny-signal/core/show/mapping';

@@ -1,7 +1,7 @@
 /** The live state of the show, and who is told of it: ties show, engine and live connection together. */
 import { Injectable } from '@nestjs/common';
 import type { DeskState, FromServer, LineState } from '@tawny-signal/core/live/messages';
-import { momentName } from '@tawny-signal/core/cues/words';
+import { momentName } from '@tawny-signal/core/show/moment-name';
 import { liveOf } from '@tawny-signal/core/show/live';
 import type { Before, Hello } from '@tawny-signal/core/link/messages';
 import { Saving } from '../database/saving.js';

@@ -25,7 +25,7 @@ import {
   type WhyStep,
 } from '@tawny-signal/core/live/messages';
 import type { LiveShow } from '@tawny-signal/core/show/live';
-import type { Send } from '@tawny-signal/core/show/send';
+import type { Send } from '@tawny-signal/core/sends';
 import { CONFIG, type Config } from '../config.js';
 import { EngineAway } from '../http/problems.js';
 

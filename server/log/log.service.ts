@@ -7,7 +7,7 @@ import { Inject, Injectable, Logger, type OnApplicationShutdown } from '@nestjs/
 import { momentOfCaller } from '@tawny-signal/core/cues/callers';
 import type { LineTally, LogEntry, LogWhat, Performance } from '@tawny-signal/core/cues/log';
 import type { AskedBy, OrderEvent } from '@tawny-signal/core/cues/runner';
-import { momentName } from '@tawny-signal/core/cues/words';
+import { momentName } from '@tawny-signal/core/show/moment-name';
 import { hearTitle, mappingName } from '@tawny-signal/core/mapping/words';
 import { DATABASE, type Database } from '../database/database.js';
 import type { MomentTally } from '@tawny-signal/core/link/messages';

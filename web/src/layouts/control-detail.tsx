@@ -4,7 +4,7 @@ import { heardControls, hearOfControl } from '@tawny-signal/core/layout/layout';
 import { mappingName } from '@tawny-signal/core/mapping/words';
 import type { Show } from '@tawny-signal/core/show';
 import { CONTROL_SHAPES, type Layout, type LayoutControl } from '@tawny-signal/core/show/layout';
-import { makeSend } from '@tawny-signal/core/show/send';
+import { makeSend } from '@tawny-signal/core/sends';
 import { readNote, readWhole, writeNotes } from '@tawny-signal/core/typed/range';
 import { useLive } from '../live/live';
 import { useAddMapping } from '../show/show';

@@ -2,7 +2,7 @@
 import { BATCH, PORT_BYTES } from '@tawny-signal/core/live/batch';
 import type { CARRIED_KINDS, FromClient, FromServer, Port } from '@tawny-signal/core/live/messages';
 import type { LiveShow } from '@tawny-signal/core/show/live';
-import type { Send } from '@tawny-signal/core/show/send';
+import type { Send } from '@tawny-signal/core/sends';
 import { followThisDesk, thisDesk } from '../show/this-desk';
 import type { LiveStore } from './store';
 

@@ -1,7 +1,8 @@
 /** An open mapping: hear, shape and send side by side, and what just happened under them. */
 import { ArrowDown, ArrowUp, Copy, Trash2 } from 'lucide-react';
 import { useNavigate } from 'react-router';
-import { mappingName, sendTitle } from '@tawny-signal/core/mapping/words';
+import { mappingName } from '@tawny-signal/core/mapping/words';
+import { sendTitle } from '@tawny-signal/core/sends';
 import type { Show } from '@tawny-signal/core/show';
 import type { Mapping } from '@tawny-signal/core/show/mapping';
 import { useLiveValue } from '../live/live';

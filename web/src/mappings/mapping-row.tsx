@@ -2,16 +2,8 @@ import { useDraggable } from '@dnd-kit/core';
 import { CSS } from '@dnd-kit/utilities';
 import { memo } from 'react';
 import { layoutControlOf } from '@tawny-signal/core/layout/layout';
-import {
-  hearDetail,
-  mappingName,
-  sendDetail,
-  sendTitle,
-  shapeWords,
-  whenWords,
-} from '@tawny-signal/core/mapping/words';
-import { SENDS } from '@tawny-signal/core/mapping/sends';
-import type { Send } from '@tawny-signal/core/show/send';
+import { hearDetail, mappingName, shapeWords, whenWords } from '@tawny-signal/core/mapping/words';
+import { sendDetail, sendTitle, SENDS, type Send } from '@tawny-signal/core/sends';
 import type { Show } from '@tawny-signal/core/show';
 import type { Mapping } from '@tawny-signal/core/show/mapping';
 import { useLineView } from '../lines/line-view';

@@ -1,7 +1,7 @@
 /** The address and arguments of an OSC message that is sent. */
 import { X } from 'lucide-react';
-import { OSC_TYPE_WORDS, PLACE_WORDS } from '@tawny-signal/core/mapping/words';
-import type { OscArg, OscPlace, SendOf } from '@tawny-signal/core/show/send';
+import { OSC_TYPE_WORDS, PLACE_WORDS, type OscArg, type OscPlace } from '@tawny-signal/core/sends/osc';
+import type { SendOf } from '@tawny-signal/core/sends';
 import { Button, IconButton } from '../ui/button';
 import { Choice } from '../ui/choice';
 import type { Option } from '../ui/select';

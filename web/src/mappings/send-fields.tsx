@@ -1,7 +1,8 @@
 /** What there is to set of a message that is sent; also used where a line is tried. */
+import type { ReactNode } from 'react';
 import { BANK_ACTS, type BankAct } from '@tawny-signal/core/show/bank';
-import { momentName } from '@tawny-signal/core/cues/words';
-import type { Send, SendOf } from '@tawny-signal/core/show/send';
+import { momentName } from '@tawny-signal/core/show/moment-name';
+import type { Send, SendKind, SendOf } from '@tawny-signal/core/sends';
 import type { Show } from '@tawny-signal/core/show';
 import { readMs, readNote, readWhole, writeNotes } from '@tawny-signal/core/typed/range';
 import { readChordOf, readTyping, writeChord, writeTyping } from '@tawny-signal/core/typed/typing';
@@ -16,53 +17,61 @@ import { ShowControlSend } from './show-control-fields';
 
 export type SaveSend = (send: Send) => Promise<unknown>;
 
-interface SendFieldsProps {
-  send: Send;
+interface FormProps<S> {
+  send: S;
   show: Show;
   save: SaveSend;
   /** It is sent for something that is heard: what follows and is held with that can be set. A moment hears nothing. */
-  heard?: boolean;
+  heard: boolean;
 }
 
-export function SendFields({ send, show, save, heard = true }: SendFieldsProps) {
-  switch (send.kind) {
-    case 'osc':
-      return <OscFields send={send} save={save} />;
-    case 'slot':
-      return <SlotFields send={send} save={save} heard={heard} />;
-    case 'key':
-      return <KeySendFields send={send} save={save} heard={heard} />;
-    case 'typing':
-      return (
-        <TypedField
-          label="Keys"
-          value={writeTyping(send.steps)}
-          hint="With commas between, and pauses, like Left Ctrl+S, 200 ms, Enter."
-          commit={(text) => save({ ...send, steps: orThrow(readTyping(text)) })}
-        />
-      );
-    case 'bank':
-      return <BankFields send={send} show={show} save={save} />;
-    case 'call':
-      return <CallFields send={send} show={show} save={save} />;
-    case 'tap':
-      return <p className="py-1.5 pl-24 text-ink-2">Each press is a beat; two of them are a tempo.</p>;
-    case 'panic':
-      return <p className="py-1.5 pl-24 text-ink-2">Releases all that sounds or is held, like the button.</p>;
-    case 'sysex':
-      return (
-        <TypedField
-          label="Bytes"
-          value={send.template}
-          hint="vv is the value; hh ll its high and low seven bits; | and ck a checksum."
-          commit={(template) => save({ ...send, template })}
-        />
-      );
-    case 'showControl':
-      return <ShowControlSend send={send} save={save} />;
-    default:
-      return <ChannelFields send={send} show={show} save={save} heard={heard} />;
-  }
+/** The form of each kind of send (core/sends). */
+const FORMS: { [K in SendKind]: (props: FormProps<SendOf<K>>) => ReactNode } = {
+  osc: OscFields,
+  note: NoteFields,
+  control: ControlFields,
+  control14: Control14Fields,
+  parameter: ParameterFields,
+  program: ChannelField,
+  bend: ChannelField,
+  showControl: ShowControlSend,
+  sysex: SysexFields,
+  slot: SlotFields,
+  key: KeySendFields,
+  typing: TypingFields,
+  bank: BankFields,
+  call: CallFields,
+  tap: () => <p className="py-1.5 pl-24 text-ink-2">Each press is a beat; two of them are a tempo.</p>,
+  panic: () => (
+    <p className="py-1.5 pl-24 text-ink-2">Releases all that sounds or is held, like the button.</p>
+  ),
+};
+
+export function SendFields({ heard = true, ...props }: Omit<FormProps<Send>, 'heard'> & { heard?: boolean }) {
+  const Form = FORMS[props.send.kind] as (props: FormProps<Send>) => ReactNode;
+  return <Form {...props} heard={heard} />;
+}
+
+function TypingFields({ send, save }: FormProps<SendOf<'typing'>>) {
+  return (
+    <TypedField
+      label="Keys"
+      value={writeTyping(send.steps)}
+      hint="With commas between, and pauses, like Left Ctrl+S, 200 ms, Enter."
+      commit={(text) => save({ ...send, steps: orThrow(readTyping(text)) })}
+    />
+  );
+}
+
+function SysexFields({ send, save }: FormProps<SendOf<'sysex'>>) {
+  return (
+    <TypedField
+      label="Bytes"
+      value={send.template}
+      hint="vv is the value; hh ll its high and low seven bits; | and ck a checksum."
+      commit={(template) => save({ ...send, template })}
+    />
+  );
 }
 
 const BANK_ACT_WORDS: Record<BankAct, string> = {
@@ -72,7 +81,7 @@ const BANK_ACT_WORDS: Record<BankAct, string> = {
   only: 'On, and all others off',
 };
 
-function BankFields({ send, show, save }: { send: SendOf<'bank'>; show: Show; save: SaveSend }) {
+function BankFields({ send, show, save }: FormProps<SendOf<'bank'>>) {
   return (
     <>
       <Choice
@@ -101,7 +110,7 @@ const CALL_WORDS = {
 const NONE_WORDS = { call: 'Go: what stands by', run: 'What stands by', stop: 'All that run' } as const;
 type CallAct = keyof typeof CALL_WORDS;
 
-function CallFields({ send, show, save }: { send: SendOf<'call'>; show: Show; save: SaveSend }) {
+function CallFields({ send, show, save }: FormProps<SendOf<'call'>>) {
   return (
     <>
       <Choice
@@ -133,13 +142,7 @@ const PARTS = [
   { value: 'blue' as const, words: 'Blue of the colour' },
 ];
 
-interface OfHeard<S> {
-  send: S;
-  save: SaveSend;
-  heard: boolean;
-}
-
-function SlotFields({ send, save, heard }: OfHeard<SendOf<'slot'>>) {
+function SlotFields({ send, save, heard }: FormProps<SendOf<'slot'>>) {
   return (
     <>
       <TypedField
@@ -171,7 +174,7 @@ function SlotFields({ send, save, heard }: OfHeard<SendOf<'slot'>>) {
   );
 }
 
-function KeySendFields({ send, save, heard }: OfHeard<SendOf<'key'>>) {
+function KeySendFields({ send, save, heard }: FormProps<SendOf<'key'>>) {
   return (
     <>
       <KeyField label="Key" code={send.code} choose={(code) => save({ ...send, code })} />
@@ -223,55 +226,71 @@ function FollowSwitch({ send, save }: { send: FollowingSend; save: SaveSend }) {
   );
 }
 
-type ChannelSend = SendOf<'note' | 'control' | 'control14' | 'parameter' | 'program' | 'bend'>;
+type ChannelSend = Extract<Send, { channel: number }>;
 
-function ChannelFields({ send, show, save, heard }: OfHeard<ChannelSend> & { show: Show }) {
+function ChannelField({ send, save }: { send: ChannelSend; save: SaveSend }) {
+  return (
+    <TypedField
+      label="Channel"
+      value={String(send.channel + 1)}
+      commit={(text) => save({ ...send, channel: orThrow(readWhole(text, 'A channel', 1, 16)) - 1 })}
+    />
+  );
+}
+
+function ControlFields({ send, save, heard }: FormProps<SendOf<'control'>>) {
   return (
     <>
+      <ChannelField send={send} save={save} />
       <TypedField
-        label="Channel"
-        value={String(send.channel + 1)}
-        commit={(text) => save({ ...send, channel: orThrow(readWhole(text, 'A channel', 1, 16)) - 1 })}
+        label="Controller"
+        value={String(send.number)}
+        commit={(text) => save({ ...send, number: orThrow(readWhole(text, 'A controller', 0, 127)) })}
       />
-      {send.kind === 'note' && <NoteFields send={send} show={show} save={save} heard={heard} />}
-      {(send.kind === 'control' || send.kind === 'control14') && (
-        <TypedField
-          label="Controller"
-          value={String(send.number)}
-          hint={send.kind === 'control14' ? `Its low seven bits go to ${send.number + 32}.` : undefined}
-          commit={(text) =>
-            save({
-              ...send,
-              number: orThrow(readWhole(text, 'A controller', 0, send.kind === 'control' ? 127 : 31)),
-            })
-          }
-        />
-      )}
-      {heard && (send.kind === 'note' || send.kind === 'control') && <FollowSwitch send={send} save={save} />}
-      {send.kind === 'parameter' && (
-        <>
-          <Choice
-            label="Parameter"
-            value={send.registered ? 'rpn' : 'nrpn'}
-            options={PARAMETER_SORTS}
-            choose={(sort) => save({ ...send, registered: sort === 'rpn' })}
-          />
-          <TypedField
-            label="Number"
-            value={String(send.number)}
-            commit={(text) => save({ ...send, number: orThrow(readWhole(text, 'A parameter', 0, 16_383)) })}
-          />
-        </>
-      )}
+      {heard && <FollowSwitch send={send} save={save} />}
     </>
   );
 }
 
-function NoteFields({ send, show, save, heard }: OfHeard<SendOf<'note'>> & { show: Show }) {
+function Control14Fields({ send, save }: FormProps<SendOf<'control14'>>) {
+  return (
+    <>
+      <ChannelField send={send} save={save} />
+      <TypedField
+        label="Controller"
+        value={String(send.number)}
+        hint={`Its low seven bits go to ${send.number + 32}.`}
+        commit={(text) => save({ ...send, number: orThrow(readWhole(text, 'A controller', 0, 31)) })}
+      />
+    </>
+  );
+}
+
+function ParameterFields({ send, save }: FormProps<SendOf<'parameter'>>) {
+  return (
+    <>
+      <ChannelField send={send} save={save} />
+      <Choice
+        label="Parameter"
+        value={send.registered ? 'rpn' : 'nrpn'}
+        options={PARAMETER_SORTS}
+        choose={(sort) => save({ ...send, registered: sort === 'rpn' })}
+      />
+      <TypedField
+        label="Number"
+        value={String(send.number)}
+        commit={(text) => save({ ...send, number: orThrow(readWhole(text, 'A parameter', 0, 16_383)) })}
+      />
+    </>
+  );
+}
+
+function NoteFields({ send, show, save, heard }: FormProps<SendOf<'note'>>) {
   const unending = heard ? 'as held' : 'until stopped';
   const { middleC } = show.settings;
   return (
     <>
+      <ChannelField send={send} save={save} />
       <TypedField
         label="Note"
         value={writeNotes([send.number, send.number], middleC)}
@@ -292,6 +311,7 @@ function NoteFields({ send, show, save, heard }: OfHeard<SendOf<'note'>> & { sho
           })
         }
       />
+      {heard && <FollowSwitch send={send} save={save} />}
     </>
   );
 }

@@ -1,7 +1,6 @@
 /** Which kinds of message a line can be sent. */
-import { SENDS } from '@tawny-signal/core/mapping/sends';
+import { SENDS, type SendKind } from '@tawny-signal/core/sends';
 import type { Protocol } from '@tawny-signal/core/show/line';
-import type { SendKind } from '@tawny-signal/core/show/send';
 
 /** @param protocol what the line carries; null for what is done to the show itself */
 export const kindsOf = (protocol: Protocol | null): SendKind[] =>

@@ -1,9 +1,15 @@
 /** What a mapping sends: one thing or several, one of them open at a time. */
 import { Play, Plus, Trash2 } from 'lucide-react';
 import { useState } from 'react';
-import { rangeOf, sendAs, SENDS } from '@tawny-signal/core/mapping/sends';
-import { sendTitle } from '@tawny-signal/core/mapping/words';
-import { MOST_SENDS, type Send, type SendKind } from '@tawny-signal/core/show/send';
+import {
+  rangeOf,
+  sendAs,
+  SENDS,
+  sendTitle,
+  MOST_SENDS,
+  type Send,
+  type SendKind,
+} from '@tawny-signal/core/sends';
 import type { Hear } from '@tawny-signal/core/show/hear';
 import type { Mapping } from '@tawny-signal/core/show/mapping';
 import { readMs, readScale, writeScale } from '@tawny-signal/core/typed/range';

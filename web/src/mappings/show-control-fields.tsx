@@ -7,7 +7,7 @@ import {
   SHOW_FORMATS,
   type ShowCommand,
 } from '@tawny-signal/core/midi/show-control';
-import type { SendOf } from '@tawny-signal/core/show/send';
+import type { SendOf } from '@tawny-signal/core/sends';
 import { readMs, readWhole } from '@tawny-signal/core/typed/range';
 import { Choice } from '../ui/choice';
 import { orThrow } from '../ui/or-throw';

@@ -2,7 +2,7 @@
 import { useEffect } from 'react';
 import { toast } from 'sonner';
 import type { Moment } from '@tawny-signal/core/show/moment';
-import { momentName } from '@tawny-signal/core/cues/words';
+import { momentName } from '@tawny-signal/core/show/moment-name';
 import { usePasteMoments, useRemoveMoment } from '../show/order-edits';
 
 const FORMAT = 'tawny-signal-moments';

@@ -2,7 +2,7 @@
 import { cutText } from '@tawny-signal/core/show/text';
 import { Trash2 } from 'lucide-react';
 import { toast } from 'sonner';
-import { momentName } from '@tawny-signal/core/cues/words';
+import { momentName } from '@tawny-signal/core/show/moment-name';
 import { base64Of, contentOf, type MidiFileRow } from '@tawny-signal/core/show/midi-file';
 import type { Show } from '@tawny-signal/core/show';
 import { useAddNamed, useChangeNamed, useRemoveNamed } from '../show/order-edits';

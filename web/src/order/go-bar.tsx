@@ -1,5 +1,5 @@
 /** What stands by, and Go: under the running order, and large on the prompt desk. */
-import { momentName } from '@tawny-signal/core/cues/words';
+import { momentName } from '@tawny-signal/core/show/moment-name';
 import { useOrderAct } from '../show/order-edits';
 import { Button } from '../ui/button';
 import { ORDER_WORDS, progressOf, useNow, useOrder } from './use-order';

@@ -1,7 +1,7 @@
 /** Lighting by name: looks, which moments send, and groups of slots, which levels are written with. */
 import { Plus, Trash2 } from 'lucide-react';
 import { useState } from 'react';
-import { momentName } from '@tawny-signal/core/cues/words';
+import { momentName } from '@tawny-signal/core/show/moment-name';
 import type { Group, Look } from '@tawny-signal/core/show/look';
 import type { Show } from '@tawny-signal/core/show';
 import {

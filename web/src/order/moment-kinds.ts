@@ -1,9 +1,8 @@
 /** What a moment can do on a line: the kinds of message that mappings send, and its own. */
 import { delayOf } from '@tawny-signal/core/cues/expand';
-import { sendAs, SENDS } from '@tawny-signal/core/mapping/sends';
+import { sendAs, SENDS, type SendKind } from '@tawny-signal/core/sends';
 import type { Protocol } from '@tawny-signal/core/show/line';
 import { makeMomentSend, type MomentSend } from '@tawny-signal/core/show/moment';
-import type { SendKind } from '@tawny-signal/core/show/send';
 import type { Show } from '@tawny-signal/core/show';
 import { kindsOf } from '../mappings/send-kinds';
 import type { Option } from '../ui/select';

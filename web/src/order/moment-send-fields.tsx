@@ -2,7 +2,7 @@
 import { ChevronDown, ChevronRight, Play, Trash2 } from 'lucide-react';
 import { delayOf } from '@tawny-signal/core/cues/expand';
 import { lineOfSend, momentSendDetail, momentSendTitle } from '@tawny-signal/core/cues/words';
-import { SENDS } from '@tawny-signal/core/mapping/sends';
+import { SENDS } from '@tawny-signal/core/sends';
 import type { Show } from '@tawny-signal/core/show';
 import type { MomentSend, MomentSendOf } from '@tawny-signal/core/show/moment';
 import { readMs, readNumber } from '@tawny-signal/core/typed/range';

@@ -1,5 +1,5 @@
 /** What runs, with the time that is left, and what follows by itself. */
-import { momentName } from '@tawny-signal/core/cues/words';
+import { momentName } from '@tawny-signal/core/show/moment-name';
 import { progressOf, type OrderNow } from '../order/use-order';
 import { Button } from '../ui/button';
 

@@ -6,7 +6,7 @@ import { Wrench } from 'lucide-react';
 import { useMemo } from 'react';
 import { Link } from 'react-router';
 import { momentOfCaller } from '@tawny-signal/core/cues/callers';
-import { momentName } from '@tawny-signal/core/cues/words';
+import { momentName } from '@tawny-signal/core/show/moment-name';
 import { explain, explainRoutes, type Account as MappingAccount } from '@tawny-signal/core/explain';
 import type { WhyStep } from '@tawny-signal/core/live/messages';
 import { OUTCOMES } from '@tawny-signal/core/mapping/outcome';

@@ -2,8 +2,9 @@
 import { Command } from 'cmdk';
 import { Dialog } from 'radix-ui';
 import { useNavigate } from 'react-router';
-import { momentName } from '@tawny-signal/core/cues/words';
-import { hearDetail, mappingName, sendTitle } from '@tawny-signal/core/mapping/words';
+import { momentName } from '@tawny-signal/core/show/moment-name';
+import { hearDetail, mappingName } from '@tawny-signal/core/mapping/words';
+import { sendTitle } from '@tawny-signal/core/sends';
 import { usePanic, useShow, useUndo } from '../show/show';
 import { PLACES, type Place } from './places';
 

@@ -1,6 +1,6 @@
 /** Traffic decoded in words. */
 import { decodeSignals } from '@tawny-signal/core/bytes';
-import { momentName } from '@tawny-signal/core/cues/words';
+import { momentName } from '@tawny-signal/core/show/moment-name';
 import { CARRIES } from '@tawny-signal/core/show/line';
 import { mappingName } from '@tawny-signal/core/mapping/words';
 import type { Signal } from '@tawny-signal/core/signal';

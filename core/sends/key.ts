@@ -1,0 +1,59 @@
+/** A key: down while the shaped value is above 0; pressed and let go at once where no release is heard. */
+import { z } from 'zod';
+import { parseKey } from '../keys/codes.js';
+import { keyPlace } from '../place.js';
+import { keyCode, whole } from '../show/fields.js';
+import { writeChord } from '../typed/typing.js';
+import { plain } from './compiled.js';
+import { keysDown, keysUp } from './keys.js';
+import { SENT, type SendKindOf } from './kind.js';
+
+const REPEAT = 'Again each 20 to 60 000 ms, or 0 for once.';
+
+const schema = z.object({
+  kind: z.literal('key'),
+  ...SENT,
+  code: keyCode,
+  /** Keys that go down before it and come up after it: a chord. */
+  with: z.array(keyCode).max(4, 'At most four more keys.').default([]),
+  /** Pressed and let go at once, however long the control is held. */
+  tap: z.boolean().default(false),
+  /** While it is down, down again each so many ms; 0 for once. */
+  repeatMs: z.union([z.literal(0), whole(20, 60_000, REPEAT)], { message: REPEAT }).default(0),
+});
+
+export const key: SendKindOf<typeof schema> = {
+  schema,
+  words: 'Key',
+  protocol: 'keys',
+  out: [0, 1],
+  holds: true,
+  start: ({ lineId, delayMs }) => ({ kind: 'key', lineId, delayMs, code: 'KeyA' }),
+  compile(send) {
+    const chord = [...send.with, send.code];
+    return {
+      ...plain(keysDown(chord), () => true),
+      releases: keysUp(chord),
+      fill: (value) => (value > 0 ? 'signals' : 'releases'),
+    };
+  },
+  title: (send) => `key ${writeChord([...send.with, send.code])}`,
+  detail(send) {
+    if (send.tap) return 'tapped';
+    return send.repeatMs > 0 ? `again every ${send.repeatMs} ms while held` : 'typed';
+  },
+  typed: (send) => `key ${send.code}`,
+  place: (send) => keyPlace(send.code),
+  column: {
+    write: (send) => send.code,
+    read(text) {
+      const code = parseKey(text);
+      return code
+        ? { ok: true, value: { code } }
+        : {
+            ok: false,
+            reason: `“${text}” is no key. Write its code, like KeyG, or what is printed on it.`,
+          };
+    },
+  },
+};
