@@ -4,7 +4,7 @@ import fc from 'fast-check';
 import { writeMidiFile } from '../midi/file.js';
 import { base64Of } from '../show/midi-file.js';
 import { anyNote, LINES, mapping, PADS, press, release, said, show, until } from '../engine.test-helper.js';
-import { createEngine, type Engine } from '../engine.js';
+import { createEngine, type Engine, type Outs } from '../engine.js';
 import type { Hear } from '../show/hear.js';
 import type { Mapping } from '../show/mapping.js';
 import {
@@ -15,7 +15,7 @@ import {
   type MomentSendOf,
 } from '../show/moment.js';
 import { makeSend } from '../sends.js';
-import type { Outs } from '../engine.js';
+import { AT_THE_END } from './runner.js';
 import type { Show } from '../show.js';
 
 const levels = (slots: [number, number], level: number, fadeMs = 0, more: object = {}): MomentSend =>
@@ -113,6 +113,14 @@ describe('what a moment sends', () => {
     expect(all.findLast((line) => line.includes('density'))).toBe('4000: /fog/density 0.6');
     expect(engine.orderState().running).toEqual([]);
     expect(engine.wakeAt()).toBe(Infinity);
+  });
+
+  test('a slot that is sent fades as levels do', () => {
+    const send = makeSend({ kind: 'slot', lineId: 'rig', slot: 5 });
+    const engine = running([moment('1', [makeMomentSend({ kind: 'send', send, value: 200, fadeMs: 1000 })])]);
+    expect(go(engine, 0)).toEqual([]);
+    expect(until(engine, 500).at(-1)).toContain('slot 5 = 100 ');
+    expect(until(engine, 20_000).at(-1)).toContain('slot 5 = 200 ');
   });
 
   test('leaves later where it has a delay, and a note with a length is released', () => {
@@ -219,6 +227,29 @@ describe('stopping', () => {
     expect(rest.at(-1)).toContain('slot 6 = 200');
   });
 
+  test('one leaves its ramp where it is, and the ramps of others go on', () => {
+    const fog = (address: string): MomentSend =>
+      makeMomentSend({
+        kind: 'send',
+        send: makeSend({
+          kind: 'osc',
+          lineId: 'water',
+          address,
+          args: [{ type: 'f', value: 'shaped' }],
+        }),
+        value: 1,
+        fadeMs: 1000,
+      });
+    const engine = running([moment('1', [fog('/one')]), moment('2', [fog('/two')])]);
+    go(engine, 0);
+    go(engine, 0);
+    until(engine, 500);
+    engine.order({ do: 'stop', id: 'm1' }, 500);
+    const rest = until(engine, 20_000);
+    expect(rest.some((line) => line.includes('/one'))).toBe(false);
+    expect(rest.at(-1)).toContain('/two 1');
+  });
+
   test('all, Panic and safe leave nothing that sounds or comes', () => {
     for (const stop of [
       (engine: Engine): Outs => engine.order({ do: 'stopAll', ms: 0 }, 300),
@@ -271,6 +302,10 @@ describe('what stands by', () => {
     const again = running(three);
     again.restoreOrder({ standingBy: 'm3', called: { id: 'm2', at: -400 }, finished: [] }, 0);
     expect(again.orderState()).toMatchObject({ standingBy: 'm3', called: { id: 'm2', at: -400 } });
+    again.restoreOrder({ standingBy: AT_THE_END, called: null, finished: [] }, 1);
+    expect(again.orderState()).toMatchObject({ standingBy: null, called: { id: 'm2', at: -400 } });
+    again.loadMoments(showOf(three), 2);
+    expect(again.orderState().standingBy).toBeNull();
     // What is gone can't be gone back to.
     const without = running(three.toSpliced(1, 1));
     without.restoreOrder({ standingBy: 'm3', called: { id: 'm2', at: -400 }, finished: [] }, 0);

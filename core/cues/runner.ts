@@ -84,8 +84,8 @@ export interface OrderState {
 export interface Runner {
   /** @param stock what the moments name */
   load(moments: readonly Moment[], stock: Stock, guardMs: number): void;
-  /** @returns false where it was not heeded: Go twice, or nothing stands by. */
-  do(act: OrderAct, by: AskedBy, now: number): boolean;
+  /** Does what is asked, where it is heeded: Go twice within the guard time is not, nor what names no moment. */
+  do(act: OrderAct, by: AskedBy, now: number): void;
   /** Everything ends: for Panic, by whom it was asked; or null where the show is made safe or armed, which is said elsewhere. */
   endAll(by: AskedBy | null, now: number): void;
   /** Another object whenever something of it is other. */
@@ -147,7 +147,7 @@ export function createRunner(stage: RunnerStage): Runner {
     if (events.length < MOST_EVENTS) events.push({ at, what, id, by });
   }
 
-  function call(plan: Plan, by: AskedBy, realNow: number): boolean {
+  function call(plan: Plan, by: AskedBy, realNow: number): void {
     const now = ownTime(realNow);
     const { id } = plan.moment;
     following = following.filter((one) => one.id !== id);
@@ -163,76 +163,69 @@ export function createRunner(stage: RunnerStage): Runner {
       following = [...following, { id: next.moment.id, at: from + follow.ms }];
     }
     changed();
-    return true;
   }
 
-  function go(by: AskedBy, now: number): boolean {
+  function go(by: AskedBy, now: number): void {
     const plan = planAt(standingBy);
-    if (now - wentAt < guardMs || !plan) return false;
+    if (now - wentAt < guardMs || !plan) return;
     wentAt = now;
     resume(now);
-    return call(plan, by, now);
+    call(plan, by, now);
   }
 
-  function tryOut(plan: Plan | undefined, by: AskedBy, now: number): boolean {
-    if (!plan) return false;
+  function tryOut(plan: Plan | undefined, by: AskedBy, now: number): void {
+    if (!plan) return;
     happened(by.of === 'desk' ? 'tried' : 'ran', plan.moment.id, by, now);
     runs.start(plan, ownTime(now));
-    return true;
   }
 
-  function hold(by: AskedBy, now: number): boolean {
-    if (heldAt !== null) return false;
+  function hold(by: AskedBy, now: number): void {
+    if (heldAt !== null) return;
     happened('held', null, by, now);
     heldAt = now;
     changed();
-    return true;
   }
 
-  function resume(now: number): boolean {
-    if (heldAt === null) return false;
+  function resume(now: number): void {
+    if (heldAt === null) return;
     behind += now - heldAt;
     heldAt = null;
     changed();
-    return true;
   }
 
-  function stop(id: string, by: AskedBy, now: number): boolean {
+  function stop(id: string, by: AskedBy, now: number): void {
     const run = runs.list().find((one) => one.plan.moment.id === id);
     following = following.filter((one) => placeOf(one.id) !== placeOf(id) + 1);
     changed();
-    if (!run) return false;
+    if (!run) return;
     happened('stopped', id, by, now);
     runs.stop(run);
-    return true;
   }
 
-  function stopAll(ms: number, by: AskedBy, now: number): boolean {
+  function stopAll(ms: number, by: AskedBy, now: number): void {
     if (runs.list().length > 0) happened('stoppedAll', null, by, now);
     resume(now);
     following = [];
     if (ms > 0) runs.fadeOut(ms, ownTime(now));
     else runs.stopAll();
     changed();
-    return true;
   }
 
-  function back(by: AskedBy, now: number): boolean {
+  function back(by: AskedBy, now: number): void {
     const at = standingBy === null ? plans.length : placeOf(standingBy);
     const before = plans.slice(0, Math.max(0, at)).findLast(({ moment }) => !moment.parked);
-    return before ? standBy(before.moment.id, false, by, now) : false;
+    if (before) standBy(before.moment.id, false, by, now);
   }
 
-  function standBy(id: string, catchesUp: boolean, by: AskedBy, now: number): boolean {
+  function standBy(id: string, catchesUp: boolean, by: AskedBy, now: number): void {
     const place = placeOf(id);
-    if (place < 0) return false;
+    if (place < 0) return;
     happened(catchesUp ? 'caughtUp' : 'stoodBy', id, by, now);
     standingBy = id;
     atEnd = false;
     following = [];
     if (catchesUp) runs.startOwn('catching up', catchUp(played(plans.slice(0, place))), ownTime(now));
     changed();
-    return true;
   }
 
   return {
@@ -257,7 +250,7 @@ export function createRunner(stage: RunnerStage): Runner {
           return go(by, now);
         case 'call': {
           const plan = planAt(act.id);
-          if (!plan || plan.moment.parked) return false;
+          if (!plan || plan.moment.parked) return;
           resume(now);
           return call(plan, by, now);
         }
@@ -271,7 +264,7 @@ export function createRunner(stage: RunnerStage): Runner {
             expandMoment({ ...momentOf('a try'), sends: [tried(act.send)] }, stock),
             ownTime(now),
           );
-          return true;
+          return;
         case 'hold':
           return hold(by, now);
         case 'resume':
