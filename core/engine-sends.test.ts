@@ -19,6 +19,7 @@ import { migrateRow } from './show/migrate.js';
 import { makeSend, type Send } from './sends.js';
 import type { Shape } from './show/shape.js';
 import { mappingSchema } from './show/mapping.js';
+import { runs } from './runs.test-helper.js';
 
 const held = anyNote('held');
 const note = (lengthMs: number | null = null, delayMs = 0): Send =>
@@ -354,7 +355,7 @@ test('whatever a mapping is made of and whatever is played, nothing sounds after
         expect(until(engine, now + 10_000)).toEqual([]);
       },
     ),
-    { numRuns: 300 },
+    { numRuns: runs(300) },
   );
 });
 

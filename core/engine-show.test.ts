@@ -20,6 +20,7 @@ import type { Bank } from './show/bank.js';
 import type { Mapping } from './show/mapping.js';
 import { makeSend, type Send } from './sends.js';
 import type { Show } from './show.js';
+import { runs } from './runs.test-helper.js';
 
 const cc = (number: number): Send => makeSend({ kind: 'control', lineId: 'laser', channel: 0, number });
 const held = anyNote('held');
@@ -629,7 +630,7 @@ describe('any show, whatever is played', () => {
       fc.property(anyShow, anyInputs, (mappings, inputs) => {
         expect(play(mappings, inputs).sounding).toEqual([]);
       }),
-      { numRuns: 400 },
+      { numRuns: runs(400) },
     );
   });
 
@@ -638,7 +639,7 @@ describe('any show, whatever is played', () => {
       fc.property(anyShow, anyInputs, (mappings, inputs) => {
         expect(play(mappings, inputs).log).toEqual(play(mappings, inputs).log);
       }),
-      { numRuns: 100 },
+      { numRuns: runs(100) },
     );
   });
 });

@@ -17,6 +17,7 @@ import {
 import { makeSend } from '../sends.js';
 import { AT_THE_END } from './runner.js';
 import type { Show } from '../show.js';
+import { runs } from '../runs.test-helper.js';
 
 const levels = (slots: [number, number], level: number, fadeMs = 0, more: object = {}): MomentSend =>
   makeMomentSend({ kind: 'levels', lineId: 'rig', levels: [{ slots, level }], fadeMs, ...more });
@@ -447,6 +448,6 @@ test('catching up gives every line what playing all the rows above would have, f
       );
       expect(jumpedState).toEqual(playedState);
     }),
-    { numRuns: 400 },
+    { numRuns: runs(400) },
   );
 });

@@ -7,6 +7,7 @@ import {
 } from 'artnet-protocol/dist/protocol.js';
 import fc from 'fast-check';
 import { ArtNetError, decodeArtNet, encodeArtDmx, encodeArtPoll, encodeArtPollReply } from './artnet.js';
+import { runs } from '../runs.test-helper.js';
 
 const universes = fc.nat(32_767);
 const evenLevels = fc
@@ -130,7 +131,7 @@ describe('what is no Art-Net', () => {
           expect(error).toBeInstanceOf(ArtNetError);
         }
       }),
-      { numRuns: 600 },
+      { numRuns: runs(600) },
     );
   });
 });

@@ -10,6 +10,7 @@ import {
   SacnError,
   type SacnData,
 } from './sacn.js';
+import { runs } from '../runs.test-helper.js';
 
 const CID = '00112233445566778899aabbccddeeff';
 const names = fc.string({ maxLength: 20 }).filter((name) => !name.includes('\0'));
@@ -161,7 +162,7 @@ describe('what is no sACN', () => {
           expect(error).toBeInstanceOf(SacnError);
         }
       }),
-      { numRuns: 600 },
+      { numRuns: runs(600) },
     );
   });
 });

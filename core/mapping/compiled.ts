@@ -190,10 +190,13 @@ function compileVoice(
 /** A step further than this leads nowhere: 16 channels of 128. */
 const MOST_STEPS = 16 * 128;
 
-/** What the number that was heard makes of a mapping whose sends follow it; null where it leads past the last place. */
+/**
+ * What the number that was heard makes of a mapping whose sends follow it; null where it leads past the last place.
+ * @param step a whole number from 0 on
+ */
 export function voiceAt(root: CompiledMapping, step: number, seed: number): CompiledMapping | null {
   if (step === 0) return root;
-  if (!Number.isInteger(step) || step < 0 || step >= MOST_STEPS) return null;
+  if (step >= MOST_STEPS) return null;
   const known = root.voices!.get(step);
   if (known) return known;
   const lines = { inLine: root.inLine, outs: root.sends.map(({ line, muted }) => ({ line, muted })) };

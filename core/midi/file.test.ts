@@ -4,6 +4,7 @@ import fc from 'fast-check';
 import { read as readElsewhere } from 'midifile-ts';
 import type { ChannelSignal } from '../signal.js';
 import { readMidiFile, writeMidiFile, type MidiFile, type ScoreTrack } from './file.js';
+import { runs } from '../runs.test-helper.js';
 
 const demo = new Uint8Array(
   readFileSync(new URL('../../stand-ins/score-player/lantern-pier.mid', import.meta.url)),
@@ -101,7 +102,7 @@ describe('a file that is none', () => {
         const read = readMidiFile(bytes);
         expect(read.ok ? read.file.events.length >= 0 : read.reason.length > 0).toBe(true);
       }),
-      { numRuns: 300 },
+      { numRuns: runs(300) },
     );
   });
 });

@@ -6,6 +6,7 @@ import type { ChannelSignal, MidiSignal } from '../signal.js';
 import { CHANNEL_KINDS } from '../signal.js';
 import { encodeMidi } from './message.js';
 import { createMidiParser, SYSEX_LIMIT } from './parser.js';
+import { runs } from '../runs.test-helper.js';
 
 interface Heard {
   signals: MidiSignal[];
@@ -193,7 +194,7 @@ describe('any signals', () => {
         const { signals } = parse([...bytes], [0x90, 60, 100]);
         expect(signals.at(-1)).toEqual(note('noteOn', 0, 60, 100));
       }),
-      { numRuns: 500 },
+      { numRuns: runs(500) },
     );
   });
 

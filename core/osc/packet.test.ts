@@ -11,6 +11,7 @@ import {
   OscError,
   oscLength,
 } from './packet.js';
+import { runs } from '../runs.test-helper.js';
 
 const hex = (text: string): Uint8Array =>
   Uint8Array.from(text.trim().split(/\s+/), (byte) => parseInt(byte, 16));
@@ -197,7 +198,7 @@ describe('what is no OSC', () => {
           expect(error).toBeInstanceOf(OscError);
         }
       }),
-      { numRuns: 1000 },
+      { numRuns: runs(1000) },
     );
   });
 

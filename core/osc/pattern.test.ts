@@ -1,6 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { compilePattern, patternFault } from './pattern.js';
+import { runs } from '../runs.test-helper.js';
 
 // Open Sound Control 1.0 Specification, "OSC Message Dispatching and Pattern Matching", rules 1 to 6 (from memory).
 test.each([
@@ -92,7 +93,7 @@ describe('a pattern that arrives', () => {
           asRegExp(pattern).test(`/${address}`),
         ]);
       }),
-      { numRuns: 3000 },
+      { numRuns: runs(3000) },
     );
   });
 });
