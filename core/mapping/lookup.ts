@@ -111,7 +111,7 @@ function findSysex(group: SysexGroup, bytes: Uint8Array): readonly CompiledMappi
     found.push(...(group.showControl.get(`${said.command} `) ?? NOBODY));
     if (said.cue !== '') found.push(...(group.showControl.get(`${said.command} ${said.cue}`) ?? NOBODY));
   }
-  return found.length > 1 ? found.sort(inOrder) : found;
+  return found.sort(inOrder);
 }
 
 const inOrder = (a: CompiledMapping, b: CompiledMapping): number => a.order - b.order;
