@@ -35,3 +35,27 @@ test('as it falls below a value; the first low value is no fall', () => {
   const crossing = { way: 'falls', at: 20, back: 0 } as const;
   expect(heeded({ crossing }, [5, 0], [30, 1], [19, 2], [3, 3], [20, 4], [0, 5])).toEqual([2, 5]);
 });
+
+test('what comes exactly at the edge of going back counts as not there yet as it rises, and as there as it falls', () => {
+  const rises = { way: 'rises', at: 64, back: 10 } as const;
+  expect(heeded({ crossing: rises }, [64, 0], [54, 1], [64, 2], [53, 3], [64, 4])).toEqual([0, 4]);
+  const falls = { way: 'falls', at: 64, back: 10 } as const;
+  expect(heeded({ crossing: falls }, [74, 0], [63, 1], [73, 2], [63, 3], [74, 4], [63, 5])).toEqual([1, 5]);
+});
+
+test('the second of two exactly at the end of the time counts; one later is a first', () => {
+  expect(heeded({ twiceInMs: 300 }, [1, 0], [1, 300], [1, 400], [1, 701], [1, 1001])).toEqual([300, 1001]);
+});
+
+test('several conditions are all wanted, and the value that was not heeded is remembered', () => {
+  expect(heeded({ changed: true, onceInMs: 100 }, [1, 0], [2, 50], [2, 120], [3, 130])).toEqual([0, 130]);
+  const gate = createGate({ ...ALWAYS, changed: true, onceInMs: 100 })!;
+  expect([gate.keeps(1, 0), gate.keeps(2, 50), gate.keeps(2, 120)]).toEqual([null, 'tooSoon', 'unchanged']);
+  const both = createGate({ ...ALWAYS, twiceInMs: 100, crossing: { way: 'rises', at: 5, back: 0 } })!;
+  expect([both.keeps(9, 0), both.keeps(9, 1), both.keeps(0, 2), both.keeps(9, 3)]).toEqual([
+    'notTwice',
+    'notCrossed',
+    'notCrossed',
+    null,
+  ]);
+});
