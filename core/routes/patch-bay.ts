@@ -71,11 +71,12 @@ export function createPatchBay(): PatchBay {
   }
 
   function compile(source: Route, indexOf: (id: string | null) => number, muted: ReadonlySet<string>): Entry {
+    const isMuted = (id: string | null): boolean => id !== null && muted.has(id);
     return {
       source,
-      inLine: source.fromId !== null && muted.has(source.fromId) ? -1 : indexOf(source.fromId),
+      inLine: isMuted(source.fromId) ? -1 : indexOf(source.fromId),
       outLine: indexOf(source.toId),
-      outMuted: source.toId !== null && muted.has(source.toId),
+      outMuted: isMuted(source.toId),
       pass: compilePass(source),
       held: new Set(),
       watch: createWatch(),
@@ -88,7 +89,7 @@ export function createPatchBay(): PatchBay {
       entries = new Map();
       byLine = [];
       for (const route of show.routes) {
-        if (!route.on || route.fromId === null || route.toId === null) continue;
+        if (!route.on) continue;
         const entry = compile(route, indexOf, mutedLines);
         const known = before.get(route.id);
         const kept = known && sameRoute(known, entry) ? known : entry;

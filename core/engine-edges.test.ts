@@ -1,0 +1,284 @@
+/** The engine at its edges: what is asked of it besides signals, and what it remembers. */
+import { describe, expect, test } from '@jest/globals';
+import {
+  anyNote,
+  control,
+  LASER,
+  LINES,
+  loaded,
+  made,
+  PADS,
+  press,
+  release,
+  RIG,
+  said,
+  show,
+  until,
+} from './engine.test-helper.js';
+import { createEngine, type Engine } from './engine.js';
+import { makeSend, type Send } from './sends.js';
+import type { Show } from './show.js';
+import type { Mapping } from './show/mapping.js';
+import { makeMoment, makeMomentSend, type Moment } from './show/moment.js';
+
+const pad = (number: number, message: 'pressed' | 'held' = 'pressed'): Mapping['hear'] =>
+  ({ ...anyNote(message), numbers: [number, number] }) as Mapping['hear'];
+const cc = (number: number): Send => makeSend({ kind: 'control', lineId: 'laser', channel: 0, number });
+const slot = (number: number): Send => makeSend({ kind: 'slot', lineId: 'rig', slot: number });
+const moment = (id: string, sends: Send[] = []): Moment =>
+  makeMoment({
+    id,
+    cue: id,
+    name: '',
+    sends: sends.map((send) => makeMomentSend({ kind: 'send', send, value: 1 })),
+  });
+const withMoments =
+  (...moments: Moment[]) =>
+  (given: Show): void =>
+    void (given.moments = moments);
+const calls = (momentId: string | null, act: 'call' | 'run' | 'stop'): Send =>
+  makeSend({ kind: 'call', lineId: null, momentId, act });
+const call = (number: number, momentId: string | null, act: 'call' | 'run' | 'stop'): Mapping =>
+  made({ id: `call ${number}`, hear: pad(number), sends: [calls(momentId, act)], shape: { out: [0, 1] } });
+
+describe('a pad that acts on the running order', () => {
+  const note = makeSend({ kind: 'note', lineId: 'laser', channel: 0, number: 5 });
+  const engineOf = (...mappings: Mapping[]): Engine =>
+    loaded(mappings, withMoments(moment('1', [note]), moment('2', [note])));
+  const state = (engine: Engine): [string | null, string[]] => {
+    const { standingBy, running } = engine.orderState();
+    return [standingBy, running.map(({ id }) => id)];
+  };
+
+  test.each<[string, string | null, 'call' | 'run', string, string[]]>([
+    ['Go calls what stands by', null, 'call', '2', ['1']],
+    ['a call of a moment', '2', 'call', '', ['2']],
+    ['a run of what stands by leaves it there', null, 'run', '1', ['1']],
+    ['a run of a moment', '2', 'run', '1', ['2']],
+  ])('%s', (_, id, act, standsBy, running) => {
+    const engine = engineOf(call(36, id, act));
+    engine.step(PADS, press(36), 0);
+    expect(state(engine)).toEqual([standsBy || null, running]);
+  });
+
+  test('stops one, or all', () => {
+    const engine = engineOf(call(36, '1', 'stop'), call(37, null, 'stop'));
+    engine.order({ do: 'try', id: '1' }, 0);
+    engine.order({ do: 'try', id: '2' }, 1);
+    engine.step(PADS, press(36), 2);
+    expect(state(engine)[1]).toEqual(['2']);
+    engine.step(PADS, press(37), 3);
+    expect(state(engine)[1]).toEqual([]);
+  });
+
+  test('moments that run each other in a ring come to an end', () => {
+    const engine = loaded(
+      [],
+      withMoments(moment('1', [calls('2', 'run')]), moment('2', [calls('1', 'run')])),
+    );
+    expect(engine.order({ do: 'go' }, 0).count).toBe(0);
+    expect(engine.orderEvents().length).toBeLessThanOrEqual(257);
+  });
+});
+
+describe('the beat', () => {
+  const beats = made({
+    id: 'beats',
+    hear: pad(36),
+    sends: [
+      makeSend({ kind: 'osc', lineId: 'water', address: '/beat', args: [{ type: 'f', value: 'shaped' }] }),
+    ],
+    shape: { curve: 'formula', formula: 'beat', out: [0, 1000] },
+  });
+  const atTempo = (bpm: number): Show => show([beats], (given) => void (given.settings.tempo = bpm));
+
+  // Tempo arithmetic: beats = ms × bpm / 60,000.
+  test('goes on from where it is when the show has another tempo', () => {
+    const engine = createEngine();
+    engine.load(atTempo(120), LINES, 0);
+    expect(said(engine.step(PADS, press(36), 1000))).toEqual(['/beat 2']);
+    engine.load(atTempo(60), LINES, 1000);
+    expect(engine.tempo()).toEqual({ bpm: 60, since: -1000 });
+    expect(said(engine.step(PADS, press(36), 2000))).toEqual(['/beat 3']);
+    engine.load(atTempo(60), LINES, 2500);
+    expect(engine.tempo()).toEqual({ bpm: 60, since: -1000 });
+    engine.load(atTempo(240), LINES, 3000);
+    expect(said(engine.step(PADS, press(36), 3250))).toEqual(['/beat 5']);
+  });
+
+  test('goes on after a restart from where it was', () => {
+    const engine = createEngine();
+    engine.load(atTempo(120), LINES, 0);
+    engine.restoreBeat(-5000);
+    expect(said(engine.step(PADS, press(36), 0))).toEqual(['/beat 10']);
+  });
+});
+
+describe('levels', () => {
+  test('are known of every slot that was sent, and of none that was held back', () => {
+    const engine = loaded([made({ id: 'm', hear: pad(36), sends: [slot(3)], shape: { out: [0, 255] } })]);
+    engine.step(PADS, press(36, 127), 0);
+    expect([engine.levels(RIG)[2], engine.levels(RIG)[3], engine.levels(LASER)[2]]).toEqual([255, 0, 0]);
+    engine.setArmed(false, 1);
+    engine.step(PADS, press(36, 64), 2);
+    expect(engine.levels(RIG)[2]).toBe(255);
+    expect(engine.levels(RIG)).toHaveLength(512);
+  });
+
+  test('are restored: mappings and moments fade from there', () => {
+    const fading = makeSend({ kind: 'slot', lineId: 'rig', slot: 3, fadeMs: 1000 });
+    const engine = loaded(
+      [made({ id: 'm', hear: pad(36), sends: [fading], shape: { out: [0, 255] } })],
+      withMoments(
+        makeMoment({
+          id: '1',
+          cue: '1',
+          name: '',
+          sends: [makeMomentSend({ kind: 'send', send: slot(4), value: 200, fadeMs: 1000 })],
+        }),
+      ),
+    );
+    engine.restoreLevels(
+      RIG,
+      Uint8Array.from({ length: 512 }, (_, at) => (at === 2 || at === 3 ? 100 : 0)),
+    );
+    engine.step(PADS, press(36, 127), 0);
+    engine.order({ do: 'go' }, 0);
+    const half = until(engine, 500);
+    expect(half.findLast((line) => line.includes('slot 3'))).toContain(
+      `slot 3 = ${Math.round((100 + 255) / 2)}`,
+    );
+    expect(half.findLast((line) => line.includes('slot 4'))).toContain('slot 4 = 150');
+  });
+});
+
+describe('a shift pad', () => {
+  const shifted = (number: number): Mapping =>
+    made({ id: 'shifted', hear: pad(40), sends: [cc(1)], when: { shift: { channel: 9, number } } });
+  const fires = (engine: Engine): boolean => engine.step(PADS, press(40), 9).count > 0;
+
+  test('counts while it is down on its own line, channel and number', () => {
+    const engine = loaded([shifted(36)]);
+    expect(fires(engine)).toBe(false);
+    engine.step(PADS, press(36), 0);
+    expect(fires(engine)).toBe(true);
+    for (const other of [release(37), release(36, 8), control(36, 0, 9)]) engine.step(PADS, other, 1);
+    engine.step(LASER, release(36), 1);
+    expect(fires(engine)).toBe(true);
+    engine.step(PADS, release(36), 2);
+    expect(fires(engine)).toBe(false);
+    engine.step(LASER, press(36), 3);
+    expect(fires(engine)).toBe(false);
+  });
+
+  test('is up once its line is gone, and once nothing wanted it', () => {
+    const engine = loaded([shifted(36)]);
+    engine.step(PADS, press(36), 0);
+    engine.lineGone(LASER, 1);
+    expect(fires(engine)).toBe(true);
+    engine.lineGone(PADS, 2);
+    expect(fires(engine)).toBe(false);
+    engine.step(PADS, press(36), 3);
+    engine.load(show([]), LINES, 4);
+    engine.load(show([shifted(36)]), LINES, 5);
+    expect(fires(engine)).toBe(false);
+    engine.step(PADS, press(36), 6);
+    engine.load(show([shifted(36), { ...shifted(36), id: 'more' }]), LINES, 7);
+    expect(fires(engine)).toBe(true);
+  });
+});
+
+describe('who looks on', () => {
+  const row = made({ id: 'm', hear: pad(36), sends: [cc(1)] });
+  const other = made({ id: 'n', hear: pad(36), sends: [cc(2)] });
+  const told = (engine: Engine): string[] => engine.drainFired().map(({ source }) => source.id);
+
+  test('is told of each mapping once, whatever is edited meanwhile', () => {
+    const engine = loaded([row, other]);
+    engine.step(PADS, press(36), 0);
+    engine.step(PADS, press(36), 1);
+    engine.replace({ ...row, sends: [cc(9)] }, 0, 2);
+    const fired = engine.drainFired();
+    expect(fired.map(({ source }) => source.id).sort()).toEqual(['m', 'n']);
+    expect(fired.find(({ source }) => source.id === 'm')!.tally.fired).toBe(2);
+    expect(told(engine)).toEqual([]);
+    engine.step(PADS, press(36), 3);
+    engine.replace({ ...row, name: 'Other name', sends: [cc(9)] }, 0, 4);
+    expect(told(engine).sort()).toEqual(['m', 'n']);
+    engine.step(PADS, press(36), 5);
+    engine.load(show([other]), LINES, 6);
+    expect(told(engine)).toEqual(['n']);
+    engine.step(PADS, press(36), 7);
+    engine.replace({ ...other, on: false }, 0, 8);
+    expect(told(engine)).toEqual([]);
+  });
+});
+
+describe('what is held without a release of its own', () => {
+  const level = made({ id: 'm', hear: pad(36, 'held'), sends: [slot(3)], shape: { out: [0, 255] } });
+  test('is told when it begins and ends, with what takes it back', () => {
+    const engine = loaded([level]);
+    expect(engine.drainHolds()).toEqual([]);
+    engine.step(PADS, press(36), 0);
+    expect(engine.drainHolds()).toEqual([
+      { key: 'hold m 0', lowEnds: [{ line: RIG, signal: { kind: 'slot', slot: 3, level: 0 } }] },
+    ]);
+    expect(engine.drainHolds()).toEqual([]);
+    engine.step(PADS, release(36), 1);
+    expect(engine.drainHolds()).toEqual([{ key: 'hold m 0', lowEnds: [] }]);
+  });
+});
+
+describe('Panic and safe', () => {
+  test('put a held level at its low end, and leave what is not its own value', () => {
+    const each = (value: 'value' | 'toggle'): Engine => {
+      const engine = loaded([
+        made({ id: 'm', hear: pad(36, 'held'), sends: [slot(3)], shape: { out: [0, 255], each: value } }),
+      ]);
+      engine.step(PADS, press(36, 127), 0);
+      return engine;
+    };
+    expect(said(each('value').panic(1))).toEqual(['slot 3 = 0 (0 %)']);
+    expect(said(each('toggle').panic(1))).toEqual([]);
+    const free = loaded([
+      made({ id: 'm', hear: pad(36, 'held'), sends: [slot(3)], shape: { out: [0, 255] } }),
+    ]);
+    free.step(PADS, press(36), 0);
+    free.step(PADS, release(36), 1);
+    expect(said(free.panic(2))).toEqual([]);
+  });
+
+  test('that is asked for twice does nothing the second time, and arming an armed show nothing at all', () => {
+    const engine = loaded([
+      made({
+        id: 'm',
+        hear: pad(36, 'held'),
+        sends: [makeSend({ kind: 'note', lineId: 'laser', channel: 0, number: 5 })],
+      }),
+    ]);
+    engine.step(PADS, press(36), 0);
+    expect(said(engine.setArmed(true, 1))).toEqual([]);
+    expect(said(engine.panic(2))).toEqual(['note 5 (F-1) ch 1 released']);
+    expect(said(engine.panic(3))).toEqual([]);
+  });
+});
+
+describe('a line that goes', () => {
+  test('ends what is held by what was heard there, and nothing else', () => {
+    const note = (number: number): Send => makeSend({ kind: 'note', lineId: 'laser', channel: 0, number });
+    const engine = loaded([
+      made({ id: 'here', hear: pad(36, 'held'), sends: [note(5)] }),
+      made({ id: 'there', hear: { ...pad(36, 'held'), lineId: 'score' }, sends: [note(6)] }),
+    ]);
+    engine.step(PADS, press(36), 0);
+    engine.step(LINES.get('score')!, press(36), 1);
+    expect(said(engine.lineGone(PADS, 2))).toEqual(['note 5 (F-1) ch 1 released']);
+    expect(said(engine.step(PADS, release(36), 3))).toEqual([]);
+    expect(said(engine.step(LINES.get('score')!, release(36), 4))).toEqual(['note 6 (F#-1) ch 1 released']);
+  });
+});
+
+test('what is tried by hand and is not there does nothing', () => {
+  const engine = loaded([]);
+  expect(engine.tryMapping('none', true, 0).count).toBe(0);
+});
