@@ -50,6 +50,10 @@ describe('a file', () => {
     until(1000);
     expect(said).toEqual(['0 noteOn 60 90', '40 noteOff 60 0', '50 noteOn 62 80', '100 noteOff 62 0']);
     expect([ended, player.plays('a moment'), player.wakeAt()]).toEqual([['100'], false, Infinity]);
+    player.wake(5000);
+    player.start(file([event(10, 'noteOn', 60, 90)], { owner: 'another' }), 5000);
+    until(6000);
+    expect(ended).toHaveLength(2);
   });
 
   test('is played so many times, each round a length after the one before, and ends then', () => {

@@ -16,6 +16,8 @@ test.each([
   ['4.5', '4.6', '4.5.5'],
   ['12.1.3', '', '13'],
   ['', '1', '0.5'],
+  ['', '2', '1'],
+  ['', '0.5', '0.0'],
 ])('between %s and %s comes %s', (before, after, between) => expect(cueBetween(before, after)).toBe(between));
 
 test('there is always one between', () => {

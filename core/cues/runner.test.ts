@@ -322,6 +322,113 @@ describe('what stands by', () => {
   });
 });
 
+describe('at its edges', () => {
+  const events = (engine: Engine): string[] =>
+    engine.orderEvents().map(({ what, id }) => `${what} ${id ?? ''}`.trim());
+  const three = [moment('1', [density(0.2)]), moment('2', [density(0.4)], { parked: true }), moment('3', [])];
+
+  test('what is parked is not caught up', () => {
+    const engine = running(three);
+    expect(said(engine.order({ do: 'standBy', id: 'm3', catchUp: true }, 0))).toEqual(['/fog/density 0.2']);
+    const all = running(three.map((one) => ({ ...one, parked: false })));
+    expect(said(all.order({ do: 'standBy', id: 'm3', catchUp: true }, 0))).toEqual(['/fog/density 0.4']);
+  });
+
+  test('what is asked of a moment that is not there, or of the end, is not done and not told', () => {
+    const engine = running([moment('1', [density(0.2)])]);
+    go(engine, 0);
+    expect(events(engine)).toEqual(['called m1']);
+    for (const act of [
+      { do: 'go' },
+      { do: 'tryNext' },
+      { do: 'try', id: 'gone' },
+      { do: 'call', id: 'gone' },
+      { do: 'stop', id: 'gone' },
+      { do: 'standBy', id: 'gone', catchUp: true },
+      { do: 'resume' },
+      { do: 'stopAll', ms: 0 },
+    ] as const)
+      expect(said(engine.order(act, 10_000))).toEqual([]);
+    expect(events(engine)).toEqual([]);
+    expect(engine.orderState().standingBy).toBeNull();
+    engine.order({ do: 'back' }, 10_001);
+    expect(engine.orderState().standingBy).toBe('m1');
+    engine.order({ do: 'back' }, 10_002);
+    expect(engine.orderState().standingBy).toBe('m1');
+  });
+
+  test('holding twice holds since the first time; resuming and stopping are told once', () => {
+    const engine = running([moment('1', [levels([5, 5], 200, 2000)])]);
+    go(engine, 0);
+    engine.order({ do: 'hold' }, 100);
+    engine.order({ do: 'hold' }, 300);
+    expect(engine.orderState().heldAt).toBe(100);
+    engine.order({ do: 'resume' }, 500);
+    engine.order({ do: 'stopAll', ms: 0 }, 600);
+    engine.order({ do: 'stopAll', ms: 0 }, 700);
+    expect(events(engine)).toEqual(['called m1', 'held', 'resumed', 'stoppedAll']);
+  });
+
+  test('no more than 1,000 events are kept for who asks', () => {
+    const engine = running([moment('1', [])]);
+    for (let at = 0; at < 1100; at++) engine.order({ do: 'try', id: 'm1' }, at);
+    expect(engine.orderEvents()).toHaveLength(1000);
+    expect(engine.orderEvents()).toHaveLength(0);
+  });
+
+  test('what stands by is the first again where it is taken out, and nothing is at the end', () => {
+    const engine = running(three);
+    go(engine, 0);
+    expect(engine.orderState().standingBy).toBe('m3');
+    engine.loadMoments(showOf(three.slice(0, 2)), 1);
+    expect(engine.orderState().standingBy).toBe('m1');
+    go(engine, 2);
+    expect(engine.orderState().standingBy).toBeNull();
+    engine.loadMoments(showOf(three), 3);
+    expect(engine.orderState().standingBy).toBeNull();
+  });
+
+  test('stopping one leaves what follows others', () => {
+    const follow = { after: 'start', ms: 1000 } as const;
+    const engine = running([moment('1', []), moment('2', [], { follow }), moment('3', [])]);
+    go(engine, 0);
+    expect(engine.orderState().following).toEqual([{ id: 'm2', at: 1000 }]);
+    engine.order({ do: 'stop', id: 'm3' }, 10);
+    expect(engine.orderState().following).toHaveLength(1);
+    engine.order({ do: 'stop', id: 'm1' }, 20);
+    expect(engine.orderState().following).toEqual([]);
+  });
+
+  test('a note that a later moment took over is not released by the end of its first length', () => {
+    const engine = running([moment('1', [beam(100, 1000)]), moment('2', [beam(90)])]);
+    go(engine, 0);
+    expect(go(engine, 500)).toEqual(['note 28 (E1) ch 6 pressed, force 90']);
+    expect(until(engine, 5000)).toEqual([]);
+    expect(said(engine.order({ do: 'stop', id: 'm2' }, 6000))).toEqual(['note 28 (E1) ch 6 released']);
+  });
+
+  test('stopping one releases its own note, and not that of another', () => {
+    const other = makeMomentSend({
+      kind: 'send',
+      send: makeSend({ kind: 'note', lineId: 'laser', channel: 5, number: 29 }),
+      value: 100,
+    });
+    const engine = running([moment('1', [beam(100)]), moment('2', [other])]);
+    go(engine, 0);
+    go(engine, 1);
+    expect(said(engine.order({ do: 'stop', id: 'm1' }, 2))).toEqual(['note 28 (E1) ch 6 released']);
+    expect(said(engine.order({ do: 'stopAll', ms: 0 }, 3))).toEqual(['note 29 (F1) ch 6 released']);
+  });
+
+  test('a try ends with Stop all in a time, and what it lit goes out', () => {
+    const engine = running([]);
+    engine.order({ do: 'trySend', send: levels([5, 5], 200) }, 0);
+    engine.order({ do: 'stopAll', ms: 1000 }, 10);
+    expect(until(engine, 20_000).at(-1)).toContain('slot 5 = 0');
+    expect(engine.levels(LINES.get('rig')!)[4]).toBe(0);
+  });
+});
+
 describe('callers', () => {
   test('a pad calls at any force; its release never does, nor a press with velocity 0', () => {
     const called = moment('2', [key], {

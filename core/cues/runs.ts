@@ -1,6 +1,7 @@
 /**
  * Moments that run: what each does at its time, what sounds since, and how it ends. A function of what it is given and when; it reads no clock.
  */
+import { channelPlace, placeOnLine } from '../place.js';
 import { createAgenda } from '../agenda.js';
 import { createFades } from '../fades/fades.js';
 import { createRamps } from '../fades/ramps.js';
@@ -128,7 +129,7 @@ export function createRuns(stage: RunnerStage, changed: () => void): Runs {
   /** A controller that a file sets takes over from one that is on its way. */
   function putOfFile({ lineId, line, owner, muted, because }: FilePlay, signal: ChannelSignal): void {
     if (signal.kind === 'controlChange')
-      ramps.set(`${lineId} control ${signal.channel} ${signal.number}`, signal.value);
+      ramps.set(placeOnLine(lineId, channelPlace('control', signal.channel, signal.number)), signal.value);
     stage.put(line, signal, owner, muted, because);
   }
 
