@@ -3,7 +3,7 @@ import { createEngine, type Engine } from '@tawny-signal/core/engine';
 import { newMapping, shapeFor } from '@tawny-signal/core/mapping/defaults';
 import { SENDS, makeSend, type Send } from '@tawny-signal/core/sends';
 import { emptyShow, type Show } from '@tawny-signal/core/show';
-import { makeHear, type Hear } from '@tawny-signal/core/show/hear';
+import { makeHear, type Hear } from '@tawny-signal/core/hears';
 import type { Mapping } from '@tawny-signal/core/show/mapping';
 import { makeShape, type Shape } from '@tawny-signal/core/show/shape';
 import type { Signal } from '@tawny-signal/core/signal';

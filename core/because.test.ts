@@ -2,7 +2,7 @@
 import { describe, expect, test } from '@jest/globals';
 import { LINES, PADS, anyNote, mapping, press, release, show } from './engine.test-helper.js';
 import { createEngine, type Engine, type Outs } from './engine.js';
-import type { Hear } from './show/hear.js';
+import type { Hear } from './hears.js';
 import type { Mapping } from './show/mapping.js';
 import { makeMoment, makeMomentSend, type Moment } from './show/moment.js';
 import { makeSend, type Send } from './sends.js';

@@ -14,7 +14,7 @@ import {
   WATER,
 } from './engine.test-helper.js';
 import { encodeShowControl } from './midi/show-control.js';
-import { makeHear } from './show/hear.js';
+import { makeHear } from './hears.js';
 import { makeSend, type Send } from './sends.js';
 import type { OscArgument, Signal } from './signal.js';
 

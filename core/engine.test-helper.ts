@@ -6,7 +6,7 @@ import type { ChannelSignal, Signal } from './signal.js';
 import { emptyShow, type Show } from './show.js';
 import { makeLine } from './show/line.js';
 import { SENDS, type Send } from './sends.js';
-import type { Hear } from './show/hear.js';
+import type { Hear } from './hears.js';
 import { makeShape, type Shape } from './show/shape.js';
 import { ALWAYS, type When } from './show/when.js';
 import type { Mapping } from './show/mapping.js';

@@ -21,7 +21,7 @@ import {
   type CompiledMapping,
   type LowEnd,
 } from './mapping/compiled.js';
-import { firstOf, wantsValue } from './mapping/hear.js';
+import { firstOf, wantsValue } from './hears/parts.js';
 import { byHand, NO_PARTS } from './mapping/heard.js';
 import { createTrace, type Outcome, type Trace } from './mapping/outcome.js';
 import { createPerformer, type Way } from './mapping/performer.js';
@@ -361,7 +361,7 @@ export function createEngine(seed = 1): Engine {
 
   function hear(mapping: CompiledMapping, line: number, signal: Signal, now: number): Outcome {
     if (!mapping.live) return roster.whyNotLive(mapping);
-    const refused = mapping.reader.read(signal, heard);
+    const refused = mapping.read(signal, heard);
     if (refused) return refused;
     if (mapping.source.answer) {
       if (answers.isEcho(mapping, line, signal, now)) return 'echo';

@@ -7,7 +7,7 @@ import { newRoute } from './routes/words.js';
 import type { Signal } from './signal.js';
 import type { Show } from './show.js';
 import { ALWAYS } from './show/when.js';
-import type { Hear } from './show/hear.js';
+import type { Hear } from './hears.js';
 import type { Mapping } from './show/mapping.js';
 import type { Route } from './show/route.js';
 

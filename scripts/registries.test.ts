@@ -14,7 +14,8 @@ const sources = ['core', 'engine', 'server', 'web/src'].flatMap((folder) =>
 const found = (pattern: RegExp): string[] =>
   sources.filter((path) => pattern.test(readFileSync(join(ROOT, path), 'utf8')));
 
-test('no place but its own file has a case for each kind of send', () => {
+test('no place but its own file has a case for each kind of send, or for each message that is heard', () => {
   expect(sources.length).toBeGreaterThan(200);
   expect(found(/switch \([\w.!]*\bsend!?\.kind\)/)).toEqual([]);
+  expect(found(/switch \([\w.!]*\b(hear!?\.)?message\)/)).toEqual([]);
 });

@@ -1,8 +1,7 @@
 /** What calls a moment besides Go: controls, as mappings that send a call. Any force calls; a release never does. */
 import { newMapping } from '../mapping/defaults.js';
-import { byText, controlsOf } from '../mapping/overlap.js';
-import { highOf } from '../mapping/hear.js';
-import type { Hear } from '../show/hear.js';
+import { byText } from '../mapping/overlap.js';
+import { controlsOf, highOf, type Hear } from '../hears.js';
 import type { Mapping } from '../show/mapping.js';
 import type { Moment } from '../show/moment.js';
 import { makeSend } from '../sends.js';

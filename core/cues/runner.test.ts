@@ -5,7 +5,7 @@ import { writeMidiFile } from '../midi/file.js';
 import { base64Of } from '../show/midi-file.js';
 import { anyNote, LINES, mapping, PADS, press, release, said, show, until } from '../engine.test-helper.js';
 import { createEngine, type Engine, type Outs } from '../engine.js';
-import type { Hear } from '../show/hear.js';
+import type { Hear } from '../hears.js';
 import type { Mapping } from '../show/mapping.js';
 import {
   makeMoment,

@@ -1,6 +1,6 @@
 /** Moments in words: the cells of the running order. */
 import { layoutControlOf } from '../layout/layout.js';
-import { hearTitle } from '../mapping/words.js';
+import { hearTitle } from '../hears.js';
 import { saidSend } from '../sends.js';
 import type { Layout } from '../show/layout.js';
 import type { Moment, MomentSend, MomentSendOf } from '../show/moment.js';

@@ -2,7 +2,7 @@
 import { describe, expect, test } from '@jest/globals';
 import Papa from 'papaparse';
 import { made, show } from '../engine.test-helper.js';
-import { makeHear } from '../show/hear.js';
+import { makeHear } from '../hears.js';
 import { makeMoment, makeMomentSend } from '../show/moment.js';
 import { makeSend } from '../sends.js';
 import { mappingSchema, type Mapping } from '../show/mapping.js';

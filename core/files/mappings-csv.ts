@@ -2,23 +2,18 @@
  * Mappings as a table for a spreadsheet: what most of them are stands in columns, and what columns can't hold stands in the last one, as
  * JSON. What is changed in a column is read; what is left out gets its default.
  */
-import { hearAs, shapeFor } from '../mapping/defaults.js';
-import { HEAR_MESSAGES } from '../mapping/hear.js';
+import { hearAs, HEARS, type Hear, type HearMessage } from '../hears.js';
+import { shapeFor } from '../mapping/defaults.js';
 import { sendAs, SENDS, type Send, type SendKind } from '../sends.js';
-import { parseKey } from '../keys/codes.js';
 import type { MiddleC } from '../midi/words.js';
-import type { Hear, HearMessage } from '../show/hear.js';
 import { mappingSchema, type Mapping } from '../show/mapping.js';
 import { CURVES, type Shape } from '../show/shape.js';
 import type { Show } from '../show.js';
 import {
   readChannelSet,
   readChannels,
-  readNotes,
   readNumbers,
   readScale,
-  readSlots,
-  readWhole,
   writeChannels,
   writeScale,
   writeSpan,
@@ -61,26 +56,7 @@ const plainSpan = (span: [number, number] | 'any'): string => writeSpan(span).re
 const plainScale = (scale: [number, number]): string =>
   writeScale(scale).replace('–', ' to ').replaceAll('−', '-');
 
-function heardNumber(hear: Hear): string {
-  switch (hear.message) {
-    case 'osc':
-      return hear.address;
-    case 'slot':
-      return plainSpan(hear.slots);
-    case 'keyPressed':
-    case 'keyHeld':
-      return hear.code;
-    case 'sysex':
-      return hear.template;
-    case 'showControl':
-      return hear.cue;
-    case 'parameter':
-      return String(hear.parameter);
-    default:
-      return 'numbers' in hear ? plainSpan(hear.numbers) : '';
-  }
-}
-
+const heardNumber = (hear: Hear): string => HEARS[hear.message].column?.write(hear) ?? '';
 const sentNumber = (send: Send): string => SENDS[send.kind].column?.write(send) ?? '';
 
 /** The members of one object that are others than in another one; null where there are none. */
@@ -138,43 +114,17 @@ export function writeMappings(show: Show): string {
 
 function hearOf(row: Row, lineId: string | null, middleC: MiddleC): Hear {
   const message = row.hear as HearMessage;
-  if (!Object.hasOwn(HEAR_MESSAGES, message))
-    throw new BadRow(`hear: “${row.hear}” is none of ${Object.keys(HEAR_MESSAGES).join(', ')}.`);
+  if (!Object.hasOwn(HEARS, message))
+    throw new BadRow(`hear: “${row.hear}” is none of ${Object.keys(HEARS).join(', ')}.`);
   const hear: Hear = { ...hearAs(message), lineId };
   const { number } = row;
   if ('channels' in hear && row.channel !== '') hear.channels = must(readChannelSet(row.channel), 'channel');
   if ('values' in hear && row.value !== '')
-    hear.values = must(readNumbers(row.value, 'A value', HEAR_MESSAGES[message].value?.high ?? 127), 'value');
-  if (number === '') return hear;
-  switch (hear.message) {
-    case 'osc':
-      return { ...hear, address: number };
-    case 'slot':
-      return { ...hear, slots: must(readSlots(number), 'number') };
-    case 'keyPressed':
-    case 'keyHeld':
-      return { ...hear, code: keyOf(number, 'number') };
-    case 'sysex':
-      return { ...hear, template: number };
-    case 'showControl':
-      return { ...hear, cue: number };
-    case 'parameter':
-      return { ...hear, parameter: must(readWhole(number, 'A parameter', 0, 16_383), 'number') };
-    case 'pressed':
-    case 'released':
-    case 'held':
-    case 'notePressure':
-      return { ...hear, numbers: must(readNotes(number, middleC), 'number') };
-    default:
-      return 'numbers' in hear ? { ...hear, numbers: must(readNumbers(number, 'A number'), 'number') } : hear;
-  }
-}
-
-function keyOf(text: string, column: Column): NonNullable<ReturnType<typeof parseKey>> {
-  const code = parseKey(text);
-  if (!code)
-    throw new BadRow(`${column}: “${text}” is no key. Write its code, like KeyG, or what is printed on it.`);
-  return code;
+    hear.values = must(readNumbers(row.value, 'A value', HEARS[message].value?.high ?? 127), 'value');
+  const { column } = HEARS[message];
+  return number === '' || !column
+    ? hear
+    : ({ ...hear, ...must(column.read(number, middleC), 'number') } as Hear);
 }
 
 function sendOf(row: Row, lineId: string | null, middleC: MiddleC): Send {

@@ -1,13 +1,13 @@
 /** Layouts at work: which control a message is of, what it is called there, where the next one goes, and which are free. */
 import type { LearnControl } from '../learn/gather.js';
-import { channelsOf, numbersOf } from '../mapping/hear.js';
-import { byText, controlsOf } from '../mapping/overlap.js';
-import type { Hear } from '../show/hear.js';
+import { channelsOf, numbersOf } from '../hears/parts.js';
+import { byText } from '../mapping/overlap.js';
+import { controlsOf, HEARS, type Hear } from '../hears.js';
 import type { Layout, LayoutControl } from '../show/layout.js';
 import type { Mapping } from '../show/mapping.js';
 import type { Show } from '../show.js';
 
-/** As core/mapping/overlap writes what a mapping hears. */
+/** As core/hears writes what a mapping hears. */
 const textOf = (lineId: string, { kind, channel, number }: LayoutControl): string =>
   `${lineId} ${kind} ${channel} ${number}`;
 
@@ -16,21 +16,8 @@ function controlOfHear(hear: Hear): Pick<LayoutControl, 'kind' | 'channel' | 'nu
   const channels = channelsOf(hear);
   const [from, to] = numbersOf(hear);
   if (channels.length !== 1 || from !== to) return null;
-  const [channel] = channels;
-  switch (hear.message) {
-    case 'pressed':
-    case 'released':
-    case 'held':
-    case 'notePressure':
-      return { kind: 'note', channel: channel!, number: from };
-    case 'control':
-    case 'control14':
-      return { kind: 'control', channel: channel!, number: from };
-    case 'bend':
-      return { kind: 'bend', channel: channel!, number: 0 };
-    default:
-      return null;
-  }
+  const kind = HEARS[hear.message].layout;
+  return kind ? { kind, channel: channels[0]!, number: from } : null;
 }
 
 /** The control of a layout that a mapping hears; null where no layout has it. */

@@ -5,7 +5,7 @@ import { createMidiParser } from '../midi/parser.js';
 import { encodeShowControl } from '../midi/show-control.js';
 import { byHand } from '../mapping/heard.js';
 import { createShaper, stepsOf } from '../mapping/shape.js';
-import { hearSchema } from '../show/hear.js';
+import { hearSchema } from '../hears.js';
 import { makeShape } from '../show/shape.js';
 import type { Signal } from '../signal.js';
 import { gather, type LearnControl, type Touch } from './gather.js';

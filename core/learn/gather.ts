@@ -13,7 +13,7 @@ import {
 } from '../midi/show-control.js';
 import { parseKey } from '../keys/codes.js';
 import type { ChannelSignal, KeySignal, OscSignal, Signal, SysexSignal } from '../signal.js';
-import type { Hear } from '../show/hear.js';
+import { hearAs, type Hear } from '../hears.js';
 import type { Shape } from '../show/shape.js';
 
 export interface Touch {
@@ -73,19 +73,14 @@ const spanWords = (values: readonly number[]): string => {
 /** Messages of which one signal says all. */
 type Midi = Exclude<Extract<Hear, { channels: unknown }>, { message: 'control14' | 'parameter' }>;
 
-const hearOf = (lineId: string, message: Midi['message'], { channel, number }: ChannelSignal): Hear => {
-  const channels: [number, number] = [channel, channel];
-  const numbers: [number, number] = [number, number];
-  switch (message) {
-    case 'pressure':
-    case 'bend':
-      return { message, lineId, channels, values: 'any' };
-    case 'program':
-      return { message, lineId, channels, numbers };
-    default:
-      return { message, lineId, channels, numbers, values: 'any' };
-  }
-};
+const hearOf = (lineId: string, message: Midi['message'], { channel, number }: ChannelSignal): Hear =>
+  hearAs(message, {
+    message: 'pressed',
+    lineId,
+    channels: [channel, channel],
+    numbers: [number, number],
+    values: 'any',
+  });
 
 const option = (words: string, hear: Hear, shape: Partial<Shape> = {}): LearnOption => ({
   words,

@@ -1,10 +1,10 @@
 /** A mapping made ready for the way of a signal: nothing is looked up, parsed or allocated when it fires. */
+import type { Read } from '../hears/kind.js';
 import type { Mapping } from '../show/mapping.js';
 import { type Send, compileSend, followsNumber } from '../sends.js';
 import { createGate, type Gate } from './gate.js';
-import { HEAR_MESSAGES } from './hear.js';
+import { HEARS } from '../hears.js';
 import { byHand, type Heard } from './heard.js';
-import { createReader, type Reader } from './reader.js';
 import type { CompiledSend, SendPlace } from '../sends/compiled.js';
 import { createShaper, finishValue, seedOf, type Shaper } from './shape.js';
 import type { Signal } from '../signal.js';
@@ -83,7 +83,7 @@ export interface CompiledMapping {
   shaped: number;
   tally: Tally;
   /** How what arrives is read: the open parts of the address, or the bytes. */
-  reader: Reader;
+  read: Read;
   /** Itself; of a voice, the mapping that it is a voice of. */
   root: CompiledMapping;
   /** Of a mapping whose sends follow the heard number: what each other number than the lowest makes of it, by how far it is above. */
@@ -166,7 +166,7 @@ function compileVoice(
     inLine,
     live: true,
     usesNumber: shape.from === 'number',
-    holds: HEAR_MESSAGES[source.hear.message].holds,
+    holds: HEARS[source.hear.message].holds,
     gate: createGate(source.when),
     shift: shift ? (inLine << 11) | (shift.channel << 7) | shift.number : -1,
     shaper: createShaper(shape, seedOf(source.id, seed) + step),
@@ -178,7 +178,7 @@ function compileVoice(
     heard: byHand(0, 0),
     shaped: 0,
     tally: root?.tally ?? newTally(),
-    reader: root?.reader ?? createReader(source),
+    read: root?.read ?? HEARS[source.hear.message].reader(source.hear, source.shape.texts),
     root,
     voices: root === null && source.sends.some(followsNumber) ? new Map() : null,
     step,

@@ -1,10 +1,9 @@
 import { describe, expect, test } from '@jest/globals';
-import { hearSchema, makeHear, type HearMessage } from '../show/hear.js';
+import { HEAR_MESSAGES, hearSchema, makeHear, hearAs, highOf, messagesOf } from '../hears.js';
 import { SEND_KINDS, SENDS } from '../sends.js';
-import { FIRST_MESSAGE, hearAs, newMapping, shapeFor } from './defaults.js';
-import { HEAR_MESSAGES, highOf, messagesOf } from './hear.js';
+import { FIRST_MESSAGE, newMapping, shapeFor } from './defaults.js';
 
-const MESSAGES = Object.keys(HEAR_MESSAGES) as HearMessage[];
+const MESSAGES = HEAR_MESSAGES;
 
 describe('another message for a mapping', () => {
   test.each(MESSAGES)('%s can be kept, and keeps its line', (message) => {

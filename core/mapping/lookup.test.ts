@@ -1,7 +1,7 @@
 /** The index of mappings: who hears which signal. Patterns as OSC 1.0 has them ("OSC Message Dispatching and Pattern Matching"). */
 import { beforeEach, describe, expect, test } from '@jest/globals';
 import type { Signal } from '../signal.js';
-import { makeHear, type Hear } from '../show/hear.js';
+import { makeHear, type Hear } from '../hears.js';
 import { compileMapping, type CompiledMapping } from './compiled.js';
 import { newMapping } from './defaults.js';
 import { createIndex, type MappingIndex } from './lookup.js';

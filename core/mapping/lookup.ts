@@ -2,12 +2,13 @@
  * The index of a show's mappings: line, kind, channel and number lead straight to the mappings that
  * want them, in the order of the sheet. Ten thousand mappings cost a signal what ten do.
  */
-import { decodeShowControl, SHOW_COMMANDS } from '../midi/show-control.js';
+import { decodeShowControl } from '../midi/show-control.js';
 import { fixedStart, readSysexTemplate } from '../midi/sysex-template.js';
 import { compilePattern, isPattern, LONGEST_PATTERN } from '../osc/pattern.js';
 import { CHANNEL_KINDS, type Signal } from '../signal.js';
 import type { CompiledMapping } from './compiled.js';
-import { channelsOf, HEAR_MESSAGES, numbersOf, slotsOf } from './hear.js';
+import { channelsOf, numbersOf } from '../hears/parts.js';
+import { HEARS } from '../hears.js';
 
 const CELLS = 16 * 128;
 const NOBODY: readonly CompiledMapping[] = [];
@@ -207,7 +208,8 @@ export function createIndex(): MappingIndex {
     const { hear } = mapping.source;
     const line = mapping.inLine;
     if (line < 0) return;
-    switch (hear.message) {
+    const spot = HEARS[hear.message].spot(hear);
+    switch (spot.in) {
       case 'osc': {
         const group = (oscGroups[line] ??= {
           exact: new Map<string, CompiledMapping[]>(),
@@ -215,45 +217,38 @@ export function createIndex(): MappingIndex {
           found: new Map<string, CompiledMapping[]>(),
         });
         group.found.clear();
-        if (!isPattern(hear.address)) return visit(listAt(group.exact, hear.address), mapping);
-        const known = group.patterns.find(({ pattern }) => pattern === hear.address);
-        const one = known ?? { pattern: hear.address, matches: compilePattern(hear.address), mappings: [] };
+        if (!isPattern(spot.address)) return visit(listAt(group.exact, spot.address), mapping);
+        const known = group.patterns.find(({ pattern }) => pattern === spot.address);
+        const one = known ?? { pattern: spot.address, matches: compilePattern(spot.address), mappings: [] };
         if (!known) group.patterns.push(one);
         return visit(one.mappings, mapping);
       }
-      case 'slot': {
+      case 'slots': {
         const group = (slotGroups[line] ??= []);
-        const [from, to] = slotsOf(hear);
-        for (let slot = from; slot <= to; slot++) visit((group[slot] ??= []), mapping);
+        for (let slot = spot.slots[0]; slot <= spot.slots[1]; slot++) visit((group[slot] ??= []), mapping);
         return;
       }
-      case 'keyPressed':
-      case 'keyHeld':
-        return visit(listAt((keyGroups[line] ??= new Map<string, CompiledMapping[]>()), hear.code), mapping);
-      case 'control14': {
-        const [from, to] = hear.numbers === 'any' ? [0, 31] : hear.numbers;
+      case 'keys':
+        return visit(listAt((keyGroups[line] ??= new Map<string, CompiledMapping[]>()), spot.code), mapping);
+      case 'pairs':
         for (const channel of channelsOf(hear))
-          for (let number = from; number <= to; number++)
+          for (let number = spot.numbers[0]; number <= spot.numbers[1]; number++)
             visit(listAt(assembledOf(line).pairs, pairKey(channel, number)), mapping);
         return;
-      }
-      case 'parameter':
+      case 'parameters':
         for (const channel of channelsOf(hear)) {
-          const key = parameterKey(channel, hear.registered, hear.parameter);
+          const key = parameterKey(channel, spot.registered, spot.parameter);
           visit(listAt(assembledOf(line).parameters, key), mapping);
         }
         return;
-      case 'sysex': {
-        const list = templateList(sysexOf(line), hear.template);
+      case 'templates': {
+        const list = templateList(sysexOf(line), spot.template);
         return list ? visit(list, mapping) : undefined;
       }
       case 'showControl':
-        return visit(
-          listAt(sysexOf(line).showControl, `${SHOW_COMMANDS[hear.command]} ${hear.cue}`),
-          mapping,
-        );
-      default:
-        for (const kind of HEAR_MESSAGES[hear.message].kinds)
+        return visit(listAt(sysexOf(line).showControl, `${spot.command} ${spot.cue}`), mapping);
+      case 'cells':
+        for (const kind of spot.kinds)
           inGroup((groups[line * CHANNEL_KINDS.length + KIND_AT[kind]!] ??= newGroup()), mapping);
     }
   }

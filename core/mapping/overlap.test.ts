@@ -1,7 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import { makeSend, type Send } from '../sends.js';
-import { makeHear } from '../show/hear.js';
-import { byText, controlsOf, targetsOf } from './overlap.js';
+import { makeHear, controlsOf } from '../hears.js';
+import { byText, targetsOf } from './overlap.js';
 
 const of = { lineId: 'l', channels: [0, 1] as [number, number], values: 'any' as const };
 

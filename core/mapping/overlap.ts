@@ -1,47 +1,13 @@
 /** Which single controls a mapping hears and to which single places it sends, as texts by which others are found that do the same. */
-import type { Hear } from '../show/hear.js';
-import { channelPlace, keyPlace, oscPlace, parameterPlace, placeOnLine, slotPlace } from '../place.js';
+import type { Hear } from '../hears.js';
 import { followsNumber, movedOn, targetOf, type Send } from '../sends.js';
-import { channelsOf, numbersOf, slotsOf } from './hear.js';
+import { numbersOf, slotsOf } from '../hears/parts.js';
 
 /** A mapping that hears more controls than this is meant to. */
 const BROAD = 256;
 
 const range = (from: number, to: number): number[] =>
   Array.from({ length: to - from + 1 }, (_, at) => from + at);
-
-/** None where it hears broadly. A press and its release are one control. */
-export const controlsOf = (hear: Hear): string[] =>
-  controlPlaces(hear).map((place) => placeOnLine(hear.lineId, place));
-
-function controlPlaces(hear: Hear): string[] {
-  switch (hear.message) {
-    case 'osc':
-      return [oscPlace(hear.address)];
-    case 'keyPressed':
-    case 'keyHeld':
-      return [keyPlace(hear.code)];
-    case 'slot': {
-      const [from, to] = slotsOf(hear);
-      return to - from >= BROAD ? [] : range(from, to).map(slotPlace);
-    }
-    case 'sysex':
-      return [`sysex ${hear.template.toLowerCase()}`];
-    case 'showControl':
-      return [`show control ${hear.command} ${hear.cue} ${hear.list} ${hear.device ?? ''}`];
-    case 'parameter':
-      return channelsOf(hear).map((channel) => parameterPlace(channel, hear.registered, hear.parameter));
-    default: {
-      const channels = channelsOf(hear);
-      const [from, to] = numbersOf(hear);
-      if (channels.length * (to - from + 1) > BROAD) return [];
-      const sort = ['pressed', 'released', 'held'].includes(hear.message) ? 'note' : hear.message;
-      return channels.flatMap((channel) =>
-        range(from, to).map((number) => channelPlace(sort, channel, number)),
-      );
-    }
-  }
-}
 
 /** How many places a send that follows the heard number goes to. */
 const spreadOf = (hear: Hear): number => {

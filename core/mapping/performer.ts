@@ -5,7 +5,7 @@
 import { createAgenda } from '../agenda.js';
 import { copySignal, type Signal } from '../signal.js';
 import { lowEndsOf, withVoices, type ActiveSend, type CompiledMapping, type LowEnd } from './compiled.js';
-import { firstOf } from './hear.js';
+import { firstOf } from '../hears/parts.js';
 import { byHand, NO_PARTS, type Heard } from './heard.js';
 import type { Outcome } from './outcome.js';
 import type { Because } from '../because.js';

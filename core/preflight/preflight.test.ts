@@ -6,7 +6,7 @@ import { ALWAYS } from '../show/when.js';
 import { base64Of } from '../show/midi-file.js';
 import { makeMoment, type Moment } from '../show/moment.js';
 import { makeSend, type Send } from '../sends.js';
-import type { Hear } from '../show/hear.js';
+import type { Hear } from '../hears.js';
 import type { Mapping } from '../show/mapping.js';
 import type { Route } from '../show/route.js';
 import type { Show } from '../show.js';

@@ -2,10 +2,11 @@
  * Preflight: the show read for faults before anyone hears them. One rule a function; each finding leads to its rows.
  */
 import { writeControl, type Control } from '../control/control.js';
-import { channelsOf, HEAR_MESSAGES, numbersOf } from '../mapping/hear.js';
-import { byText, controlsOf, targetsOf } from '../mapping/overlap.js';
+import { channelsOf, numbersOf } from '../hears/parts.js';
+import { HEARS, controlsOf, hearTitle } from '../hears.js';
+import { byText, targetsOf } from '../mapping/overlap.js';
 import { targetOf, SENDS, sendTitle, type Send } from '../sends.js';
-import { hearTitle, mappingName } from '../mapping/words.js';
+import { mappingName } from '../mapping/words.js';
 import { FIVE_PIN_BYTES } from '../show/line.js';
 import type { Show } from '../show.js';
 import type { Mapping } from '../show/mapping.js';
@@ -180,7 +181,8 @@ function channelOffByOne(show: Show, { heard }: SeenLately): Finding[] {
     const { hear } = mapping;
     const [channel, second] = channelsOf(hear);
     const [number, lastNumber] = numbersOf(hear);
-    const kinds = HEAR_MESSAGES[hear.message].kinds;
+    const spot = HEARS[hear.message].spot(hear);
+    const kinds = spot.in === 'cells' ? spot.kinds : [];
     if (channel === undefined || second !== undefined || number !== lastNumber || !('numbers' in hear))
       return [];
     const kind = kinds.includes('controlChange') ? 'cc' : kinds.includes('noteOn') ? 'note' : null;

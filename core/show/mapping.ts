@@ -2,7 +2,7 @@
 import { z } from 'zod';
 import { answerSchema } from './answer.js';
 import { id, nameOrNone } from './fields.js';
-import { hearSchema } from './hear.js';
+import { hearSchema } from '../hears.js';
 import { MOST_SENDS, sendSchema } from '../sends.js';
 import { shapeSchema } from './shape.js';
 import { ALWAYS, whenSchema } from './when.js';

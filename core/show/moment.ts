@@ -3,7 +3,7 @@ import { z } from 'zod';
 import { isCueNumber } from '../cues/number.js';
 import { nameOrNone, BENDS_NAMES, duration, finite, id, lineId, tempo, whole } from './fields.js';
 import { lines } from './text.js';
-import { hearSchema } from './hear.js';
+import { hearSchema } from '../hears.js';
 import { levelsSchema } from './look.js';
 import { sendSchema } from '../sends.js';
 

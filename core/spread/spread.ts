@@ -3,14 +3,14 @@
  * at the next MIDI channel after the 128th (common practice).
  */
 import { shapeFor } from '../mapping/defaults.js';
-import { byText, controlsOf, targetsOf } from '../mapping/overlap.js';
+import { byText, targetsOf } from '../mapping/overlap.js';
+import { controlsOf, hearTitle, type Hear } from '../hears.js';
 import { targetOf, sendTitle, makeSend, type Send } from '../sends.js';
 import { placeOn } from '../place.js';
-import { hearTitle, mappingName } from '../mapping/words.js';
+import { mappingName } from '../mapping/words.js';
 import type { KeyCode } from '../keys/codes.js';
 import type { MiddleC } from '../midi/words.js';
 import { ALWAYS } from '../show/when.js';
-import type { Hear } from '../show/hear.js';
 import type { Mapping } from '../show/mapping.js';
 import type { Show } from '../show.js';
 

@@ -3,7 +3,7 @@ import { lanternPier } from './lantern-pier.js';
 import { newMapping } from '@tawny-signal/core/mapping/defaults';
 import { gather } from '@tawny-signal/core/learn/gather';
 import type { ChannelSignal, Signal } from '@tawny-signal/core/signal';
-import type { Hear } from '@tawny-signal/core/show/hear';
+import type { Hear } from '@tawny-signal/core/hears';
 import { showSchema } from '@tawny-signal/core/show';
 import { lineSchema } from '@tawny-signal/core/show/line';
 import { mappingSchema } from '@tawny-signal/core/show/mapping';

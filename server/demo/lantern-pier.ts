@@ -6,7 +6,7 @@ import { SENDS, makeSend, type Send } from '@tawny-signal/core/sends';
 import { newRoute } from '@tawny-signal/core/routes/words';
 import { ALWAYS } from '@tawny-signal/core/show/when';
 import { makeShape, type Shape } from '@tawny-signal/core/show/shape';
-import type { Hear } from '@tawny-signal/core/show/hear';
+import type { Hear } from '@tawny-signal/core/hears';
 import type { Mapping } from '@tawny-signal/core/show/mapping';
 import type { Answer } from '@tawny-signal/core/show/answer';
 import type { Layout, LayoutControl } from '@tawny-signal/core/show/layout';

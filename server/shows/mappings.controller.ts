@@ -1,7 +1,8 @@
 import { Body, Controller, Delete, Param, Patch, Post } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
 import { z } from 'zod';
-import { hearAs, newMapping, shapeFor } from '@tawny-signal/core/mapping/defaults';
+import { hearAs } from '@tawny-signal/core/hears';
+import { newMapping, shapeFor } from '@tawny-signal/core/mapping/defaults';
 import { mappingName } from '@tawny-signal/core/mapping/words';
 import { CARRIES } from '@tawny-signal/core/show/line';
 import { mappingSchema, type Mapping } from '@tawny-signal/core/show/mapping';

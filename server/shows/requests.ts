@@ -2,7 +2,7 @@
 import { z } from 'zod';
 import { answerSchema } from '@tawny-signal/core/show/answer';
 import { BANK_ACTS } from '@tawny-signal/core/show/bank';
-import { hearSchema } from '@tawny-signal/core/show/hear';
+import { hearSchema } from '@tawny-signal/core/hears';
 import { mappingSchema } from '@tawny-signal/core/show/mapping';
 import { shapeSchema } from '@tawny-signal/core/show/shape';
 import { whenSchema } from '@tawny-signal/core/show/when';

@@ -1,8 +1,8 @@
 /** Answer back: what the control of a mapping is told, its lamp or its motor. */
 import { Lightbulb, X } from 'lucide-react';
-import { numbersOf, channelsOf } from '@tawny-signal/core/mapping/hear';
+import { numbersOf, channelsOf } from '@tawny-signal/core/hears/parts';
 import type { Answer } from '@tawny-signal/core/show/answer';
-import type { Hear } from '@tawny-signal/core/show/hear';
+import type { Hear } from '@tawny-signal/core/hears';
 import { readNote, readWhole, writeNotes } from '@tawny-signal/core/typed/range';
 import { protocolOf } from '../lines/kinds';
 import { Button, IconButton } from '../ui/button';

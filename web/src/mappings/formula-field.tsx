@@ -1,7 +1,7 @@
 /** A formula, with what it makes of the last value while it is written, and with what is wrong at its place. */
 import { useRef, useState } from 'react';
 import { FORMULA_FUNCTIONS, FORMULA_NAMES, readFormula } from '@tawny-signal/core/mapping/formula';
-import { firstOf } from '@tawny-signal/core/mapping/hear';
+import { firstOf } from '@tawny-signal/core/hears/parts';
 import type { Mapping } from '@tawny-signal/core/show/mapping';
 import { useLiveValue } from '../live/live';
 import { Field } from '../ui/field';

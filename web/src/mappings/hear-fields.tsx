@@ -1,7 +1,7 @@
 /** What there is to set of a message that is heard. */
-import { HEAR_MESSAGES } from '@tawny-signal/core/mapping/hear';
+import type { ReactNode } from 'react';
+import { HEARS, type Hear, type HearMessage, type HearOf } from '@tawny-signal/core/hears';
 import type { Show } from '@tawny-signal/core/show';
-import type { Hear } from '@tawny-signal/core/show/hear';
 import {
   readChannelSet,
   readNotes,
@@ -18,80 +18,99 @@ import { orThrow } from '../ui/or-throw';
 import { TypedField } from '../ui/typed-field';
 import { DeviceField, SHOW_COMMAND_OPTIONS } from './show-control-fields';
 
-interface HearFieldsProps {
-  hear: Hear;
+interface FormProps<H> {
+  hear: H;
   show: Show;
   save: (hear: Hear) => Promise<unknown>;
 }
 
-export function HearFields({ hear, show, save }: HearFieldsProps) {
-  switch (hear.message) {
-    case 'osc':
-      return (
-        <>
-          <TypedField
-            label="Address"
-            value={hear.address}
-            hint={
-              /[?*[{]/.test(hear.address) ? 'What it leaves open can be sent on, as {1}, {2} …' : undefined
-            }
-            commit={(address) => save({ ...hear, address })}
-          />
-          <TypedField
-            label="Argument"
-            value={hear.argument === 0 ? 'first number' : String(hear.argument)}
-            commit={(text) =>
-              save({
-                ...hear,
-                argument: /^\s*(first number|first|)\s*$/i.test(text)
-                  ? 0
-                  : orThrow(readWhole(text, 'An argument', 1, 16)),
-              })
-            }
-          />
-        </>
-      );
-    case 'keyPressed':
-    case 'keyHeld':
-      return <KeyField label="Key" code={hear.code} choose={(code) => save({ ...hear, code })} />;
-    case 'slot':
-      return (
-        <>
-          <TypedField
-            label="Slot"
-            value={writeSpan(hear.slots)}
-            commit={(text) => save({ ...hear, slots: orThrow(readSlots(text)) })}
-          />
-          <TypedField
-            label="Level"
-            value={writeSpan(hear.values)}
-            commit={(text) => save({ ...hear, values: orThrow(readNumbers(text, 'A level', 255)) })}
-          />
-        </>
-      );
-    case 'sysex':
-      return (
-        <TypedField
-          label="Bytes"
-          value={hear.template}
-          hint="vv is the value; hh ll its high and low seven bits; xx any byte; | and ck a checksum."
-          commit={(template) => save({ ...hear, template })}
-        />
-      );
-    case 'showControl':
-      return <ShowControlHear hear={hear} save={save} />;
-    default:
-      return <MidiFields hear={hear} show={show} save={save} />;
-  }
+/** The form of each message (core/hears). */
+const FORMS: { [M in HearMessage]: (props: FormProps<HearOf<M>>) => ReactNode } = {
+  pressed: MidiFields,
+  released: MidiFields,
+  held: MidiFields,
+  control: MidiFields,
+  notePressure: MidiFields,
+  program: MidiFields,
+  pressure: MidiFields,
+  bend: MidiFields,
+  control14: (props) => <MidiFields {...props} highest={31} />,
+  parameter: (props) => (
+    <MidiFields {...props}>
+      <ParameterFields {...props} />
+    </MidiFields>
+  ),
+  sysex: SysexFields,
+  showControl: ShowControlHear,
+  osc: OscHear,
+  slot: SlotFields,
+  keyPressed: KeyFields,
+  keyHeld: KeyFields,
+};
+
+export function HearFields(props: FormProps<Hear>) {
+  const Form = FORMS[props.hear.message] as (props: FormProps<Hear>) => ReactNode;
+  return <Form {...props} />;
 }
 
-function ShowControlHear({
-  hear,
-  save,
-}: {
-  hear: Extract<Hear, { message: 'showControl' }>;
-  save: HearFieldsProps['save'];
-}) {
+function OscHear({ hear, save }: FormProps<HearOf<'osc'>>) {
+  return (
+    <>
+      <TypedField
+        label="Address"
+        value={hear.address}
+        hint={/[?*[{]/.test(hear.address) ? 'What it leaves open can be sent on, as {1}, {2} …' : undefined}
+        commit={(address) => save({ ...hear, address })}
+      />
+      <TypedField
+        label="Argument"
+        value={hear.argument === 0 ? 'first number' : String(hear.argument)}
+        commit={(text) =>
+          save({
+            ...hear,
+            argument: /^\s*(first number|first|)\s*$/i.test(text)
+              ? 0
+              : orThrow(readWhole(text, 'An argument', 1, 16)),
+          })
+        }
+      />
+    </>
+  );
+}
+
+function KeyFields({ hear, save }: FormProps<HearOf<'keyPressed' | 'keyHeld'>>) {
+  return <KeyField label="Key" code={hear.code} choose={(code) => save({ ...hear, code })} />;
+}
+
+function SlotFields({ hear, save }: FormProps<HearOf<'slot'>>) {
+  return (
+    <>
+      <TypedField
+        label="Slot"
+        value={writeSpan(hear.slots)}
+        commit={(text) => save({ ...hear, slots: orThrow(readSlots(text)) })}
+      />
+      <TypedField
+        label="Level"
+        value={writeSpan(hear.values)}
+        commit={(text) => save({ ...hear, values: orThrow(readNumbers(text, 'A level', 255)) })}
+      />
+    </>
+  );
+}
+
+function SysexFields({ hear, save }: FormProps<HearOf<'sysex'>>) {
+  return (
+    <TypedField
+      label="Bytes"
+      value={hear.template}
+      hint="vv is the value; hh ll its high and low seven bits; xx any byte; | and ck a checksum."
+      commit={(template) => save({ ...hear, template })}
+    />
+  );
+}
+
+function ShowControlHear({ hear, save }: FormProps<HearOf<'showControl'>>) {
   return (
     <>
       <Choice
@@ -117,23 +136,23 @@ function ShowControlHear({
   );
 }
 
-type MidiHear = Exclude<
-  Hear,
-  { message: 'osc' | 'slot' | 'keyPressed' | 'keyHeld' | 'sysex' | 'showControl' }
->;
+type MidiHear = Extract<Hear, { channels: unknown }>;
 
-const NUMBERS_TO: Partial<Record<Hear['message'], number>> = { control14: 31 };
+interface MidiFieldsProps extends FormProps<MidiHear> {
+  /** The highest number that can be wanted. */
+  highest?: number;
+  /** What stands between its channel and its value. */
+  children?: ReactNode;
+}
 
-function MidiFields({ hear, show, save }: { hear: MidiHear; show: Show; save: HearFieldsProps['save'] }) {
-  const info = HEAR_MESSAGES[hear.message];
+function MidiFields({ hear, show, save, highest = 127, children }: MidiFieldsProps) {
+  const info = HEARS[hear.message];
   const { middleC } = show.settings;
   const isNote = info.number === 'Note';
   function readTheNumbers(text: string): 'any' | [number, number] {
     const plain = text.replace(/\s*\(.*\)$/, '');
     const what = `A ${info.number!.toLowerCase()}`;
-    return orThrow(
-      isNote ? readNotes(plain, middleC) : readNumbers(plain, what, NUMBERS_TO[hear.message] ?? 127),
-    );
+    return orThrow(isNote ? readNotes(plain, middleC) : readNumbers(plain, what, highest));
   }
   return (
     <>
@@ -142,7 +161,7 @@ function MidiFields({ hear, show, save }: { hear: MidiHear; show: Show; save: He
         value={writeChannels(hear.channels)}
         commit={(text) => save({ ...hear, channels: orThrow(readChannelSet(text)) })}
       />
-      {hear.message === 'parameter' && <ParameterFields hear={hear} save={save} />}
+      {children}
       {'numbers' in hear && info.number && (
         <TypedField
           label={info.number}
@@ -171,13 +190,7 @@ function MidiFields({ hear, show, save }: { hear: MidiHear; show: Show; save: He
   );
 }
 
-function ParameterFields({
-  hear,
-  save,
-}: {
-  hear: Extract<Hear, { message: 'parameter' }>;
-  save: HearFieldsProps['save'];
-}) {
+function ParameterFields({ hear, save }: FormProps<HearOf<'parameter'>>) {
   return (
     <>
       <Choice

@@ -1,6 +1,5 @@
-import { FIRST_MESSAGE, hearAs, shapeFor } from '@tawny-signal/core/mapping/defaults';
-import { HEAR_MESSAGES, messagesOf } from '@tawny-signal/core/mapping/hear';
-import type { HearMessage } from '@tawny-signal/core/show/hear';
+import { FIRST_MESSAGE, shapeFor } from '@tawny-signal/core/mapping/defaults';
+import { hearAs, HEAR_MESSAGES, HEARS, messagesOf, type HearMessage } from '@tawny-signal/core/hears';
 import { protocolOf } from '../lines/kinds';
 import { Choice } from '../ui/choice';
 import { HearFields } from './hear-fields';
@@ -9,7 +8,7 @@ import type { PartProps } from './part-props';
 export function HearPart({ mapping, show, save }: PartProps) {
   const { hear } = mapping;
   const protocol = protocolOf(show.lines.find((candidate) => candidate.id === hear.lineId));
-  const messages = protocol ? messagesOf(protocol) : (Object.keys(HEAR_MESSAGES) as HearMessage[]);
+  const messages = protocol ? messagesOf(protocol) : HEAR_MESSAGES;
 
   /** Another message can carry other values, so the shape begins anew where they differ. */
   function saveMessage(message: HearMessage, lineId = hear.lineId): Promise<unknown> {
@@ -24,7 +23,7 @@ export function HearPart({ mapping, show, save }: PartProps) {
   }
   function chooseLine(lineId: string): Promise<unknown> {
     const carried = protocolOf(show.lines.find((candidate) => candidate.id === lineId));
-    if (carried && HEAR_MESSAGES[hear.message].protocol !== carried)
+    if (carried && HEARS[hear.message].protocol !== carried)
       return saveMessage(FIRST_MESSAGE[carried], lineId);
     return save({ hear: { ...hear, lineId } });
   }
@@ -41,7 +40,7 @@ export function HearPart({ mapping, show, save }: PartProps) {
       <Choice
         label="Message"
         value={hear.message}
-        options={messages.map((message) => ({ value: message, words: HEAR_MESSAGES[message].words }))}
+        options={messages.map((message) => ({ value: message, words: HEARS[message].words }))}
         choose={(message) => saveMessage(message)}
       />
       <HearFields hear={hear} show={show} save={(next) => save({ hear: next })} />

@@ -4,7 +4,7 @@
  */
 import { useCallback, useEffect, useRef, useState } from 'react';
 import { gather, type LearnControl, type LearnOption, type Touch } from '@tawny-signal/core/learn/gather';
-import type { Hear } from '@tawny-signal/core/show/hear';
+import type { Hear } from '@tawny-signal/core/hears';
 import { useLive } from '../live/live';
 import { useShow } from '../show/show';
 import { movingNow, type Moving } from '../traffic/moving';

@@ -10,7 +10,7 @@ import {
   type Send,
   type SendKind,
 } from '@tawny-signal/core/sends';
-import type { Hear } from '@tawny-signal/core/show/hear';
+import type { Hear } from '@tawny-signal/core/hears';
 import type { Mapping } from '@tawny-signal/core/show/mapping';
 import { readMs, readScale, writeScale } from '@tawny-signal/core/typed/range';
 import { protocolOf } from '../lines/kinds';

@@ -1,6 +1,6 @@
 /** What most shapes need none of: shown where it is set, and on demand. */
 import { useState, type ReactNode } from 'react';
-import type { Hear } from '@tawny-signal/core/show/hear';
+import type { Hear } from '@tawny-signal/core/hears';
 import type { Colour, Shape } from '@tawny-signal/core/show/shape';
 import {
   readMs,

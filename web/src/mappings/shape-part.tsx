@@ -1,7 +1,6 @@
 /** How what is heard becomes what is sent. */
-import { HEAR_MESSAGES } from '@tawny-signal/core/mapping/hear';
+import { HEARS, type Hear } from '@tawny-signal/core/hears';
 import { curveValue } from '@tawny-signal/core/mapping/shape';
-import type { Hear } from '@tawny-signal/core/show/hear';
 import type { Mapping } from '@tawny-signal/core/show/mapping';
 import type { Shape } from '@tawny-signal/core/show/shape';
 import { readList, readPoints, readScale, writePoints, writeScale } from '@tawny-signal/core/typed/range';
@@ -36,7 +35,7 @@ const CODINGS: Option<Shape['coding']>[] = [
   { value: 'sign', words: '1 up, 65 down' },
 ];
 function fromsOf(hear: Hear): Option<Shape['from']>[] {
-  const info = HEAR_MESSAGES[hear.message];
+  const info = HEARS[hear.message];
   const words = info.value?.words ?? (hear.message === 'osc' ? 'First number' : 'Down or up');
   return [
     ...(info.value || !info.number ? [{ value: 'value' as const, words }] : []),

@@ -1,7 +1,7 @@
 /** When a mapping heeds what it hears: always, unless a condition is added. */
 import { Plus, X } from 'lucide-react';
 import { useState, type ReactNode } from 'react';
-import { HEAR_MESSAGES } from '@tawny-signal/core/mapping/hear';
+import { HEARS } from '@tawny-signal/core/hears';
 import { ALWAYS, type When } from '@tawny-signal/core/show/when';
 import { readMs, readNote, readWhole, writeNotes } from '@tawny-signal/core/typed/range';
 import { Button, IconButton } from '../ui/button';
@@ -42,7 +42,7 @@ export function WhenFields({ mapping, show, save }: PartProps) {
   const { when, hear } = mapping;
   const [open, setOpen] = useState(false);
   const change = (values: Partial<When>): Promise<unknown> => save({ when: { ...when, ...values } });
-  const { holds, protocol } = HEAR_MESSAGES[hear.message];
+  const { holds, protocol } = HEARS[hear.message];
   const is = (condition: Condition): boolean => {
     if (condition === 'rises' || condition === 'falls') return when.crossing !== null;
     return when[condition] !== ALWAYS[condition];

@@ -13,7 +13,7 @@ import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import { sharedCallers } from '@tawny-signal/core/cues/callers';
 import { momentName } from '@tawny-signal/core/show/moment-name';
-import { hearTitle } from '@tawny-signal/core/mapping/words';
+import { hearTitle } from '@tawny-signal/core/hears';
 import type { Show } from '@tawny-signal/core/show';
 import type { Moment, MomentSend } from '@tawny-signal/core/show/moment';
 import { readMs } from '@tawny-signal/core/typed/range';

@@ -1,7 +1,7 @@
 /** Learns a control that calls a moment: the next one that is touched, at any force. */
 import { useEffect, useRef, useState } from 'react';
 import { gather, type Touch } from '@tawny-signal/core/learn/gather';
-import type { Hear } from '@tawny-signal/core/show/hear';
+import type { Hear } from '@tawny-signal/core/hears';
 import { useLive } from '../live/live';
 import { useShow } from '../show/show';
 import { movingNow } from '../traffic/moving';

@@ -6,7 +6,7 @@ import type { Bank, BankAct } from '@tawny-signal/core/show/bank';
 import type { Layout } from '@tawny-signal/core/show/layout';
 import type { Line, NewLine } from '@tawny-signal/core/show/line';
 import type { Route } from '@tawny-signal/core/show/route';
-import type { Hear } from '@tawny-signal/core/show/hear';
+import type { Hear } from '@tawny-signal/core/hears';
 import type { Mapping } from '@tawny-signal/core/show/mapping';
 import type { WhyStep } from '@tawny-signal/core/live/messages';
 import { call, Refused } from './api';

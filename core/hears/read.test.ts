@@ -1,10 +1,8 @@
 /** What a mapping reads of a signal. */
 import { describe, expect, test } from '@jest/globals';
 import type { OscArgument, Signal } from '../signal.js';
-import { makeHear } from '../show/hear.js';
-import { newMapping } from './defaults.js';
-import { byHand, type Heard } from './heard.js';
-import { createReader } from './reader.js';
+import { HEARS, makeHear } from '../hears.js';
+import { byHand, type Heard } from '../mapping/heard.js';
 
 /** What is read, or why it is not taken. */
 function read(
@@ -12,10 +10,9 @@ function read(
   signal: Signal,
   texts: [string, number][] = [],
 ): Heard | string {
-  const mapping = newMapping('m', makeHear(hear), null);
-  mapping.shape.texts = texts;
+  const made = makeHear(hear);
   const into: Heard = { ...byHand(-9, -9), channel: -9, parts: ['old'] };
-  return createReader(mapping).read(signal, into) ?? into;
+  return HEARS[made.message].reader(made, texts)(signal, into) ?? into;
 }
 const of = { lineId: 'l', channels: 'any', numbers: 'any' } as const;
 const note = (kind: 'noteOn' | 'noteOff', value: number): Signal => ({ kind, channel: 9, number: 36, value });

@@ -1,0 +1,48 @@
+/** What hears have in common: which channels, numbers, slots and values they want. */
+import { z } from 'zod';
+import { channels, numbers, slots, span } from '../show/fields.js';
+
+/** Both ends included, or any. */
+export type Wanted = 'any' | [number, number];
+
+/** What a hear may have; those that have none of one want all of it. */
+export interface HearParts {
+  message: string;
+  channels?: z.infer<typeof channels>;
+  numbers?: Wanted;
+  slots?: Wanted;
+  values?: Wanted;
+}
+
+const VALUE = 'A value from 0 to 16383, a range like 1-127, or any.';
+export const values = z.union([z.literal('any'), span(0, 16_383, VALUE)], { message: VALUE });
+export { channels, numbers, slots };
+
+const ALL_CHANNELS = Array.from({ length: 16 }, (_, channel) => channel);
+
+/** Numbers 0–127 that a hear of MIDI wants, both ends included. A message without a number has 0. */
+export function numbersOf({ numbers: wanted }: HearParts): [number, number] {
+  if (wanted === undefined) return [0, 0];
+  return wanted === 'any' ? [0, 127] : wanted;
+}
+
+/** Slots 1–512 that a hear wants, both ends included. */
+export const slotsOf = ({ slots: wanted = 'any' }: HearParts): [number, number] =>
+  wanted === 'any' ? [1, 512] : wanted;
+
+/** The lowest number that a hear wants: where a send that follows the number begins. */
+export const firstOf = (hear: HearParts): number =>
+  hear.slots === undefined ? numbersOf(hear)[0] : slotsOf(hear)[0];
+
+/** Channels 0–15 that a hear wants; all of them where it has none. */
+export function channelsOf({ channels: wanted = 'any' }: HearParts): readonly number[] {
+  if (wanted === 'any') return ALL_CHANNELS;
+  if ('of' in wanted) return wanted.of;
+  const [from, to] = wanted;
+  return ALL_CHANNELS.slice(from, to + 1);
+}
+
+/** Whether a press or value of this size is wanted; a release is always wanted by `held`. */
+export function wantsValue({ values: wanted = 'any' }: HearParts, value: number): boolean {
+  return wanted === 'any' || (value >= wanted[0] && value <= wanted[1]);
+}

@@ -1,0 +1,29 @@
+/** A program change: its number is what is worked with. */
+import { z } from 'zod';
+import { lineId } from '../show/fields.js';
+import type { HearKindOf } from './kind.js';
+import { plainMidi } from './midi.js';
+import { channels, numbers } from './parts.js';
+
+const schema = z.object({ message: z.literal('program'), lineId, channels, numbers });
+
+export const program: HearKindOf<typeof schema> = {
+  schema,
+  ...plainMidi<z.infer<typeof schema>>({
+    words: 'Program change',
+    wanted: 'a program change',
+    kinds: ['programChange'],
+    number: 'Program',
+    value: null,
+    holds: false,
+    place: 'program',
+    title: (programs) => `Program ${programs}`,
+    any: 'Any program',
+  }),
+  start: ({ lineId: line, channels: on, numbers: of }) => ({
+    message: 'program',
+    lineId: line,
+    channels: on,
+    numbers: of,
+  }),
+};
