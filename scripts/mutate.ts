@@ -11,7 +11,7 @@ import { parseArgs } from 'node:util';
 import { dice } from '@tawny-signal/core/dice';
 import { ROOT } from './build.js';
 
-const FOLDERS = ['mapping', 'sends', 'cues', 'fades', 'midi', 'osc', 'dmx', 'routes'];
+const FOLDERS = ['mapping', 'hears', 'sends', 'cues', 'fades', 'midi', 'osc', 'dmx', 'routes'];
 const ALL = ['core/engine.ts', 'core/ledger.ts', ...FOLDERS.map((name) => `core/${name}`)];
 
 const { values, positionals } = parseArgs({
