@@ -18,6 +18,7 @@ import {
 import { createEngine, type Engine } from './engine.js';
 import { makeSend, type Send } from './sends.js';
 import type { Show } from './show.js';
+import { answerSchema } from './show/answer.js';
 import type { Mapping } from './show/mapping.js';
 import { makeMoment, makeMomentSend, type Moment } from './show/moment.js';
 
@@ -69,6 +70,15 @@ describe('a pad that acts on the running order', () => {
     expect(state(engine)[1]).toEqual(['2']);
     engine.step(PADS, press(37), 3);
     expect(state(engine)[1]).toEqual([]);
+  });
+
+  test('is told in the log as what asked: a pad, or a moment', () => {
+    const engine = loaded([call(36, '1', 'run')], withMoments(moment('1', [calls('2', 'run')]), moment('2')));
+    engine.step(PADS, press(36), 5);
+    expect(engine.orderEvents()).toEqual([
+      { at: 5, what: 'ran', id: '1', by: { of: 'mapping', id: 'call 36' } },
+      { at: 5, what: 'ran', id: '2', by: { of: 'moment', id: '1' } },
+    ]);
   });
 
   test('moments that run each other in a ring come to an end', () => {
@@ -149,6 +159,115 @@ describe('levels', () => {
       `slot 3 = ${Math.round((100 + 255) / 2)}`,
     );
     expect(half.findLast((line) => line.includes('slot 4'))).toContain('slot 4 = 150');
+  });
+});
+
+describe('a fade', () => {
+  const fading = (id: string, number: number, at: number): Mapping =>
+    made({
+      id,
+      hear: pad(number),
+      sends: [makeSend({ kind: 'slot', lineId: 'rig', slot: at, fadeMs: 1000 })],
+      shape: { out: [0, 255] },
+    });
+
+  test('stays where it is when its mapping goes, and those of others go on', () => {
+    const [one, two] = [fading('one', 36, 1), fading('two', 37, 2)];
+    const engine = loaded([one, two]);
+    engine.step(PADS, press(36, 127), 0);
+    engine.step(PADS, press(37, 127), 0);
+    until(engine, 500);
+    engine.load(show([two]), LINES, 500);
+    const rest = until(engine, 5000);
+    expect(rest.some((line) => line.includes('slot 1 '))).toBe(false);
+    expect(rest.at(-1)).toContain('slot 2 = 255');
+  });
+
+  test('of all that moments lit leaves a muted line as it is', () => {
+    const lit = makeMoment({
+      id: '1',
+      cue: '1',
+      name: '',
+      sends: [makeMomentSend({ kind: 'send', send: slot(4), value: 200 })],
+    });
+    const engine = loaded([], withMoments(lit));
+    engine.order({ do: 'go' }, 0);
+    const muted = show([], (given) => {
+      given.moments = [lit];
+      given.lines = given.lines.map((line) => (line.id === 'rig' ? { ...line, muted: true } : line));
+    });
+    engine.load(muted, LINES, 1);
+    engine.order({ do: 'stopAll', ms: 100 }, 2);
+    const rest = until(engine, 5000);
+    expect(rest.length).toBeGreaterThan(0);
+    expect(rest.every((line) => line.includes('[slot 4'))).toBe(true);
+    expect(engine.levels(RIG)[3]).toBe(200);
+  });
+});
+
+describe('what calls a moment', () => {
+  test('is what the moment hears now, and nothing that it heard before', () => {
+    const heardBy = (...numbers: number[]): Moment => ({
+      ...moment('1', [cc(5)]),
+      callers: numbers.map((n) => pad(n)),
+    });
+    const engine = loaded([], withMoments(heardBy(36, 37)));
+    const calledBy = (number: number): boolean => engine.step(PADS, press(number), 0).count > 0;
+    expect([calledBy(36), calledBy(37), calledBy(38)]).toEqual([true, true, false]);
+    engine.loadMoments(show([], withMoments(heardBy(38))), 1);
+    expect([calledBy(36), calledBy(37), calledBy(38)]).toEqual([false, false, true]);
+    engine.loadMoments(show([], withMoments({ ...heardBy(38), parked: true })), 2);
+    expect(calledBy(38)).toBe(false);
+  });
+});
+
+describe('what is said of a message', () => {
+  const said_ = (engine: Engine): [string, number][] => {
+    const { count, outcome, heard } = engine.trace();
+    return outcome.slice(0, count).map((one, at) => [one, heard[at]!]);
+  };
+  test('has what it worked with where it fired, and what came where it did not', () => {
+    const byNumber = made({ id: 'm', hear: pad(36, 'held'), sends: [cc(1)], shape: { from: 'number' } });
+    const engine = loaded([byNumber]);
+    engine.step(PADS, press(36, 90), 0);
+    expect(said_(engine)).toEqual([['fired', 36]]);
+    engine.step(PADS, press(36, 80), 1);
+    engine.step(PADS, release(36), 2);
+    expect(said_(engine)).toEqual([['released', 0]]);
+    engine.step(PADS, release(36), 3);
+    expect(said_(engine)).toEqual([['nothingHeld', 0]]);
+    const forces = loaded([
+      made({ id: 'm', hear: { ...pad(36), values: [100, 127] } as Mapping['hear'], sends: [cc(1)] }),
+    ]);
+    forces.step(PADS, press(36, 90), 0);
+    expect(said_(forces)[0]![0]).toBe('value');
+  });
+
+  test('of two controllers says why it was not taken: its bank was off, or another value', () => {
+    const pair = made({
+      id: 'm',
+      hear: {
+        message: 'control14',
+        lineId: 'pads',
+        channels: 'any',
+        numbers: [7, 7],
+        values: [0, 100],
+      } as Mapping['hear'],
+      sends: [cc(1)],
+      bankId: 'b',
+    });
+    const withBank = (on: boolean): Show =>
+      show([pair], (given) => void (given.banks = [{ id: 'b', name: 'B', on, group: '' }]));
+    const engine = createEngine();
+    const both = (high: number, low: number): string[] => {
+      engine.step(PADS, control(7, high), 0);
+      engine.step(PADS, control(39, low), 0);
+      return said_(engine).map(([outcome]) => outcome);
+    };
+    engine.load(withBank(false), LINES, 0);
+    expect(both(0, 5)).toEqual(['bankOff']);
+    engine.load(withBank(true), LINES, 1);
+    expect([both(0, 5), both(1, 5)]).toEqual([['fired'], ['value']]);
   });
 });
 
@@ -276,6 +395,26 @@ describe('a line that goes', () => {
     expect(said(engine.step(PADS, release(36), 3))).toEqual([]);
     expect(said(engine.step(LINES.get('score')!, release(36), 4))).toEqual(['note 6 (F#-1) ch 1 released']);
   });
+});
+
+test('a level that is not held any more stays where it is when its line goes', () => {
+  const engine = loaded([
+    made({ id: 'm', hear: pad(36, 'held'), sends: [slot(3)], shape: { out: [50, 255] } }),
+  ]);
+  engine.step(PADS, press(36), 0);
+  engine.step(PADS, release(36), 1);
+  engine.tryMapping('m', true, 2);
+  engine.tryMapping('m', false, 3);
+  expect(said(engine.lineGone(PADS, 4))).toEqual([]);
+});
+
+test('lamps are told again when the show is armed, and not by arming it twice or making it safe', () => {
+  const answer = answerSchema.parse({ lineId: 'pads', kind: 'note', channel: 9, number: 36, shows: 'value' });
+  const engine = loaded([made({ id: 'm', hear: pad(36), sends: [cc(1)], answer })]);
+  const dark = 'note 36 (C2) ch 10 pressed, force 0';
+  expect(said(engine.lineBack(PADS, 0))).toEqual([dark]);
+  expect([said(engine.setArmed(true, 1)), said(engine.setArmed(false, 2))]).toEqual([[], []]);
+  expect([said(engine.setArmed(true, 3)), said(engine.setArmed(true, 4))]).toEqual([[dark], []]);
 });
 
 test('what is tried by hand and is not there does nothing', () => {
