@@ -205,6 +205,89 @@ describe('a fade', () => {
   });
 });
 
+describe('a glide', () => {
+  const gliding = made({
+    id: 'm',
+    hear: pad(36, 'held'),
+    sends: [slot(3)],
+    shape: { out: [0, 127], glideMs: 1000 },
+  });
+
+  test('goes straight from where it is to where it is sent, up and down', () => {
+    const engine = loaded([
+      { ...gliding, hear: { ...anyNote(), message: 'control', numbers: [7, 7] } as Mapping['hear'] },
+    ]);
+    expect(said(engine.step(PADS, control(7, 100), 0))).toEqual(['slot 3 = 100 (39 %)']);
+    engine.step(PADS, control(7, 60), 0);
+    expect(until(engine, 500).at(-1)).toContain('slot 3 = 80 ');
+    engine.step(PADS, control(7, 120), 500);
+    expect(until(engine, 1000).at(-1)).toContain('slot 3 = 100 ');
+    expect(until(engine, 5000).at(-1)).toContain('slot 3 = 120 ');
+  });
+
+  test('begins at the low end after Panic has put it there', () => {
+    const engine = loaded([gliding]);
+    engine.step(PADS, press(36, 127), 0);
+    expect(said(engine.panic(100))).toEqual(['slot 3 = 0 (0 %)']);
+    engine.step(PADS, press(36, 127), 200);
+    expect(until(engine, 700).at(-1)).toContain('slot 3 = 64 ');
+    expect(until(engine, 5000).at(-1)).toContain('slot 3 = 127 ');
+  });
+});
+
+describe('a key that is heard', () => {
+  const STREAM_LINE = LINES.get('stream')!;
+  const key = (down: boolean): Parameters<Engine['step']>[1] => ({ kind: 'key', code: 'KeyG', down });
+  const note = makeSend({ kind: 'note', lineId: 'laser', channel: 0, number: 5 });
+  const hearing = (message: 'keyPressed' | 'keyHeld'): Engine =>
+    loaded([
+      made({
+        id: 'm',
+        hear: { message, lineId: 'stream', code: 'KeyG' } as Mapping['hear'],
+        sends: message === 'keyHeld' ? [note] : [cc(1)],
+        shape: { in: [0, 1], out: [0, 127] },
+      }),
+    ]);
+
+  test('pressed fires as it goes down, and not as it comes up', () => {
+    const engine = hearing('keyPressed');
+    expect(said(engine.step(STREAM_LINE, key(true), 0))).toEqual(['CC 1 ch 1 = 127']);
+    expect(said(engine.step(STREAM_LINE, key(false), 1))).toEqual([]);
+    expect(engine.trace().outcome[0]).toBe('buttonUp');
+  });
+
+  test('held holds until it comes up', () => {
+    const engine = hearing('keyHeld');
+    expect(said(engine.step(STREAM_LINE, key(true), 0))).toEqual(['note 5 (F-1) ch 1 pressed, force 127']);
+    expect(said(engine.step(STREAM_LINE, key(false), 1))).toEqual(['note 5 (F-1) ch 1 released']);
+    expect(said(engine.step(STREAM_LINE, key(false), 2))).toEqual([]);
+  });
+});
+
+test('a mapping that leaves a bank is not ended with it, and those that stay are', () => {
+  const note = (number: number): Send => makeSend({ kind: 'note', lineId: 'laser', channel: 0, number });
+  const rows = [36, 37, 38].map((number) =>
+    made({ id: `m${number}`, hear: pad(number, 'held'), sends: [note(number)], bankId: 'b' }),
+  );
+  const off = made({
+    id: 'off',
+    hear: pad(50),
+    sends: [makeSend({ kind: 'bank', lineId: null, bankId: 'b', act: 'off' })],
+    shape: { out: [0, 1] },
+  });
+  const engine = loaded(
+    [...rows, off],
+    (given) => void (given.banks = [{ id: 'b', name: 'B', on: true, group: '' }]),
+  );
+  engine.replace({ ...rows[1]!, bankId: null }, 1, 0);
+  for (const number of [36, 37, 38]) engine.step(PADS, press(number), 1);
+  expect(said(engine.step(PADS, press(50), 2))).toEqual([
+    'note 36 (C2) ch 1 released',
+    'note 38 (D2) ch 1 released',
+  ]);
+  expect(said(engine.step(PADS, release(37), 3))).toEqual(['note 37 (C#2) ch 1 released']);
+});
+
 describe('what calls a moment', () => {
   test('is what the moment hears now, and nothing that it heard before', () => {
     const heardBy = (...numbers: number[]): Moment => ({
@@ -288,6 +371,15 @@ describe('a shift pad', () => {
     expect(fires(engine)).toBe(false);
     engine.step(LASER, press(36), 3);
     expect(fires(engine)).toBe(false);
+  });
+
+  test('can be the lowest note of the first channel', () => {
+    const engine = loaded([
+      made({ id: 'shifted', hear: pad(40), sends: [cc(1)], when: { shift: { channel: 0, number: 0 } } }),
+    ]);
+    expect(fires(engine)).toBe(false);
+    engine.step(PADS, press(0, 1, 0), 0);
+    expect(fires(engine)).toBe(true);
   });
 
   test('is up once its line is gone, and once nothing wanted it', () => {

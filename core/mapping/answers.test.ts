@@ -246,6 +246,18 @@ describe('a lamp', () => {
     expect(engine.wake(1600).count).toBe(0);
   });
 
+  test('blinks from where the beat was tapped', () => {
+    const engine = loaded([lamp({ blinkBeats: 1, on: 9, off: 3 })]);
+    engine.lineBack(PADS, 0);
+    engine.tap(100);
+    engine.step(PADS, press(36), 200);
+    expect(until(engine, 1000).map((line) => line.replace(/note.*force /, ''))).toEqual([
+      '350: 3',
+      '600: 9',
+      '850: 3',
+    ]);
+  });
+
   test('is told again where its own line comes back, and where another does not', () => {
     const engine = loaded([lamp()]);
     engine.lineBack(PADS, 0);
