@@ -99,6 +99,7 @@ describe('of OSC', () => {
     ['/fog', '/', '/fog/low', '/low'],
     ['/fog', '/', '/fog', '/'],
     ['/fog/', '/mist/', '/fog/low', '/mist/low'],
+    ['/fog//', '/mist//', '/fog/low', '/mist/low'],
     ['/fog', '/mist', '/fog', '/mist'],
     ['/fog', '/mist', '/foggy', null],
     ['/fog', '/mist', '/sea/fog', null],

@@ -146,6 +146,26 @@ describe('a message that comes round', () => {
     expect(pass(note('noteOn', 70), 0, at + 2)).toEqual(['r 1 noteOn 70']);
   });
 
+  test('through two routes at different times has each decided at its own', () => {
+    load([route('r', 'a', 'b'), route('s', 'c', 'b')]);
+    const first = comeRound(note('noteOn', 60), 0);
+    for (let now = first + 10; pass(note('noteOn', 70), 2, now).length > 0; now += 5);
+    const at = bay.wakeAt();
+    left = [];
+    bay.wake(at, emit);
+    expect(left).toEqual(['r 1 noteOn 60']);
+    const next = bay.wakeAt();
+    expect(next).toBeGreaterThan(at);
+    left = [];
+    bay.wake(next, emit);
+    expect([left, bay.wakeAt()]).toEqual([['s 1 noteOn 70'], Infinity]);
+    // What was sent on is not sent again.
+    comeRound(note('noteOn', 61), next + 3000);
+    left = [];
+    bay.wake(bay.wakeAt(), emit);
+    expect(left).toEqual(['r 1 noteOn 61']);
+  });
+
   test('through a route that is changed or taken out meanwhile is forgotten', () => {
     load([route('r', 'a', 'b')]);
     const now = comeRound(note('noteOn', 60), 0);

@@ -64,6 +64,27 @@ describe('a route that would feed itself', () => {
     expect(osc('/fog', '/mist')).toBeNull();
   });
 
+  test('is found for OSC through several lines only where each leads into the next one', () => {
+    const osc = (from: string, to: string, prefix: string, newPrefix: string): Route =>
+      route(from, to, { prefix, newPrefix }, 'osc');
+    const through = (last: string): string | null =>
+      ring(osc('a', 'b', '/x', '/y'), osc('b', 'c', '/y', '/z'), osc('c', 'a', '/z', last));
+    expect(through('/x')).not.toBeNull();
+    expect(through('/x/low')).not.toBeNull();
+    expect(through('/z')).toBeNull();
+    expect(ring(osc('a', 'b', '/x', '/y'), osc('b', 'c', '/w', '/z'), osc('c', 'a', '/z', '/x'))).toBeNull();
+  });
+
+  test('is none where one of its ends is not chosen yet', () => {
+    const loose = (from: string | null, to: string | null): Route =>
+      ({ ...newRoute('midi', from, to), id: 'loose' }) as Route;
+    expect([ring(loose(null, null)), ring(loose('pads', null)), ring(loose(null, 'pads'))]).toEqual([
+      null,
+      null,
+      null,
+    ]);
+  });
+
   test('is found for DMX only if a slot comes back to where it was let through', () => {
     const dmx = (slots: unknown, offset: number): string | null =>
       ring(route('rig', 'rig', { slots, offset }, 'dmx'));
@@ -78,4 +99,6 @@ test('a route between lines that carry different things is refused in words', ()
     message: 'Water screen carries OSC, and this route MIDI. Choose another line.',
   });
   expect(misfit(show([]), route('pads', 'laser'))).toBeNull();
+  expect(misfit(show([]), route('gone', 'laser'))).toBeNull();
+  expect(misfit(show([]), route('rig', 'laser'))?.field).toBe('fromId');
 });
