@@ -121,6 +121,12 @@ describe('the sustain pedal', () => {
     expect(said).toEqual(['300 controlChange 64 127', '310 controlChange 64 0']);
   });
 
+  test('is another thing than pressure on note 64', () => {
+    player.start(file([event(0, 'polyPressure', 64, 127)]), 0);
+    until(1000);
+    expect(said).toEqual(['0 polyPressure 64 127']);
+  });
+
   test('is another thing than note 64', () => {
     player.start(
       file([event(0, 'noteOn', 64, 9), event(0, 'controlChange', 64, 127), event(5, 'noteOff', 64)]),

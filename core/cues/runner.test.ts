@@ -420,6 +420,67 @@ describe('at its edges', () => {
     expect(said(engine.order({ do: 'stopAll', ms: 0 }, 3))).toEqual(['note 29 (F1) ch 6 released']);
   });
 
+  test('calling what was to follow leaves what is to follow others', () => {
+    const follow = { after: 'start', ms: 1000 } as const;
+    const engine = running([
+      moment('1', []),
+      moment('2', [], { follow }),
+      moment('3', []),
+      moment('4', [], { follow }),
+      moment('5', []),
+    ]);
+    engine.order({ do: 'call', id: 'm1' }, 0);
+    engine.order({ do: 'call', id: 'm3' }, 10);
+    expect(engine.orderState().following.map(({ id }) => id)).toEqual(['m2', 'm4']);
+    engine.order({ do: 'call', id: 'm2' }, 20);
+    expect(engine.orderState().following.map(({ id }) => id)).toEqual(['m4']);
+  });
+
+  test('going back sends nothing', () => {
+    const engine = running([moment('1', [levels([5, 5], 200)]), moment('2', []), moment('3', [])]);
+    go(engine, 0);
+    go(engine, 1);
+    expect(said(engine.order({ do: 'back' }, 2))).toEqual([]);
+    expect(engine.orderState().standingBy).toBe('m2');
+  });
+
+  test('a moment that is taken out of the show while it runs stops', () => {
+    const engine = running([moment('1', [levels([5, 5], 200, 2000), beam(100)]), moment('2', [])]);
+    go(engine, 0);
+    expect(said(engine.loadMoments(showOf([moment('2', [])]), 100))).toEqual(['note 28 (E1) ch 6 released']);
+    expect([engine.orderState().running, until(engine, 20_000)]).toEqual([[], []]);
+  });
+
+  test('one that is called again begins anew: what it still had to do is done once', () => {
+    const later = makeMomentSend({
+      kind: 'send',
+      send: makeSend({ kind: 'control', lineId: 'laser', channel: 0, number: 1, delayMs: 1000 }),
+      value: 5,
+    });
+    const engine = running([moment('1', [later])]);
+    engine.order({ do: 'try', id: 'm1' }, 0);
+    engine.order({ do: 'try', id: 'm1' }, 500);
+    expect(until(engine, 5000)).toEqual(['1500: CC 1 ch 1 = 5']);
+    expect(engine.orderState().running).toEqual([]);
+  });
+
+  test('what is there at once, and what is tapped, has ended when it is sent; what has nothing to send sends nothing', () => {
+    const sent = (send: Parameters<typeof makeSend>[0], value: number): MomentSend =>
+      makeMomentSend({ kind: 'send', send: makeSend(send), value, fadeMs: 5000 });
+    const engine = running([
+      moment('1', [sent({ kind: 'program', lineId: 'laser', channel: 0 }, 3), key]),
+      moment('2', [
+        sent(
+          { kind: 'showControl', lineId: 'laser', device: 1, format: 1, command: 'go', cue: '1', list: '' },
+          0,
+        ),
+      ]),
+    ]);
+    expect(go(engine, 0)).toEqual(['program 3 ch 1', 'key F4 down', 'key F4 up']);
+    expect(engine.orderState().running).toEqual([]);
+    expect([go(engine, 1), engine.orderState().running]).toEqual([[], []]);
+  });
+
   test('a try ends with Stop all in a time, and what it lit goes out', () => {
     const engine = running([]);
     engine.order({ do: 'trySend', send: levels([5, 5], 200) }, 0);
