@@ -440,6 +440,54 @@ describe('what is held without a release of its own', () => {
   });
 });
 
+test('what takes a hold back goes to levels on lines that are there and not muted, and to nothing else', () => {
+  const on = (lineId: string | null): Send => makeSend({ kind: 'slot', lineId, slot: 3 });
+  const level = made({
+    id: 'm',
+    hear: pad(36, 'held'),
+    sends: [
+      makeSend({ kind: 'note', lineId: 'laser', channel: 0, number: 5 }),
+      calls(null, 'call'),
+      makeSend({ kind: 'control', lineId: 'score', channel: 0, number: 7 }),
+      on(null),
+      on('gone'),
+      cc(7),
+      makeSend({ kind: 'control', lineId: 'pads', channel: 0, number: 8 }),
+    ],
+  });
+  const engine = loaded([level], (given) => {
+    given.lines = given.lines.map((line) => (line.id === 'score' ? { ...line, muted: true } : line));
+  });
+  engine.step(PADS, press(36), 0);
+  const [hold] = engine.drainHolds();
+  expect(hold!.lowEnds).toEqual([
+    { line: LASER, signal: control(7, 0, 0) },
+    { line: PADS, signal: control(8, 0, 0) },
+  ]);
+});
+
+describe('a note', () => {
+  const note = (lengthMs: number | null): Mapping =>
+    made({
+      id: 'm',
+      hear: { ...anyNote(), message: 'control', numbers: [7, 7] } as Mapping['hear'],
+      sends: [makeSend({ kind: 'note', lineId: 'laser', channel: 0, number: 5, lengthMs })],
+    });
+
+  test('with a length that is sent the force 0 is released then, and nothing more comes', () => {
+    const engine = loaded([note(500)]);
+    engine.step(PADS, control(7, 90), 0);
+    expect(said(engine.step(PADS, control(7, 0), 100))).toContain('note 5 (F-1) ch 1 released');
+    expect(until(engine, 5000)).toEqual([]);
+  });
+
+  test('that sounds since something was heard that is never let go is released with its line', () => {
+    const engine = loaded([note(null)]);
+    engine.step(PADS, control(7, 90), 0);
+    expect(said(engine.lineGone(PADS, 1))).toEqual(['note 5 (F-1) ch 1 released']);
+  });
+});
+
 describe('Panic and safe', () => {
   test('put a held level at its low end, and leave what is not its own value', () => {
     const each = (value: 'value' | 'toggle'): Engine => {
