@@ -523,7 +523,7 @@ describe('Panic and safe', () => {
 });
 
 describe('a line that goes', () => {
-  test('ends what is held by what was heard there, and nothing else', () => {
+  test('ends what its own pads hold, and leaves what the pads of other lines hold', () => {
     const note = (number: number): Send => makeSend({ kind: 'note', lineId: 'laser', channel: 0, number });
     const engine = loaded([
       made({ id: 'here', hear: pad(36, 'held'), sends: [note(5)] }),

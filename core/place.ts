@@ -8,12 +8,9 @@ export const slotPlace = (slot: number): string => `slot ${slot}`;
 export const oscPlace = (address: string): string => `osc ${address}`;
 export const keyPlace = (code: string): string => `key ${code}`;
 export const bankPlace = (id: string | null): string => `bank ${id}`;
-/** Of a channel, 0–15, and a number on it. */
-export const channelPlace = (
-  sort: 'note' | 'control' | 'control14' | (string & {}),
-  channel: number,
-  number: number,
-): string => `${sort} ${channel} ${number}`;
+/** Of a channel, 0–15, and a number on it. @param sort `note`, `control`, `control14` … */
+export const channelPlace = (sort: string, channel: number, number: number): string =>
+  `${sort} ${channel} ${number}`;
 /** Of a whole channel, 0–15. */
 export const wholeChannelPlace = (sort: 'bend' | 'program', channel: number): string => `${sort} ${channel}`;
 export const parameterPlace = (channel: number, registered: boolean, number: number): string =>

@@ -1,4 +1,4 @@
-/** Every kind of send. A new one is a file beside this one and a line in each of the two lists. */
+/** Every kind of send. A new one is a file in `sends/` and a line in each of the two lists. */
 import { z } from 'zod';
 import type { MiddleC } from './midi/words.js';
 import { placeOnLine } from './place.js';

@@ -84,7 +84,7 @@ export interface OrderState {
 export interface Runner {
   /** @param stock what the moments name */
   load(moments: readonly Moment[], stock: Stock, guardMs: number): void;
-  /** Does what is asked, where it is heeded: Go twice within the guard time is not, nor what names no moment. */
+  /** Does what is asked. A second Go within the guard time does nothing, and neither does an act on a moment that is not there. */
   do(act: OrderAct, by: AskedBy, now: number): void;
   /** Everything ends: for Panic, by whom it was asked; or null where the show is made safe or armed, which is said elsewhere. */
   endAll(by: AskedBy | null, now: number): void;

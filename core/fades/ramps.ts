@@ -5,7 +5,7 @@
 import { FADE_STEP_MS } from './fades.js';
 
 export interface RampTo {
-  /** The place that it is sent to, as core/mapping/overlap writes it. */
+  /** The place that it is sent to, with its line, as core/sends writes it. */
   target: string;
   to: number;
   ms: number;

@@ -96,7 +96,7 @@ function readOk(hear: Hear, text: string): object {
   return read.value;
 }
 
-test('a column is read as people write it, and refused in words where it can’t be', () => {
+test('a column is read as people write it; one that can’t be read is refused with a reason', () => {
   const hear = (given: Given): Hear => makeHear(given);
   expect(readOf(hear({ ...any, message: 'pressed' }), 'C2-D2')).toEqual({
     ok: true,

@@ -1,8 +1,9 @@
 /** What the hears of keys share. */
-import { keyWords, parseKey, type KeyCode } from '../keys/codes.js';
+import { keyWords, type KeyCode } from '../keys/codes.js';
 import { keyPlace } from '../place.js';
 import type { Signal } from '../signal.js';
 import type { HearKindInfo } from './kind.js';
+import { readKey } from '../typed/typing.js';
 import { another } from './miss.js';
 import { fillPlain } from './read.js';
 
@@ -37,13 +38,8 @@ export function keyHear<H extends KeyHear>(
     column: {
       write: ({ code }) => code,
       read(text) {
-        const code = parseKey(text);
-        return code
-          ? { ok: true, value: { code } as Partial<H> }
-          : {
-              ok: false,
-              reason: `“${text}” is no key. Write its code, like KeyG, or what is printed on it.`,
-            };
+        const read = readKey(text);
+        return read.ok ? { ok: true, value: { code: read.value } as Partial<H> } : read;
       },
     },
   };

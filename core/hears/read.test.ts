@@ -96,7 +96,7 @@ describe('an OSC message', () => {
     expect([1, 2, 3, 4, 5, 6].map((argument) => valueOf(args, argument))).toEqual([0.5, 1, 0, 1, 7, 1]);
   });
 
-  test('has what its text counts as; a text that is not in the table is not heeded', () => {
+  test('has the number that its table gives for a text; a text that is not in the table is ignored', () => {
     const texts: [string, number][] = [
       ['storm', 1],
       ['calm', 0.2],

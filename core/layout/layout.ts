@@ -1,4 +1,5 @@
 /** Layouts at work: which control a message is of, what it is called there, where the next one goes, and which are free. */
+import { channelPlace, placeOnLine } from '../place.js';
 import type { LearnControl } from '../learn/gather.js';
 import { channelsOf, numbersOf } from '../hears/parts.js';
 import { byText } from '../mapping/overlap.js';
@@ -9,7 +10,7 @@ import type { Show } from '../show.js';
 
 /** As core/hears writes what a mapping hears. */
 const textOf = (lineId: string, { kind, channel, number }: LayoutControl): string =>
-  `${lineId} ${kind} ${channel} ${number}`;
+  placeOnLine(lineId, channelPlace(kind, channel, number));
 
 /** The single control that a hear is of, as a layout would name it; null for a range, or what is on no controller. */
 function controlOfHear(hear: Hear): Pick<LayoutControl, 'kind' | 'channel' | 'number'> | null {

@@ -1,13 +1,8 @@
-/** Which single controls a mapping hears and to which single places it sends, as texts by which others are found that do the same. */
+/** The single places that a mapping sends to, and how mappings that share a control or a place are found. */
+import { BROAD, range } from '../hears/midi.js';
 import type { Hear } from '../hears.js';
 import { followsNumber, movedOn, targetOf, type Send } from '../sends.js';
 import { numbersOf, slotsOf } from '../hears/parts.js';
-
-/** A mapping that hears more controls than this is meant to. */
-const BROAD = 256;
-
-const range = (from: number, to: number): number[] =>
-  Array.from({ length: to - from + 1 }, (_, at) => from + at);
 
 /** How many places a send that follows the heard number goes to. */
 const spreadOf = (hear: Hear): number => {

@@ -1,9 +1,8 @@
 /** A key: down while the shaped value is above 0; pressed and let go at once where no release is heard. */
 import { z } from 'zod';
-import { parseKey } from '../keys/codes.js';
 import { keyPlace } from '../place.js';
 import { keyCode, whole } from '../show/fields.js';
-import { writeChord } from '../typed/typing.js';
+import { readKey, writeChord } from '../typed/typing.js';
 import { plain } from './compiled.js';
 import { keysDown, keysUp } from './keys.js';
 import { SENT, type SendKindOf } from './kind.js';
@@ -47,13 +46,8 @@ export const key: SendKindOf<typeof schema> = {
   column: {
     write: (send) => send.code,
     read(text) {
-      const code = parseKey(text);
-      return code
-        ? { ok: true, value: { code } }
-        : {
-            ok: false,
-            reason: `“${text}” is no key. Write its code, like KeyG, or what is printed on it.`,
-          };
+      const read = readKey(text);
+      return read.ok ? { ok: true, value: { code: read.value } } : read;
     },
   },
 };

@@ -696,7 +696,7 @@ describe('words', () => {
   });
 });
 
-test('a column is read as it was written, and refused in words where it can’t be', () => {
+test('a column is read as it was written; one that can’t be read is refused with a reason', () => {
   const read = (send: Send, text: string): unknown => SENDS[send.kind].column!.read(text, 4);
   const note = sendAs('note', null);
   expect(read(note, 'C4')).toEqual({ ok: true, value: { number: 60 } });

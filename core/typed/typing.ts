@@ -11,6 +11,14 @@ export interface TypingStep {
 const PAUSE_MS = 50;
 const HINT = 'Write keys and pauses with commas between, like Left Ctrl+S, 200 ms, Enter.';
 
+/** One key, by its code or by what is printed on it. */
+export function readKey(text: string): Typed<KeyCode> {
+  const code = parseKey(text);
+  return code
+    ? { ok: true, value: code }
+    : { ok: false, reason: `“${text}” is no key. Write its code, like KeyG, or what is printed on it.` };
+}
+
 /** Several keys with plus signs between; a plus sign at the end is the key itself. */
 function readChord(text: string): KeyCode[] | string {
   const codes: KeyCode[] = [];
