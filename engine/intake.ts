@@ -29,6 +29,7 @@ const LEAST_MS = 0.25;
 const MOST_WAITING = 4096;
 const MOST_BYTES = 4 << 20;
 /** From here on a sender that can be held up is. */
+const BEHIND = 256;
 const BEHIND_BYTES = 1 << 18;
 
 interface Waiting {
@@ -152,7 +153,7 @@ export function createIntakes(
           queue.spentMs += now() - from;
           return done || wait(queue, work, bytes);
         },
-        isBehind: () => queue.bytes > BEHIND_BYTES,
+        isBehind: () => queue.list.length - queue.first > BEHIND || queue.bytes > BEHIND_BYTES,
         whenEmpty(act) {
           if (queue.list.length === queue.first) act();
           else queue.whenEmpty.push(act);

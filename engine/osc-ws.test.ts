@@ -8,6 +8,7 @@ import { freePort } from '../scripts/ports.js';
 import { until } from '../scripts/test-stage.js';
 import type { LineDriver } from './drivers/driver.js';
 import { openOscWs } from './drivers/osc-ws.js';
+import { createIntakes, type Intake } from './intake.js';
 import { recorded, type Recorded } from './recorded.test-helper.js';
 
 const ending: (() => void)[] = [];
@@ -17,6 +18,7 @@ afterEach(() => {
 const fog: OscSignal = { kind: 'osc', address: '/fog/density', args: [{ type: 'f', value: 0.5 }] };
 
 function open(given: {
+  intake?: Intake;
   host?: string;
   port?: number;
   listenPort?: number;
@@ -25,7 +27,8 @@ function open(given: {
   pages?: string[];
   namelessPages?: boolean;
 }): Recorded & { driver: LineDriver } {
-  const telling = recorded();
+  const { intake, ...fields } = given;
+  const telling = recorded(intake);
   const line = {
     id: 'page',
     kind: 'osc-ws',
@@ -33,7 +36,7 @@ function open(given: {
     host: null,
     port: 9000,
     listenPort: null,
-    ...given,
+    ...fields,
   } as const;
   const driver = openOscWs(makeLine(line), telling.listener);
   ending.push(() => driver.close());
@@ -108,6 +111,19 @@ test('what is no OSC, and text, is counted with a reason; a stranger is not let 
   await page(strict);
   await until(() => wary.bad.length > 0, 'the stranger is said');
   expect(wary.bad[0]).toContain('From 127.0.0.1, who may not send here.');
+});
+
+test('a page that says more than can be taken at once is held up, and all of it is heard in the end', async () => {
+  const listenPort = await freePort();
+  let clock = 0;
+  // Each look at the clock finds it later, so that few messages are taken in a turn.
+  const intake = createIntakes(() => (clock += 0.1)).open();
+  const { heard, bad } = open({ listenPort, intake });
+  const { socket } = await page(listenPort);
+  const packet = bytes(toBuffer({ address: '/page/flood', args: [] }));
+  for (let i = 0; i < 20_000; i++) socket.send(i % 2 ? packet : 'no packet');
+  await until(() => heard.length + bad.length + intake.dropped() === 20_000, 'all were taken or dropped');
+  expect([heard.length, bad.length, intake.dropped()]).toEqual([10_000, 10_000, 0]);
 });
 
 // RFC 6455, 10.2: a server that is not for every page checks the Origin. RFC 6454, 7.3: a page without one says "null".

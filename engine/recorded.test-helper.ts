@@ -2,6 +2,7 @@
 import type { LineState } from '@tawny-signal/core/live/messages';
 import { copySignal, type Signal } from '@tawny-signal/core/signal';
 import type { LineListener } from './drivers/driver.js';
+import type { Intake } from './intake.js';
 
 export interface Recorded {
   listener: LineListener;
@@ -11,7 +12,8 @@ export interface Recorded {
   state: () => LineState;
 }
 
-export function recorded(): Recorded {
+/** @param intake that what is heard goes through; without one all of it is taken at once */
+export function recorded(intake?: Intake): Recorded {
   const heard: Signal[] = [];
   const bad: string[] = [];
   let state: LineState = { state: 'waiting', trouble: '' };
@@ -21,8 +23,12 @@ export function recorded(): Recorded {
     bad: (reason) => bad.push(reason),
     gone: () => undefined,
     carried: () => undefined,
-    take: (work) => work(Infinity),
-    holdUp: () => false,
+    take: (work, bytes) => (intake ? intake.take(work, bytes) : work(Infinity)),
+    holdUp(resume) {
+      if (!intake?.isBehind()) return false;
+      intake.whenEmpty(resume);
+      return true;
+    },
     state: (next) => (state = next),
   };
   return { listener, heard, bad, state: () => state };

@@ -15,7 +15,7 @@ export interface DmxMember {
   universe: number;
   /** A multicast address that it is also heard on; null for none. */
   group: string | null;
-  /** Levels of one sender. Valid during the call only. */
+  /** Levels of one sender, which stay as they are. */
   levels(source: Omit<Source, 'heardAt'>, bytes: number): void;
   /** A sender says that it stops. */
   ended(key: string): void;

@@ -6,7 +6,7 @@ import { encodeSlot } from '@tawny-signal/core/dmx/slot';
 import { createUniverse, SOURCE_LOST_MS } from '@tawny-signal/core/dmx/universe';
 import type { LineState, SourceSeen } from '@tawny-signal/core/live/messages';
 import type { DmxHubs, DmxMember } from './dmx-hub.js';
-import { OPEN, type LineDriver, type LineListener, type LineOf } from './driver.js';
+import { OPEN, tellBad, type LineDriver, type LineListener, type LineOf } from './driver.js';
 import { createTimers } from './retry.js';
 import { createTroubles } from './troubles.js';
 import { openUdpOut, type UdpOut, type UdpTarget } from './udp-out.js';
@@ -87,9 +87,9 @@ export function openDmx(line: DmxLine, listener: LineListener, hubs: DmxHubs, ci
         }, bytes);
       },
       ended: (key) => universe.end(key, changed),
-      bad: (reason, bytes) => listener.bad(reason, bytes),
+      bad: (reason, bytes) => tellBad(listener, reason, bytes),
       mayHear,
-      stranger: (address, bytes) => listener.bad(strangerWords(address), bytes),
+      stranger: (address, bytes) => tellBad(listener, strangerWords(address), bytes),
       trouble: (words, wait) => say('in', words, wait),
     };
     const look = setInterval(

@@ -22,6 +22,18 @@ export interface LineListener {
   carried(way: 'in' | 'out', bytes: number): void;
 }
 
+/** Tells of bytes that made no sense, in the line's turn: they may be a flood. @param bytes that stay as they are */
+export function tellBad(
+  { take, bad }: Pick<LineListener, 'take' | 'bad'>,
+  why: string,
+  bytes: Uint8Array,
+): void {
+  take(() => {
+    bad(why, bytes);
+    return true;
+  }, bytes.length);
+}
+
 export interface LineDriver {
   /** @returns the bytes that left, valid until the next send; null if they could not leave. Never throws, never waits. */
   send(signal: Signal): Uint8Array | null;

@@ -2,7 +2,7 @@
 import { createSocket, type Socket } from 'node:dgram';
 import { isIPv6 } from 'node:net';
 import { encodeOscBundle, encodeOscInto, oscLength } from '@tawny-signal/core/osc/packet';
-import { OPEN, type LineDriver, type LineListener, type LineOf } from './driver.js';
+import { OPEN, tellBad, type LineDriver, type LineListener, type LineOf } from './driver.js';
 import { createOscIn } from './osc-in.js';
 import { createTimers } from './retry.js';
 import { createTroubles } from './troubles.js';
@@ -45,7 +45,7 @@ export function openOscUdp(line: LineOf<'osc-udp'>, listener: LineListener): Lin
       timers.later(wait, () => listen(listenPort, tries + 1));
     });
     socket.on('message', (bytes, from) => {
-      if (!mayHear(from.address)) return listener.bad(strangerWords(from.address), bytes);
+      if (!mayHear(from.address)) return tellBad(listener, strangerWords(from.address), bytes);
       if (line.answer) sender = from;
       into.hear(bytes);
     });

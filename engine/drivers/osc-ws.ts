@@ -5,7 +5,7 @@
 import type { IncomingMessage } from 'node:http';
 import WebSocket, { WebSocketServer } from 'ws';
 import { encodeOsc } from '@tawny-signal/core/osc/packet';
-import { OPEN, type LineDriver, type LineListener, type LineOf } from './driver.js';
+import { OPEN, tellBad, type LineDriver, type LineListener, type LineOf } from './driver.js';
 import { outWords } from './ip-words.js';
 import { createListenTrouble } from './listening.js';
 import { createOscIn } from './osc-in.js';
@@ -46,7 +46,8 @@ export function openOscWs(line: WsLine, listener: LineListener): LineDriver {
     socket.on('message', (data, isBinary) => {
       const bytes = Buffer.isBuffer(data) ? data : Buffer.concat(data as Buffer[]);
       if (isBinary) into.hear(bytes);
-      else listener.bad('Text on a WebSocket; OSC comes as binary messages.', bytes);
+      else tellBad(listener, 'Text on a WebSocket; OSC comes as binary messages.', bytes);
+      if (!socket.isPaused && listener.holdUp(() => socket.resume())) socket.pause();
     });
     socket.on('close', () => peers.delete(socket));
   }
