@@ -153,6 +153,35 @@ describe('a MIDI file in a cell', () => {
   });
 });
 
+test('a controller that a file sets takes over from one that is on its way, and a note with its number does not', () => {
+  const fileOf = (kind: 'controlChange' | 'noteOn'): MidiFileRow => ({
+    id: 'bells',
+    name: 'Swell',
+    data: base64Of(
+      writeMidiFile(
+        [{ name: 'swell', events: [{ tick: 0, signal: { kind, channel: 5, number: 7, value: 99 } }] }],
+        120,
+      ),
+    ),
+  });
+  const ramp = makeMomentSend({
+    kind: 'send',
+    send: makeSend({ kind: 'control', lineId: 'laser', channel: 5, number: 7 }),
+    value: 40,
+    fadeMs: 1000,
+  });
+  const values = (kind: 'controlChange' | 'noteOn'): string[] => {
+    const engine = running([moment('1', [ramp]), moment('2', [playing({ tracks: 'all' })])], {
+      midiFiles: [fileOf(kind)],
+    });
+    go(engine, 0);
+    until(engine, 500);
+    return [...go(engine, 500), ...until(engine, 2000)].filter((line) => line.includes('CC 7 '));
+  };
+  expect(values('controlChange')).toEqual(['CC 7 ch 6 = 99']);
+  expect(values('noteOn').at(-1)).toBe('1000: CC 7 ch 6 = 40');
+});
+
 describe('looks and groups', () => {
   const groups = [{ id: 'deck', name: 'Deck', slots: [[1, 2] as [number, number]] }];
   const looks = [
@@ -181,6 +210,11 @@ describe('looks and groups', () => {
     expect(untimed(until(engine, 1000))).toContain('slot 1 = 200 (78 %)');
     expect(said(engine.order({ do: 'call', id: 'm1' }, 2000))).toEqual([]);
     expect(until(engine, 3000).at(-2)).toBe('3000: slot 7 = 200 (78 %)');
+  });
+
+  test('a look that names a group that is gone has the rest of its levels', () => {
+    const engine = running([moment('1', [look()])], { looks });
+    expect(go(engine, 0)).toEqual(['slot 2 = 10 (4 %)']);
   });
 
   test('what names something that is gone does the rest', () => {

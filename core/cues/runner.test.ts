@@ -3,7 +3,18 @@ import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { writeMidiFile } from '../midi/file.js';
 import { base64Of } from '../show/midi-file.js';
-import { anyNote, LINES, mapping, PADS, press, release, said, show, until } from '../engine.test-helper.js';
+import {
+  anyNote,
+  control,
+  LINES,
+  mapping,
+  PADS,
+  press,
+  release,
+  said,
+  show,
+  until,
+} from '../engine.test-helper.js';
 import { createEngine, type Engine, type Outs } from '../engine.js';
 import type { Hear } from '../hears.js';
 import type { Mapping } from '../show/mapping.js';
@@ -501,6 +512,21 @@ describe('callers', () => {
     expect(engine.orderState().standingBy).toBeNull();
     engine.loadMoments(showOf([moment('1', []), { ...called, callers: [] }]), 2);
     expect(said(engine.step(PADS, press(51), 3))).toEqual([]);
+  });
+
+  test('a fader calls once as it passes the middle upwards, and not where it stays there', () => {
+    const hear: Hear = {
+      message: 'control',
+      lineId: 'pads',
+      channels: 'any',
+      numbers: [7, 7],
+      values: 'any',
+    };
+    const engine = running([moment('1', [key], { callers: [hear] })]);
+    const calls = [10, 63, 64, 100, 64, 63, 62, 64].map(
+      (value) => engine.step(PADS, control(7, value), 0).count,
+    );
+    expect(calls).toEqual([0, 0, 2, 0, 0, 0, 0, 2]);
   });
 });
 

@@ -34,6 +34,18 @@ describe('channels', () => {
   });
 });
 
+test('slots pass from the first to the last of a range, moved by its offset; other signals do not', () => {
+  const slots = (change: object, ...numbers: number[]) =>
+    numbers.map((slot) => {
+      const out = pass('dmx', change, { kind: 'slot', slot, level: 9 });
+      return out && 'slot' in out ? out.slot : null;
+    });
+  expect(slots({ slots: [10, 20], offset: 0 }, 9, 10, 15, 20, 21)).toEqual([null, 10, 15, 20, null]);
+  expect(slots({ slots: 'any', offset: 500 }, 1, 12, 13)).toEqual([501, 512, null]);
+  expect(slots({ slots: 'any', offset: -5 }, 5, 6)).toEqual([null, 1]);
+  expect(pass('dmx', { slots: 'any', offset: 0 }, midi('noteOn', 0, 60))).toBeNull();
+});
+
 describe('of MIDI', () => {
   /** The kind of a route that lets each message through. */
   const OF: Record<ChannelKind, RouteKind> = {

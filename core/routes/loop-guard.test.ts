@@ -1,7 +1,8 @@
 import { describe, expect, test } from '@jest/globals';
 import { LASER, loaded, PADS, press, release, control } from '../engine.test-helper.js';
 import type { Engine, Outs } from '../engine.js';
-import { copySignal, type OscArgument, type Signal } from '../signal.js';
+import fc from 'fast-check';
+import { CHANNEL_KINDS, copySignal, type OscArgument, type Signal } from '../signal.js';
 import {
   createRounds,
   createWatch,
@@ -191,6 +192,32 @@ describe('what is the same message', () => {
       identity({ kind: 'slot', slot: 1, level: 1 }),
       identity({ kind: 'key', code: 'KeyG', down: true }),
     ]).toEqual([-1, -1]);
+  });
+
+  test('of a channel is known by its kind, channel, number and value, and by nothing else', () => {
+    const any = fc.record({
+      kind: fc.constantFrom(...CHANNEL_KINDS),
+      channel: fc.integer({ min: 0, max: 15 }),
+      number: fc.integer({ min: 0, max: 127 }),
+      value: fc.integer({ min: 0, max: 16_383 }),
+    });
+    fc.assert(
+      fc.property(any, any, fc.constantFrom('kind', 'channel', 'number', 'value'), (one, two, same) => {
+        // Alike in all but one field, so that what one field adds can make up for nothing of another.
+        const other = { ...one, [same]: two[same] };
+        expect(identity(one) === identity(other)).toBe(one[same] === other[same]);
+        expect(identity(one) === identity(two)).toBe(JSON.stringify(one) === JSON.stringify(two));
+      }),
+    );
+    /** All messages whose fields are at their ends, or next to them. */
+    const ends = CHANNEL_KINDS.flatMap((kind) =>
+      [0, 1, 14, 15].flatMap((channel) =>
+        [0, 1, 126, 127].flatMap((number) =>
+          [0, 1, 127, 128, 16_382, 16_383].map((value): Signal => ({ kind, channel, number, value })),
+        ),
+      ),
+    );
+    expect(new Set(ends.map(identity)).size).toBe(ends.length);
   });
 
   test('has come round once more than it left, if it is back in time', () => {
