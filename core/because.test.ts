@@ -1,7 +1,17 @@
 /** What leaves belongs to the signal that it leaves for, also when it leaves later. */
 import { describe, expect, test } from '@jest/globals';
-import { LINES, PADS, anyNote, mapping, press, release, show } from './engine.test-helper.js';
-import { createEngine, type Engine, type Outs } from './engine.js';
+import {
+  LINES,
+  PADS,
+  anyNote,
+  mapping,
+  press,
+  release,
+  show,
+  createEngine,
+  type Engine,
+  type Outs,
+} from './engine.test-helper.js';
 import type { Hear } from './hears.js';
 import type { Mapping } from './show/mapping.js';
 import { makeMoment, makeMomentSend, type Moment } from './show/moment.js';

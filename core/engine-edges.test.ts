@@ -14,8 +14,9 @@ import {
   said,
   show,
   until,
+  createEngine,
+  type Engine,
 } from './engine.test-helper.js';
-import { createEngine, type Engine } from './engine.js';
 import { makeSend, type Send } from './sends.js';
 import type { Show } from './show.js';
 import { answerSchema } from './show/answer.js';
@@ -119,7 +120,7 @@ describe('the beat', () => {
   test('goes on after a restart from where it was', () => {
     const engine = createEngine();
     engine.load(atTempo(120), LINES, 0);
-    engine.restoreBeat(-5000);
+    engine.restore({ beatSince: -5000 }, 0);
     expect(said(engine.step(PADS, press(36), 0))).toEqual(['/beat 10']);
   });
 });

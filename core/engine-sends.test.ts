@@ -13,8 +13,9 @@ import {
   said,
   show,
   until,
+  createEngine,
+  type Engine,
 } from './engine.test-helper.js';
-import { createEngine, type Engine } from './engine.js';
 import { migrateRow } from './show/migrate.js';
 import { makeSend, type Send } from './sends.js';
 import type { Shape } from './show/shape.js';

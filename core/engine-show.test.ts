@@ -13,8 +13,9 @@ import {
   said,
   show,
   until,
+  createEngine,
+  type Engine,
 } from './engine.test-helper.js';
-import { createEngine, type Engine } from './engine.js';
 import type { Answer } from './show/answer.js';
 import type { Bank } from './show/bank.js';
 import type { Mapping } from './show/mapping.js';

@@ -1,5 +1,12 @@
 /** A made-up show and signals for the engine's tests, and what left it in words. */
-import { createEngine, type Engine, type Outs } from './engine.js';
+import {
+  createEngine as createPlain,
+  type Engine as PlainEngine,
+  type EngineInput,
+  type Outs,
+} from './engine.js';
+import type { OrderAct } from './cues/runner.js';
+import type { Before } from './engine/input.js';
 import { describeArgument } from './osc/words.js';
 import { newMapping } from './mapping/defaults.js';
 import type { ChannelSignal, Signal } from './signal.js';
@@ -11,6 +18,60 @@ import { makeShape, type Shape } from './show/shape.js';
 import { ALWAYS, type When } from './show/when.js';
 import type { Mapping } from './show/mapping.js';
 import { describeSignal } from './words.js';
+
+export type { Outs } from './engine.js';
+
+/** The engine, with a call for each of its inputs. */
+export interface Engine extends PlainEngine {
+  load(show: Show, lineIndex: ReadonlyMap<string, number>, now: number): Outs;
+  loadMoments(show: Show, now: number): Outs;
+  replace(row: Mapping, order: number, now: number): Outs;
+  step(line: number, signal: Signal, now: number): Outs;
+  wake(now: number): Outs;
+  order(act: OrderAct, now: number, desk?: string): Outs;
+  tryMapping(id: string, pressed: boolean, now: number): Outs;
+  panic(now: number, desk?: string): Outs;
+  setArmed(armed: boolean, now: number): Outs;
+  tap(now: number): Outs;
+  lineGone(line: number, now: number): Outs;
+  lineBack(line: number, now: number): Outs;
+  openRoute(id: string, now: number): Outs;
+  restore(before: Partial<Before>, now: number): Outs;
+  restoreLevels(line: number, levels: Uint8Array): Outs;
+}
+
+const NOTHING_BEFORE: Before = { standingBy: null, called: null, finished: [], beatSince: null };
+
+/** @param seen is told each input with its instant */
+export function createEngine(
+  seed?: number,
+  seen: (input: EngineInput, now: number) => void = () => undefined,
+): Engine {
+  const plain = createPlain(seed);
+  const take = (input: EngineInput, now: number): Outs => {
+    seen(input, now);
+    return plain.take(input, now);
+  };
+  return {
+    ...plain,
+    take,
+    load: (given, lineIndex, now) => take({ t: 'show', show: given, lineIndex }, now),
+    loadMoments: (given, now) => take({ t: 'moments', show: given }, now),
+    replace: (row, order, now) => take({ t: 'mapping', row, order }, now),
+    step: (line, signal, now) => take({ t: 'heard', line, signal }, now),
+    wake: (now) => take({ t: 'wake' }, now),
+    order: (act, now, desk = '') => take({ t: 'order', act, desk }, now),
+    tryMapping: (id, pressed, now) => take({ t: 'tryMapping', id, pressed }, now),
+    panic: (now, desk = '') => take({ t: 'panic', desk }, now),
+    setArmed: (armed, now) => take({ t: 'armed', armed }, now),
+    tap: (now) => take({ t: 'tap' }, now),
+    lineGone: (line, now) => take({ t: 'lineGone', line }, now),
+    lineBack: (line, now) => take({ t: 'lineBack', line }, now),
+    openRoute: (id, now) => take({ t: 'openRoute', id }, now),
+    restore: (before, now) => take({ t: 'restore', before: { ...NOTHING_BEFORE, ...before } }, now),
+    restoreLevels: (line, levels) => take({ t: 'restoreLevels', line, levels }, 0),
+  };
+}
 
 export const PADS = 0;
 export const WATER = 1;

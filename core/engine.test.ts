@@ -1,6 +1,5 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
-import type { Engine, Outs } from './engine.js';
 import {
   control,
   LINES,
@@ -12,6 +11,8 @@ import {
   said,
   show,
   WATER,
+  type Engine,
+  type Outs,
 } from './engine.test-helper.js';
 import type { ChannelSignal, OscSignal } from './signal.js';
 import { newMapping } from './mapping/defaults.js';

@@ -1,7 +1,16 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
-import { control, LINES, loaded, mapping, PADS, press, release, show } from './engine.test-helper.js';
-import { createEngine } from './engine.js';
+import {
+  control,
+  LINES,
+  loaded,
+  mapping,
+  PADS,
+  press,
+  release,
+  show,
+  createEngine,
+} from './engine.test-helper.js';
 import { explain, explainRoutes, type Account } from './explain.js';
 import { newRoute } from './routes/words.js';
 import type { Signal } from './signal.js';

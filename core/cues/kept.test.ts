@@ -1,8 +1,7 @@
 /** What moments name and the show keeps: looks, groups and MIDI files; and moments that act on moments. In the engine's own time. */
 import { describe, expect, test } from '@jest/globals';
 import { write, type AnyEvent } from 'midifile-ts';
-import { LASER, LINES, RIG, said, show, until } from '../engine.test-helper.js';
-import { createEngine, type Engine } from '../engine.js';
+import { LASER, LINES, RIG, said, show, until, createEngine, type Engine } from '../engine.test-helper.js';
 import { writeMidiFile } from '../midi/file.js';
 import { base64Of, midiFileSchema, type MidiFileRow } from '../show/midi-file.js';
 import {
@@ -318,7 +317,7 @@ describe('after a restart', () => {
   test('fades begin at the levels that there were', () => {
     const engine = running([rise]);
     engine.restoreLevels(RIG, before);
-    expect(said(engine.restoreOrder({ standingBy: 'm1', called: null, finished: [] }, 0))).toEqual([]);
+    expect(said(engine.restore({ standingBy: 'm1', called: null, finished: [] }, 0))).toEqual([]);
     go(engine, 0);
     const half = until(engine, 500);
     expect(half.at(-1)).toBe('500: slot 1 = 140 (55 %)');
@@ -327,7 +326,7 @@ describe('after a restart', () => {
   test('fades that ran are at their ends, where the show chooses so', () => {
     const engine = running([rise]);
     engine.restoreLevels(RIG, before);
-    expect(said(engine.restoreOrder({ standingBy: '', called: null, finished: ['m1'] }, 0))).toEqual([
+    expect(said(engine.restore({ standingBy: '', called: null, finished: ['m1'] }, 0))).toEqual([
       'slot 1 = 200 (78 %)',
     ]);
   });

@@ -14,8 +14,10 @@ import {
   said,
   show,
   until,
+  createEngine,
+  type Engine,
+  type Outs,
 } from '../engine.test-helper.js';
-import { createEngine, type Engine, type Outs } from '../engine.js';
 import type { Hear } from '../hears.js';
 import type { Mapping } from '../show/mapping.js';
 import {
@@ -312,15 +314,15 @@ describe('what stands by', () => {
     engine.loadMoments(showOf(three.toSpliced(0, 1)), 1);
     expect(engine.orderState().standingBy).toBe('m2');
     const again = running(three);
-    again.restoreOrder({ standingBy: 'm3', called: { id: 'm2', at: -400 }, finished: [] }, 0);
+    again.restore({ standingBy: 'm3', called: { id: 'm2', at: -400 }, finished: [] }, 0);
     expect(again.orderState()).toMatchObject({ standingBy: 'm3', called: { id: 'm2', at: -400 } });
-    again.restoreOrder({ standingBy: AT_THE_END, called: null, finished: [] }, 1);
+    again.restore({ standingBy: AT_THE_END, called: null, finished: [] }, 1);
     expect(again.orderState()).toMatchObject({ standingBy: null, called: { id: 'm2', at: -400 } });
     again.loadMoments(showOf(three), 2);
     expect(again.orderState().standingBy).toBeNull();
     // What is gone can't be gone back to.
     const without = running(three.toSpliced(1, 1));
-    without.restoreOrder({ standingBy: 'm3', called: { id: 'm2', at: -400 }, finished: [] }, 0);
+    without.restore({ standingBy: 'm3', called: { id: 'm2', at: -400 }, finished: [] }, 0);
     expect(without.orderState().called).toBeNull();
   });
 

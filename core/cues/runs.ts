@@ -4,6 +4,7 @@
 import { channelPlace, placeOnLine } from '../place.js';
 import { createAgenda } from '../agenda.js';
 import { createFades } from '../fades/fades.js';
+import type { Levels } from '../fades/levels.js';
 import { createRamps } from '../fades/ramps.js';
 import type { Because } from '../because.js';
 import type { ShowAct } from '../sends/compiled.js';
@@ -17,6 +18,8 @@ import { goesOn, planOf, UNHEARD, type Plan, type Planned } from './plan.js';
 export interface RunnerStage {
   /** @param because the step that it belongs to, where it is another one than that of the stage */
   put(line: number, signal: Signal, sender: string, muted: boolean, because?: number): void;
+  /** What the slots of all lines were sent last. */
+  levels: Levels;
   because: Because;
   lineOf(id: string | null): { line: number; muted: boolean };
   isMuted(line: number): boolean;
@@ -109,7 +112,7 @@ export function createRuns(stage: RunnerStage, changed: () => void): Runs {
   const ramps = createRamps();
   /** By line: the slots that moments sent a level to. */
   const lit: (Uint8Array | undefined)[] = [];
-  const fades = createFades(putSlot);
+  const fades = createFades(putSlot, stage.levels);
   const places = createRampedPlaces();
   const files = createFilePlayer(putOfFile);
   const sounding = new Map<string, Sounding>();
@@ -265,7 +268,8 @@ export function createRuns(stage: RunnerStage, changed: () => void): Runs {
   function litSlots(line: number): [number, number][] {
     const levels: [number, number][] = [];
     lit[line]?.forEach((isLit, slot) => {
-      if (isLit && (fades.levelOf(line, slot) > 0 || fades.isFading(line, slot))) levels.push([slot, 0]);
+      if (isLit && (stage.levels.levelOf(line, slot) > 0 || stage.levels.isFading(line, slot)))
+        levels.push([slot, 0]);
     });
     return levels;
   }
@@ -319,8 +323,7 @@ export function createRuns(stage: RunnerStage, changed: () => void): Runs {
       places.load(plans, (id) => stage.lineOf(id).line);
     },
     sent(line, signal) {
-      if (signal.kind === 'slot') fades.sent(line, signal);
-      else places.take(line, signal, ramps.saw);
+      if (signal.kind !== 'slot') places.take(line, signal, ramps.saw);
     },
     wakeAt: () => Math.min(agenda.nextAt(), ramps.wakeAt(), fades.wakeAt(), files.wakeAt()),
     wake(now) {

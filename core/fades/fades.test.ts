@@ -1,6 +1,7 @@
 import { beforeEach, describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { createFades, FADE_STEP_MS, type Fades, type FadeTo } from './fades.js';
+import { createLevels, type Levels } from './levels.js';
 
 interface Rig {
   fades: Fades;
@@ -13,10 +14,11 @@ interface Rig {
 
 function rig(): Rig {
   const levels = new Map<number, number>();
+  const known = createLevels();
   const fades = createFades((line, signal) => {
     levels.set(signal.slot, signal.level);
-    fades.sent(line, signal);
-  });
+    known.sent(line, signal);
+  }, known);
   return {
     fades,
     levels,
@@ -25,7 +27,7 @@ function rig(): Rig {
     },
     set(slot, level) {
       levels.set(slot, level);
-      fades.sent(0, { kind: 'slot', slot, level });
+      known.sent(0, { kind: 'slot', slot, level });
     },
   };
 }
@@ -124,13 +126,15 @@ test('whatever fades begin when, every slot ends where the last one for it leads
 
 describe('at the edges', () => {
   let fades: Fades;
+  let known: Levels;
   let sent: string[];
   beforeEach(() => {
     sent = [];
+    known = createLevels();
     fades = createFades((line, signal) => {
       sent.push(`${signal.slot}=${signal.level}`);
-      fades.sent(line, signal);
-    });
+      known.sent(line, signal);
+    }, known);
   });
   const fade = (more: Partial<FadeTo>): FadeTo => to(1, 100, 1000, more);
 
@@ -174,9 +178,9 @@ describe('at the edges', () => {
 
   test('of a line that is not there nothing is kept', () => {
     fades.start(fade({ line: -1 }), 0);
-    fades.sent(-1, { kind: 'slot', slot: 1, level: 9 });
-    expect([fades.wakeAt(), fades.running(), fades.levelOf(-1, 1)]).toEqual([Infinity, 0, 0]);
-    expect([fades.levelOf(7, 1), fades.levelsOf(7), fades.isFading(7, 1)]).toEqual([
+    known.sent(-1, { kind: 'slot', slot: 1, level: 9 });
+    expect([fades.wakeAt(), fades.running(), known.levelOf(-1, 1)]).toEqual([Infinity, 0, 0]);
+    expect([known.levelOf(7, 1), known.levelsOf(7), known.isFading(7, 1)]).toEqual([
       0,
       new Uint8Array(512),
       false,
@@ -184,12 +188,12 @@ describe('at the edges', () => {
   });
 
   test('levels are told by their slots, from 1 to 512, as a copy', () => {
-    fades.sent(0, { kind: 'slot', slot: 1, level: 11 });
-    fades.sent(0, { kind: 'slot', slot: 512, level: 12 });
-    const levels = fades.levelsOf(0);
+    known.sent(0, { kind: 'slot', slot: 1, level: 11 });
+    known.sent(0, { kind: 'slot', slot: 512, level: 12 });
+    const levels = known.levelsOf(0);
     expect([levels.length, levels[0], levels[511], levels[1]]).toEqual([512, 11, 12, 0]);
     levels[0] = 99;
-    expect([fades.levelOf(0, 1), fades.levelOf(1, 1)]).toEqual([11, 0]);
+    expect([known.levelOf(0, 1), known.levelOf(1, 1)]).toEqual([11, 0]);
   });
 
   test('those of a sender are ended where they are; the others go on', () => {
@@ -215,10 +219,10 @@ describe('at the edges', () => {
       }),
       0,
     );
-    expect([fades.running(), fades.isFading(0, 1), fades.isFading(0, 4)]).toEqual([3, true, false]);
+    expect([fades.running(), known.isFading(0, 1), known.isFading(0, 4)]).toEqual([3, true, false]);
     fades.stop((sender) => sender === 'a');
     // Slot 2 was taken over: it is not a's any more.
-    expect([fades.running(), fades.isFading(0, 1), fades.isFading(0, 2)]).toEqual([2, false, true]);
+    expect([fades.running(), known.isFading(0, 1), known.isFading(0, 2)]).toEqual([2, false, true]);
     fades.wake(100);
     expect(sent).toEqual(['2=50', '3=50']);
     fades.start(fade({ ms: 100, sender: 'b' }), 200);
@@ -237,8 +241,8 @@ describe('at the edges', () => {
       }),
       0,
     );
-    fades.sent(0, { kind: 'slot', slot: 2, level: 7 });
-    expect([fades.isFading(0, 1), fades.isFading(0, 2), fades.running()]).toEqual([true, false, 1]);
+    known.sent(0, { kind: 'slot', slot: 2, level: 7 });
+    expect([known.isFading(0, 1), known.isFading(0, 2), fades.running()]).toEqual([true, false, 1]);
     fades.wake(100);
     expect(sent).toEqual(['1=100']);
   });

@@ -3,6 +3,7 @@
  * it is. Given the time; reads no clock. Forty universes may fade at once, so what belongs together is kept in flat lists.
  */
 import type { SlotSignal } from '../signal.js';
+import { createLevels, type Fading, type Levels } from './levels.js';
 
 export interface FadeTo {
   /** Index of the line. */
@@ -22,14 +23,7 @@ export interface FadeTo {
 }
 
 export interface Fades {
-  /** Notes a level that left, or would have; a fade of that slot that this one is not of ends. */
-  sent(line: number, signal: SlotSignal): void;
   start(fade: FadeTo, now: number): void;
-  /** The level that the slot was last sent; 0 for none. */
-  levelOf(line: number, slot: number): number;
-  /** The levels of all 512 slots, slot 1 first: a copy. */
-  levelsOf(line: number): Uint8Array;
-  isFading(line: number, slot: number): boolean;
   /** Ends the fades of a sender where they are. */
   stop(ofSender: (sender: string) => boolean): void;
   /** Slots that fade. */
@@ -41,10 +35,9 @@ export interface Fades {
 
 /** How often a fade moves on: smoother than the 44 frames a second of DMX. */
 export const FADE_STEP_MS = 20;
-const SLOTS = 514;
 
 /** Slots that began to fade together. */
-interface Group {
+interface Group extends Fading {
   line: number;
   slots: Uint16Array;
   from: Float64Array;
@@ -62,26 +55,14 @@ interface Group {
   because: number;
 }
 
-/** What is known of a line. */
-interface Universe {
-  levels: Uint8Array;
-  /** Which group a slot fades with. */
-  fading: (Group | null)[];
-}
-
+/** @param known where the levels are that fades begin at; a slot fades with one fade only of all that share it */
 export function createFades(
   put: (line: number, signal: SlotSignal, sender: string, muted: boolean, because: number) => void,
+  known: Levels = createLevels(),
 ): Fades {
-  const universes: (Universe | undefined)[] = [];
+  const { universeOf } = known;
   let groups: Group[] = [];
   let next = Infinity;
-  let own = false;
-
-  const universeOf = (line: number): Universe =>
-    (universes[line] ??= {
-      levels: new Uint8Array(SLOTS),
-      fading: new Array<Group | null>(SLOTS).fill(null),
-    });
 
   function send(group: Group, at: number, whole: number): void {
     const signal = group.signals[at]!;
@@ -120,15 +101,6 @@ export function createFades(
   };
 
   return {
-    sent(line, { slot, level }) {
-      if (line < 0) return;
-      const { levels, fading } = universeOf(line);
-      levels[slot] = level;
-      if (own) return;
-      fading[slot] = null;
-      // The fine part of a level that is two slots wide.
-      if (slot > 1 && fading[slot - 1]?.fineSignals) fading[slot - 1] = null;
-    },
     start({ line, levels: wished, fine: wide, ms, curve, sender, muted, because = 0 }, now) {
       if (line < 0) return;
       const { levels, fading } = universeOf(line);
@@ -142,6 +114,7 @@ export function createFades(
         to: Float64Array.from(wished, ([, level]) => level),
         last: Int32Array.from(from),
         signals: wished.map(([slot]) => signal(slot)),
+        isFine: fine,
         fineSignals: fine ? wished.map(([slot]) => signal(slot + 1)) : null,
         since: now,
         ms,
@@ -154,9 +127,6 @@ export function createFades(
       groups = [...groups.filter((one) => !hasEnded(one)), group];
       next = Math.min(next, now + Math.min(FADE_STEP_MS, ms));
     },
-    levelOf: (line, slot) => universes[line]?.levels[slot] ?? 0,
-    levelsOf: (line) => universes[line]?.levels.slice(1, 513) ?? new Uint8Array(512),
-    isFading: (line, slot) => universes[line]?.fading[slot] != null,
     stop(ofSender) {
       groups = groups.filter((group) => {
         if (!ofSender(group.sender)) return true;
@@ -176,13 +146,13 @@ export function createFades(
     wake(now) {
       if (now < next) return;
       let end = Infinity;
-      own = true;
+      known.moving = true;
       groups = groups.filter((group) => {
         const left = move(group, now);
         if (left) end = Math.min(end, group.since + group.ms);
         return left;
       });
-      own = false;
+      known.moving = false;
       next = groups.length === 0 ? Infinity : Math.min(now + FADE_STEP_MS, end);
     },
   };

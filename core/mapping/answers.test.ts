@@ -11,8 +11,8 @@ import {
   release,
   said,
   until,
+  type Engine,
 } from '../engine.test-helper.js';
-import type { Engine } from '../engine.js';
 import { makeSend, type Send } from '../sends.js';
 import { answerSchema, type Answer } from '../show/answer.js';
 import type { Mapping } from '../show/mapping.js';

@@ -12,8 +12,8 @@ import {
   SCORE,
   show,
   WATER,
+  type Engine,
 } from '../engine.test-helper.js';
-import type { Engine } from '../engine.js';
 import type { Show } from '../show.js';
 import type { Route } from '../show/route.js';
 import type { Signal } from '../signal.js';

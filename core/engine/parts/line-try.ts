@@ -1,0 +1,19 @@
+/** Sends that are tried by hand on the line itself, without a mapping. */
+import { byHand } from '../../mapping/heard.js';
+import { compileSend } from '../../sends.js';
+import type { Part, Stage } from '../part.js';
+
+export function createLineTryPart({ put, lineOf }: Stage): Part {
+  return {
+    take(input) {
+      if (input.t !== 'trySend') return;
+      const { send, pressed, value } = input;
+      const { line, muted } = lineOf(send.lineId);
+      const compiled = compileSend(send);
+      const filled = pressed ? compiled.fill(value, byHand(value, 0)) : 'releases';
+      if (filled === 'nothing') return;
+      for (const signal of filled === 'signals' ? compiled.signals : compiled.releases)
+        put(line, signal, '', muted);
+    },
+  };
+}

@@ -1,0 +1,301 @@
+/** Mappings: what is heard is shaped and sent, and controls are told what they show. */
+import { createFades } from '../../fades/fades.js';
+import { firstOf, wantsValue } from '../../hears/parts.js';
+import { createAnswers } from '../../mapping/answers.js';
+import {
+  voiceAt,
+  withVoices,
+  type ActiveSend,
+  type CompiledMapping,
+  type LowEnd,
+} from '../../mapping/compiled.js';
+import { byHand, NO_PARTS } from '../../mapping/heard.js';
+import { createTrace, type Outcome, type Trace } from '../../mapping/outcome.js';
+import { createPerformer, type Way } from '../../mapping/performer.js';
+import { createRoster } from '../../mapping/roster.js';
+import { createParameters, createPairs } from '../../midi/pairs.js';
+import type { Mapping } from '../../show/mapping.js';
+import type { ChannelSignal, Signal, SlotSignal } from '../../signal.js';
+import { beatAt, type Tempo } from '../../time/tempo.js';
+import type { InputOf } from '../input.js';
+import type { Part, Stage } from '../part.js';
+
+/** What a mapping holds now that has no release of its own, as a level has none. */
+export interface HoldChange {
+  /** Names the mapping. */
+  key: string;
+  /** What takes it back; empty where it holds nothing any more. */
+  lowEnds: LowEnd[];
+}
+
+export interface MappingsPart extends Part {
+  /** What each mapping that heard the last signal made of it. Used again for the next. */
+  trace(): Trace;
+  /** Ids of the banks that are on: another set whenever one is switched. */
+  banksOn(): ReadonlySet<string>;
+  /** Mappings that fired since the last call, each once. */
+  drainFired(): CompiledMapping[];
+  /** Has the next `drainFired` give every mapping that ever fired, for those who have just begun to look. */
+  tellAll(): void;
+  /** What mappings began or ended to hold since the last call. */
+  drainHolds(): HoldChange[];
+}
+
+const NO_CHANGES: HoldChange[] = [];
+/** What other parts want to be heard comes after all mappings of a sheet. */
+const AFTER_ALL = 1e9;
+
+/** What several controllers say together, on one line. */
+interface Assemblers {
+  pairs: ReturnType<typeof createPairs>;
+  parameters: ReturnType<typeof createParameters>;
+}
+
+/** What a control did, by the kind of signal that says it. */
+function wayOf(signal: Signal): Way {
+  switch (signal.kind) {
+    case 'noteOn':
+      return 'pressed';
+    case 'noteOff':
+      return 'released';
+    case 'key':
+      return signal.down ? 'keyDown' : 'keyUp';
+    default:
+      return 'value';
+  }
+}
+
+/** @param seed the same seed gives the same dice */
+export function createMappingsPart(stage: Stage, seed: number): MappingsPart {
+  const { armed, because, tempo, lineOf } = stage;
+  const trace = createTrace();
+  const heard = byHand(0, 0);
+  const fades = createFades(stage.put, stage.levels);
+  const performer = createPerformer({
+    put: stage.put,
+    report,
+    armed,
+    isDown: (key) => down.has(key),
+    beat: (now) => beatAt(tempo(), now),
+    because,
+    act: (act, id) => stage.act(act, { of: 'mapping', id }),
+    fade,
+    holdChanged: (mapping) => holdChanges.add(mapping),
+  });
+  const answers = createAnswers({ put: stage.tell, isBankOn: (id) => roster.banksOn().has(id), tempo });
+  const roster = createRoster(
+    {
+      report,
+      touch: (mapping) => answers.touch(mapping),
+      end: (mapping, now) => performer.end(mapping, now),
+      forget(mappings) {
+        const gone = [...mappings];
+        performer.forget(gone);
+        const ids = new Set(gone.map(({ source }) => source.id));
+        fades.stop((sender) => ids.has(sender));
+      },
+    },
+    seed,
+  );
+  /** Notes that are down on each line, as line << 11 | channel << 7 | number: for mappings that want one to be. */
+  const down = new Set<number>();
+  /** By line. */
+  const assemblers: (Assemblers | undefined)[] = [];
+  const holdChanges = new Set<CompiledMapping>();
+  let listeners: readonly Mapping[] = [];
+  let fired: CompiledMapping[] = [];
+  let wasArmed = true;
+  /** What lamps were told of last. */
+  let toldBanks: ReadonlySet<string> = roster.banksOn();
+  let toldTempo: Tempo | null = null;
+
+  function report(mapping: CompiledMapping): void {
+    answers.touch(mapping);
+    if (!mapping.tally.reported) return;
+    mapping.tally.reported = false;
+    fired.push(mapping.root);
+  }
+
+  function fade({ source }: CompiledMapping, send: ActiveSend, now: number): void {
+    const [coarse, fine] = send.signals as SlotSignal[];
+    const level = fine ? (coarse!.level << 8) | fine.level : coarse!.level;
+    const { line, muted, fadeMs: ms } = send;
+    const levels: [number, number][] = [[coarse!.slot, level]];
+    fades.start({ line, levels, fine: !!fine, ms, sender: source.id, muted, because: because.step }, now);
+  }
+
+  function record(mapping: CompiledMapping, outcome: Outcome): void {
+    const at = trace.count++;
+    const passed = outcome === 'fired' || outcome === 'released';
+    trace.mapping[at] = mapping.source.id;
+    trace.outcome[at] = outcome;
+    trace.heard[at] = passed ? mapping.tally.lastHeard : heard.value;
+    trace.shaped[at] = mapping.tally.lastShaped;
+  }
+
+  /** A mapping takes what `heard` says. */
+  function give(mapping: CompiledMapping, way: Way, now: number): Outcome {
+    if (!mapping.voices) return performer.take(mapping, heard, way, now);
+    const voice = voiceAt(mapping, heard.number - firstOf(mapping.source.hear), seed);
+    return voice ? performer.take(voice, heard, way, now) : 'noPlace';
+  }
+
+  function hearOne(mapping: CompiledMapping, line: number, signal: Signal, now: number): Outcome {
+    if (!mapping.live) return roster.whyNotLive(mapping);
+    const refused = mapping.read(signal, heard);
+    if (refused) return refused;
+    if (mapping.source.answer) {
+      if (answers.isEcho(mapping, line, signal, now)) return 'echo';
+      answers.ownPlace(mapping, heard.value);
+    }
+    return give(mapping, wayOf(signal), now);
+  }
+
+  /** What several controllers say together. */
+  function assemble(line: number, { channel, number, value }: ChannelSignal, now: number): void {
+    const { pairs, parameters } = (assemblers[line] ??= {
+      pairs: createPairs(),
+      parameters: createParameters(),
+    });
+    const pair = pairs.take(channel, number, value);
+    if (pair) {
+      const who = roster.index().findPair(line, channel, pair.number);
+      giveAssembled(who, channel, pair.number, pair.value, now);
+    }
+    const parameter = parameters.take(channel, number, value);
+    if (!parameter) return;
+    const who = roster.index().findParameter(line, channel, parameter.registered, parameter.number);
+    giveAssembled(who, channel, parameter.number, parameter.value, now);
+  }
+
+  function giveAssembled(
+    mappings: readonly CompiledMapping[],
+    channel: number,
+    number: number,
+    value: number,
+    now: number,
+  ): void {
+    for (const mapping of mappings) {
+      heard.value = value;
+      heard.number = number;
+      heard.channel = channel;
+      heard.parts = NO_PARTS;
+      if (!mapping.live) record(mapping, roster.whyNotLive(mapping));
+      else if (!wantsValue(mapping.source.hear, value)) record(mapping, 'value');
+      else record(mapping, give(mapping, 'value', now));
+    }
+  }
+
+  /** What other parts want to be heard is heard as mappings are, after all of them. */
+  function takeListeners(next: readonly Mapping[], now: number): void {
+    const kept = new Set(next.map(({ id }) => id));
+    for (const row of listeners) if (!kept.has(row.id)) roster.replace({ ...row, on: false }, AFTER_ALL, now);
+    next.forEach((row, at) => roster.replace(row, AFTER_ALL + at, now));
+    listeners = next;
+  }
+
+  function replace({ row, order }: InputOf<'mapping'>, now: number): void {
+    const { before, after } = roster.replace(row, order, now);
+    answers.replace(before, after);
+    fired = fired.filter((mapping) => mapping !== before || before === after);
+  }
+
+  function lineGone(line: number, now: number): void {
+    for (const key of down) if (key >> 11 === line) down.delete(key);
+    const gone = new Set<CompiledMapping>();
+    for (const mapping of roster.holders()) {
+      if (mapping.inLine !== line) continue;
+      for (const one of withVoices(mapping)) if (performer.isHeld(one)) gone.add(one);
+    }
+    performer.unheard(gone, now);
+  }
+
+  function forget(): void {
+    performer.forget(roster.all());
+    fades.stop(() => true);
+  }
+
+  return {
+    load({ show, whole, lines, listeners: wanted }, now) {
+      if (whole) roster.load(show, lines, now);
+      takeListeners(wanted, now);
+      if (!whole) return;
+      answers.load(roster.all(), lineOf);
+      fired = fired.filter((mapping) => roster.get(mapping.source.id) === mapping);
+      if (!roster.wantsShift()) down.clear();
+    },
+    hear(line, signal, now) {
+      trace.count = 0;
+      if (roster.wantsShift()) {
+        if (signal.kind === 'noteOn') down.add((line << 11) | (signal.channel << 7) | signal.number);
+        else if (signal.kind === 'noteOff') down.delete((line << 11) | (signal.channel << 7) | signal.number);
+      }
+      const index = roster.index();
+      const who = index.find(line, signal);
+      for (let i = 0; i < who.length; i++) record(who[i]!, hearOne(who[i]!, line, signal, now));
+      if (signal.kind === 'controlChange' && index.assembles(line)) assemble(line, signal, now);
+    },
+    take(input, now) {
+      switch (input.t) {
+        case 'mapping':
+          return replace(input, now);
+        case 'tryMapping': {
+          const mapping = roster.get(input.id);
+          if (mapping) performer.byHand(mapping, input.pressed, now);
+          return;
+        }
+        case 'lineGone':
+          return lineGone(input.line, now);
+        case 'lineBack':
+          return answers.forget(input.line);
+        case 'armed':
+          // What was held back meanwhile is told now.
+          if (input.armed && !wasArmed) answers.forget(null);
+          wasArmed = input.armed;
+      }
+    },
+    act(act, _, now) {
+      if (act.do === 'bank') roster.turnBank(act.bankId, act.act, now);
+    },
+    saw: (line, signal, sender) => answers.saw(line, signal, sender),
+    wakeAt: () => Math.min(performer.wakeAt(), fades.wakeAt(), answers.wakeAt()),
+    wake(now) {
+      performer.wake(now);
+      fades.wake(now);
+    },
+    letGo(_, now) {
+      forget();
+      for (const mapping of roster.holders()) for (const one of withVoices(mapping)) performer.end(one, now);
+    },
+    forget,
+    finish(now) {
+      if (roster.banksOn() !== toldBanks || tempo() !== toldTempo) {
+        toldBanks = roster.banksOn();
+        toldTempo = tempo();
+        answers.touchAll();
+      }
+      answers.flush(now);
+    },
+
+    trace: () => trace,
+    banksOn: () => roster.banksOn(),
+    drainFired() {
+      const list = fired;
+      fired = [];
+      for (const mapping of list) mapping.tally.reported = true;
+      return list;
+    },
+    tellAll() {
+      for (const mapping of roster.all()) if (mapping.tally.fired > 0) report(mapping);
+    },
+    drainHolds() {
+      if (holdChanges.size === 0) return NO_CHANGES;
+      const changes = [...holdChanges].map((mapping) => ({
+        key: `hold ${mapping.source.id} ${mapping.step}`,
+        lowEnds: performer.lowEnds(mapping),
+      }));
+      holdChanges.clear();
+      return changes;
+    },
+  };
+}

@@ -1,0 +1,28 @@
+/** Routes: what is heard on one line leaves on another. */
+import { createPatchBay } from '../../routes/patch-bay.js';
+import type { Part, Stage } from '../part.js';
+
+export interface RoutesPart extends Part {
+  /** Routes that are cut since they closed a loop, by id, with when that was found (monotonic ms). */
+  cut(): ReadonlyMap<string, number>;
+}
+
+export function createRoutesPart({ put }: Stage): RoutesPart {
+  const bay = createPatchBay();
+  return {
+    cut: () => bay.cut(),
+    load({ show, whole, lines }) {
+      if (!whole) return;
+      const muted = new Set(show.lines.filter((line) => line.muted).map(({ id }) => id));
+      bay.load(show, lines.indexOf, muted, put);
+    },
+    hear: (line, signal, now) => bay.pass(line, signal, now, put),
+    take(input) {
+      if (input.t === 'lineGone') bay.lineGone(input.line, put);
+      if (input.t === 'openRoute') bay.restore(input.id);
+    },
+    wakeAt: () => bay.wakeAt(),
+    wake: (now) => bay.wake(now, put),
+    letGo: () => bay.releaseAll(put),
+  };
+}
