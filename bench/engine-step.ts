@@ -1,5 +1,6 @@
 /** (a) Mapped messages a second through `engine.step`, with 10, 1,000 and 10,000 mappings in the show. */
 import { createEngine, type Engine } from '@tawny-signal/core/engine';
+import type { InputOf } from '@tawny-signal/core/engine/input';
 import { newMapping } from '@tawny-signal/core/mapping/defaults';
 import { encodeOscInto } from '@tawny-signal/core/osc/packet';
 import type { ChannelSignal, OscSignal } from '@tawny-signal/core/signal';
@@ -51,11 +52,11 @@ function loaded(count: number): { engine: Engine; loadMs: number; editMs: number
     act();
     return performance.now() - from;
   };
-  const loadMs = timed(() => engine.load(show, lines, 0));
+  const loadMs = timed(() => engine.take({ t: 'show', show, lineIndex: lines }, 0));
   const edits = Array.from({ length: 15 }, () => {
     const last = show.mappings.length - 1;
     const row = { ...show.mappings[last]!, name: 'Edited' };
-    return timed(() => engine.replace(row, last, 0));
+    return timed(() => engine.take({ t: 'mapping', row, order: last }, 0));
   });
   return { engine, loadMs, editMs: median(edits) };
 }
@@ -64,11 +65,14 @@ function loaded(count: number): { engine: Engine; loadMs: number; editMs: number
 function run(engine: Engine, messages: number, encode: boolean): number {
   const buffer = new Uint8Array(65_536);
   const view = new DataView(buffer.buffer);
+  /** Used again for each signal, as the switchboard does. */
+  const heard: InputOf<'heard'> = { t: 'heard', line: PADS, signal: { kind: 'slot', slot: 1, level: 0 } };
   let sent = 0;
   const from = performance.now();
   for (let i = 0; i < messages; i++) {
     const signal: ChannelSignal = { kind: 'noteOn', channel: i % HIT, number: 0, value: 1 + (i % 127) };
-    const outs = engine.step(PADS, signal, i);
+    heard.signal = signal;
+    const outs = engine.take(heard, i);
     for (let at = 0; at < outs.count; at++) {
       if (encode) encodeOscInto(outs.signal[at] as OscSignal, buffer, view, 0);
       sent++;

@@ -135,13 +135,14 @@ export function benchFades(): FadeFigures {
       listenPort: null,
     }),
   );
-  engine.load({ ...emptyShow('Bench'), lines, moments }, new Map(ids.map((id, at) => [id, at])), 0);
+  const lineIndex = new Map(ids.map((id, at) => [id, at]));
+  engine.take({ t: 'show', show: { ...emptyShow('Bench'), lines, moments }, lineIndex }, 0);
   let messages = 0;
   const from = performance.now();
   for (let fade = 0; fade < FADES; fade++) {
-    engine.order({ do: 'call', id: `m${fade % 2}` }, fade * FADE_MS);
+    engine.take({ t: 'order', act: { do: 'call', id: `m${fade % 2}` }, desk: '' }, fade * FADE_MS);
     for (let at = engine.wakeAt(); at <= (fade + 1) * FADE_MS; at = engine.wakeAt())
-      messages += engine.wake(at).count;
+      messages += engine.take({ t: 'wake' }, at).count;
   }
   const share = (performance.now() - from) / (FADES * FADE_MS);
   return { universes: UNIVERSES, slots: UNIVERSES * 512, share, messages };

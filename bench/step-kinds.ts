@@ -1,5 +1,6 @@
 /** (e) What one message costs in `engine.step`, for each kind of mapping, alone in its show and among 10,000 of mixed kinds. */
 import { createEngine, type Engine } from '@tawny-signal/core/engine';
+import type { InputOf } from '@tawny-signal/core/engine/input';
 import { newMapping, shapeFor } from '@tawny-signal/core/mapping/defaults';
 import { SENDS, makeSend, type Send } from '@tawny-signal/core/sends';
 import { emptyShow, type Show } from '@tawny-signal/core/show';
@@ -145,7 +146,11 @@ function showOf(measured: Kind, count: number): Show {
 function run(engine: Engine, inputs: readonly Signal[], from: number): { ms: number; sent: number } {
   let sent = 0;
   const begun = performance.now();
-  for (let at = 0; at < inputs.length; at++) sent += engine.step(LINE, inputs[at]!, from + at).count;
+  const heard: InputOf<'heard'> = { t: 'heard', line: LINE, signal: inputs[0]! };
+  for (let at = 0; at < inputs.length; at++) {
+    heard.signal = inputs[at]!;
+    sent += engine.take(heard, from + at).count;
+  }
   const ms = performance.now() - begun;
   engine.drainFired();
   return { ms, sent };
@@ -169,7 +174,7 @@ export function benchStepKinds(): KindFigures[] {
   return KINDS.map((kind) => {
     const engines = [HIT, 10_000].map((count) => {
       const engine = createEngine();
-      engine.load(showOf(kind, count), LINES, 0);
+      engine.take({ t: 'show', show: showOf(kind, count), lineIndex: LINES }, 0);
       return engine;
     });
     const inputs: Signal[] = [];

@@ -9,7 +9,7 @@ import {
 } from '@tawny-signal/core/live/batch';
 import type { HeldSeen, LineHeld } from '@tawny-signal/core/live/messages';
 import type { HeldNotes } from '@tawny-signal/core/midi/held';
-import type { Lines } from './lines.js';
+import type { Lines, OpenLine } from './lines.js';
 import type { Outside } from './outside.js';
 import type { Senders } from './senders.js';
 
@@ -34,6 +34,10 @@ export interface Noted {
 export interface Reports {
   /** Notes what passed now. @returns its `seq` */
   note(noted: Noted): number;
+  /** Something can't pass a line: it is counted and shown there. */
+  bad(line: OpenLine, reason: string, bytes: Uint8Array): void;
+  /** Routes that are cut, with when that was found, in milliseconds since 1970. */
+  cutRoutes(): Record<string, number>;
   statesChanged(): void;
   heldChanged(): void;
   routesChanged(): void;
@@ -74,13 +78,13 @@ export function createReports(
     return all;
   }
 
+  const cutRoutes = (): Record<string, number> =>
+    Object.fromEntries([...engine.cutRoutes()].map(([id, at]) => [id, epoch(at)] as const));
+
   function tellChanges(): void {
     if (states) outside.tell({ t: 'lineStates', states: lines().states() });
     if (held) outside.tell({ t: 'held', held: heldNow() });
-    if (routes) {
-      const cut = [...engine.cutRoutes()].map(([id, at]) => [id, epoch(at)] as const);
-      outside.tell({ t: 'cutRoutes', cut: Object.fromEntries(cut) });
-    }
+    if (routes) outside.tell({ t: 'cutRoutes', cut: cutRoutes() });
     states = held = routes = false;
   }
 
@@ -110,28 +114,29 @@ export function createReports(
 
   const pace = setInterval(batch, BATCH_MS);
 
-  return {
-    note({ cause, later = false, lineSlot, direction, bytes, sender, reason = '' }) {
-      seq = seq >= 0xffff_fffe ? 1 : seq + 1;
-      // Past what a batch holds it costs next to nothing.
-      if (!writer.hasRoom(bytes.length)) {
-        writer.drop();
-        return seq;
-      }
-      const senderSlot = sender === undefined ? NO_SLOT : (senders.slotOf(sender) ?? NO_SLOT);
-      writer.traffic({
-        seq,
-        cause,
-        later,
-        at: epoch(performance.now()),
-        lineSlot,
-        senderSlot,
-        direction,
-        bytes,
-        reason,
-      });
+  function note({ cause, later = false, lineSlot, direction, bytes, sender, reason = '' }: Noted): number {
+    seq = seq >= 0xffff_fffe ? 1 : seq + 1;
+    // Past what a batch holds it costs next to nothing.
+    if (!writer.hasRoom(bytes.length)) {
+      writer.drop();
       return seq;
+    }
+    const senderSlot = sender === undefined ? NO_SLOT : (senders.slotOf(sender) ?? NO_SLOT);
+    const at = epoch(performance.now());
+    writer.traffic({ seq, cause, later, at, lineSlot, senderSlot, direction, bytes, reason });
+    return seq;
+  }
+
+  return {
+    note,
+    bad(line, reason, bytes) {
+      line.totals.badCount++;
+      line.changed = true;
+      line.lastBad = { at: Date.now(), reason, bytes: [...bytes.subarray(0, 24)] };
+      states = true;
+      note({ cause: 0, lineSlot: line.slot, direction: 'bad', bytes, reason });
     },
+    cutRoutes,
     statesChanged() {
       states = true;
     },

@@ -1,6 +1,7 @@
 /** What a mapping lets go when its control is: the rules are our own, so the checks name no source. */
 import { describe, expect, test } from '@jest/globals';
 import { anyNote, LASER, loaded, made, PADS, press, release, said, until } from '../engine.test-helper.js';
+import type { Hear } from '../hears.js';
 import { makeSend } from '../sends.js';
 
 const held = anyNote('held');
@@ -68,7 +69,7 @@ describe('a control that is let go', () => {
 describe('a line that goes', () => {
   test('releases what every other mapping holds after one was changed', () => {
     const row = (id: string, number: number) =>
-      made({ id, hear: { ...held, numbers: [number, number] }, sends: [beam({ number })] });
+      made({ id, hear: { ...held, numbers: [number, number] } as Hear, sends: [beam({ number })] });
     const engine = loaded([row('a', 36), row('b', 37), row('c', 38)]);
     for (const number of [36, 37, 38]) engine.step(PADS, press(number), 0);
     const changed = { ...row('b', 37), sends: [beam({ number: 50 })] };

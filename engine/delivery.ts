@@ -1,0 +1,124 @@
+/** What leaves: sent on its lines at once, then noted for those who look on. */
+import { encodeSignal } from '@tawny-signal/core/bytes';
+import { encodeSlot } from '@tawny-signal/core/dmx/slot';
+import type { Engine, Outs } from '@tawny-signal/core/engine';
+import type { Ledger } from '@tawny-signal/core/ledger';
+import type { Signal } from '@tawny-signal/core/signal';
+import type { Causes } from './causes.js';
+import { createKeptBytes } from './kept-bytes.js';
+import type { Lines, OpenLine } from './lines.js';
+import type { Reports } from './reports.js';
+import type { Tallies } from './tallies.js';
+
+const DELAYS_FULL = 'So much waits for the delay of this line that this was not kept: it is not sent.';
+
+export interface Delivery {
+  /** Sends all that may leave. Nothing else is done before it. */
+  send(outs: Outs, now: number): void;
+  /** Notes what `send` has sent, held back or could not send. */
+  note(outs: Outs): void;
+  /** Sends and notes a release that no input of the engine made leave. @returns whether it left */
+  release(line: OpenLine, signal: Signal, now: number): boolean;
+}
+
+export interface DeliveryParts {
+  engine: Engine;
+  lines: () => Lines;
+  ledger: Ledger;
+  reports: Reports;
+  tallies: Tallies;
+  causes: Causes;
+  /** A slot of this line has another level. */
+  levelChanged(line: number): void;
+}
+
+export function createDelivery(parts: DeliveryParts): Delivery {
+  const { engine, lines, ledger, reports, tallies, causes, levelChanged } = parts;
+  const kept = createKeptBytes();
+  /** What left for each of the outs; null where nothing did. */
+  const sentBytes: (Uint8Array | null)[] = [];
+  const slotBytes = new Uint8Array(3);
+
+  /** A slot is written again when it is noted: a whole universe fades at once. */
+  const shown = (signal: Signal, bytes: Uint8Array): Uint8Array =>
+    signal.kind === 'slot' ? encodeSlot(signal, slotBytes) : bytes;
+
+  /** @param lamp a lamp or motor fader is told something: no note that sounds. @returns what left; null where it could not */
+  function sendOn(line: OpenLine, signal: Signal, now: number, lamp = false): Uint8Array | null {
+    const bytes = line.driver.send(signal);
+    if (!bytes) {
+      if (!lamp) ledger.missed(line.id, signal);
+      return null;
+    }
+    line.totals.outCount++;
+    if (signal.kind === 'slot') levelChanged(line.slot);
+    else line.totals.outBytes += bytes.length; // a slot's frame is counted
+    line.changed = true;
+    if (lamp) return bytes;
+    ledger.left(line.id, signal);
+    if (line.heldOut.take(signal, now)) reports.heldChanged();
+    return bytes;
+  }
+
+  /** What mappings began or ended to hold goes into the ledger. */
+  function noteHolds(): void {
+    for (const { key, lowEnds } of engine.drainHolds())
+      ledger.holds(
+        key,
+        lowEnds.flatMap(({ line, signal }) => {
+          const open = lines().bySlot[line];
+          return open ? [{ lineId: open.id, signal }] : [];
+        }),
+      );
+    ledger.settle();
+  }
+
+  function noteOne(outs: Outs, at: number): void {
+    const signal = outs.signal[at]!;
+    const sender = outs.sender[at]!;
+    const line = lines().bySlot[outs.line[at]!];
+    if (!line) return tallies.count(sender, null, 'failed');
+    const bytes = sentBytes[at];
+    const heldBack = outs.heldBack[at]!;
+    tallies.count(sender, line.id, bytes ? 'sent' : heldBack ? 'heldBack' : 'failed');
+    if (outs.dropped[at]) return reports.bad(line, DELAYS_FULL, encodeSignal(signal));
+    // Where nothing left, the line's own trouble says why.
+    if (!bytes && !heldBack) return;
+    const step = outs.because[at]!;
+    reports.note({
+      cause: causes.find(step),
+      later: step !== outs.step,
+      lineSlot: line.slot,
+      direction: bytes ? 'out' : 'heldBack',
+      bytes: bytes ? shown(signal, bytes) : encodeSignal(signal),
+      sender,
+    });
+  }
+
+  return {
+    send(outs, now) {
+      kept.clear();
+      for (let i = 0; i < outs.count; i++) {
+        const line = lines().bySlot[outs.line[i]!];
+        if (!line || outs.heldBack[i] || outs.dropped[i]) {
+          sentBytes[i] = null;
+          continue;
+        }
+        const signal = outs.signal[i]!;
+        const bytes = sendOn(line, signal, now, outs.lamp[i]);
+        // The driver uses its bytes again for the next of these.
+        sentBytes[i] = bytes && outs.count > 1 && signal.kind !== 'slot' ? kept.keep(bytes) : bytes;
+      }
+      noteHolds();
+    },
+    note(outs) {
+      for (let i = 0; i < outs.count; i++) noteOne(outs, i);
+    },
+    release(line, signal, now) {
+      const bytes = sendOn(line, signal, now);
+      if (bytes)
+        reports.note({ cause: 0, lineSlot: line.slot, direction: 'out', bytes: shown(signal, bytes) });
+      return bytes !== null;
+    },
+  };
+}

@@ -1,0 +1,221 @@
+/** The show that is played: where it comes from, what edits make of it, and what it goes on from after a restart. */
+import { AT_THE_END } from '@tawny-signal/core/cues/runner';
+import { applyOps, positionOf, type Op, type PlacedShow, type TableName } from '@tawny-signal/core/edits';
+import type { Engine, EngineInput } from '@tawny-signal/core/engine';
+import type { Before, Restored, ShowMark } from '@tawny-signal/core/link/messages';
+import { withLive, type LiveShow } from '@tawny-signal/core/show/live';
+import type { Mapping } from '@tawny-signal/core/show/mapping';
+import { bytesOfBase64 } from '@tawny-signal/core/show/midi-file';
+import { emptyShow } from '@tawny-signal/core/show';
+import type { KeptLive, KeptShow } from './kept-state.js';
+import type { LeftBehind } from './left-behind.js';
+import type { LedgerEntry } from './ledger-pipe.js';
+import type { Lines, OpenLine } from './lines.js';
+import type { Outside } from './outside.js';
+import type { Releases } from './releases.js';
+import type { Reports } from './reports.js';
+import type { Senders } from './senders.js';
+import type { Tallies } from './tallies.js';
+import type { Telling } from './telling.js';
+
+export interface PlayedShow {
+  /** Null before there is a show. */
+  mark(): ShowMark | null;
+  placed(): PlacedShow;
+  armed(): boolean;
+  setArmed(armed: boolean): void;
+  /** Nothing is known of how the show was when it was played last. */
+  isFresh(): boolean;
+  /** A show from the server: the one that is played, changed; or another, which goes on from what is known of it. */
+  take(mark: ShowMark, show: PlacedShow, before: Before | null): void;
+  takeOps(mark: ShowMark, ops: Op[]): void;
+  /** Signals have switched banks or the tempo. */
+  takeLive(live: LiveShow): void;
+  /** Begins with what an engine before this one kept, and what it still held. */
+  begin(show: KeptShow | null, live: KeptLive | null, owed: readonly LedgerEntry[]): void;
+}
+
+export interface PlayedShowParts {
+  engine: Engine;
+  lines: () => Lines;
+  /** Gives the engine an input, and has delivered what leaves. */
+  give(input: EngineInput): void;
+  releases: Releases;
+  leftBehind: LeftBehind;
+  telling: () => Telling;
+  reports: Reports;
+  senders: Senders;
+  tallies: Tallies;
+  outside: Outside;
+  /** Lines or senders have new numbers. */
+  numbersChanged(): void;
+}
+
+/** Above this, the show is loaded whole. */
+const MOST_REPLACED = 16;
+/** Tables that only the running order reads. */
+const OF_THE_ORDER: readonly TableName[] = ['moments', 'groups', 'looks', 'midiFiles'];
+
+/** The mappings that ops put in the places where they are; null where the ops do more than that. */
+function replacedIn(placed: PlacedShow, ops: readonly Op[]): Mapping[] | null {
+  const rows: Mapping[] = [];
+  for (const op of ops) {
+    if (op.op !== 'put' || op.table !== 'mappings') return null;
+    if (positionOf(placed, 'mappings', op.row.id) !== op.position) return null;
+    rows.push(op.row);
+  }
+  const known = placed.show.mappings;
+  return rows.length <= MOST_REPLACED && rows.every(({ id }) => known.some((row) => row.id === id))
+    ? rows
+    : null;
+}
+
+export function createPlayedShow(parts: PlayedShowParts): PlayedShow {
+  const { engine, lines, give, releases, leftBehind, telling, reports, senders, tallies, outside } = parts;
+  let mark: ShowMark | null = null;
+  let placed: PlacedShow = { show: emptyShow('Nothing yet'), position: {} };
+  let armed = true;
+  let fresh = true;
+  /** How the running order was, where it names moments that the kept show does not have. */
+  let unresolved: Omit<Before, 'armed'> | null = null;
+
+  function setArmed(next: boolean): void {
+    give({ t: 'armed', armed: next });
+    armed = next;
+    telling().changed();
+  }
+
+  /** Everything that sends has a number, by which traffic names it. */
+  function numberSenders(): boolean {
+    const { mappings, routes, moments } = placed.show;
+    tallies.setMoments(moments.map(({ id }) => id));
+    return senders.number([...mappings, ...routes, ...moments]);
+  }
+
+  /** An edit of a mapping costs what the mapping is, however large the show: signals hardly wait for it. */
+  function edit(ops: Op[]): void {
+    if (ops.every((op) => op.op !== 'settings' && OF_THE_ORDER.includes(op.table))) {
+      placed = applyOps(placed, ops);
+      if (numberSenders()) parts.numbersChanged();
+      return give({ t: 'moments', show: placed.show });
+    }
+    const rows = replacedIn(placed, ops);
+    if (!rows) return load(applyOps(placed, ops));
+    const mappings = [...placed.show.mappings];
+    for (const row of rows) {
+      const order = mappings.findIndex(({ id }) => id === row.id);
+      mappings[order] = row;
+      give({ t: 'mapping', row, order });
+    }
+    placed = { ...placed, show: { ...placed.show, mappings } };
+  }
+
+  function load(next: PlacedShow): void {
+    const before = placed.show;
+    placed = next;
+    const { show } = placed;
+    const newLines = lines().number(show.lines);
+    const newSenders = numberSenders();
+    if (newLines || newSenders) parts.numbersChanged();
+    const lineIndex = new Map(show.lines.map((line) => [line.id, lines().slots.get(line.id)!]));
+    // What a changed mapping or route held is released over the lines as they still are.
+    give({ t: 'show', show, lineIndex });
+    if (before.lines !== show.lines) syncLines();
+    if (before.routes !== show.routes) reports.routesChanged();
+  }
+
+  function syncLines(): void {
+    const open = new Set(lines().bySlot);
+    lines().sync(placed.show.lines);
+    for (const line of lines().bySlot) if (line && !open.has(line)) giveLevels(line);
+    reports.heldChanged();
+  }
+
+  /** A universe that is opened anew goes on with the levels that it had. */
+  function giveLevels(line: OpenLine): void {
+    if (!armed || line.row.muted) return;
+    engine.levels(line.slot).forEach((level, at) => {
+      if (level > 0) line.driver.send({ kind: 'slot', slot: at + 1, level });
+    });
+  }
+
+  function restoreLevels(known: Record<string, string>): void {
+    for (const [id, base64] of Object.entries(known)) {
+      const line = lines().bySlot[lines().slots.get(id) ?? -1];
+      const levels = bytesOfBase64(base64);
+      if (!line || !levels) continue;
+      give({ t: 'restoreLevels', line: line.slot, levels });
+      giveLevels(line);
+      telling().levelChanged(line.slot);
+    }
+  }
+
+  /** Goes on from where it was before a restart: what was held is released first, then the levels are there. */
+  function restore({ standingBy, called, beatAt, finished, levels }: Omit<Before, 'armed'>): void {
+    releases.owed();
+    restoreLevels(levels);
+    const last = called && { ...called, at: called.at - performance.timeOrigin };
+    const beatSince = beatAt === null ? null : beatAt - performance.timeOrigin;
+    give({ t: 'restore', before: { standingBy, called: last, finished, beatSince } });
+  }
+
+  return {
+    mark: () => mark,
+    placed: () => placed,
+    armed: () => armed,
+    setArmed,
+    isFresh: () => fresh,
+    take(next, show, before) {
+      if (before) setArmed(before.armed);
+      mark = next;
+      outside.keeper.show(next, show);
+      leftBehind.find(show.show.lines, true);
+      load(show);
+      releases.owed();
+      if (before) restore(before);
+      else if (unresolved) restore({ ...unresolved, beatAt: null, levels: {} });
+      unresolved = null;
+      fresh = false;
+      telling().changed();
+    },
+    takeOps(next, ops) {
+      if (!mark || next.showId !== mark.showId || next.rev !== mark.rev + 1)
+        return outside.tell({ t: 'wantShow' });
+      mark = next;
+      outside.keeper.ops(next, ops);
+      edit(ops);
+    },
+    takeLive(live) {
+      placed = withLive(placed, live);
+    },
+    begin(show, live, owed) {
+      leftBehind.begin(owed);
+      if (!show) return;
+      leftBehind.find(show.placed.show.lines, false);
+      fresh = live === null;
+      ({ mark } = show);
+      const { settings, moments } = show.placed.show;
+      if (live) setArmed(live.armed);
+      load(live ? withLive(show.placed, live.live) : show.placed);
+      const ended = settings.afterRestart === 'ended';
+      const running = live?.running ?? [];
+      const before = {
+        standingBy: live?.standingBy ?? null,
+        called: live?.called ?? null,
+        beatAt: live?.beatAt ?? null,
+        finished: ended ? running : [],
+        levels: live?.levels ?? {},
+      };
+      restore(before);
+      const known = new Set(moments.map(({ id }) => id));
+      const named = [...running, before.standingBy, before.called?.id ?? null].filter((id) => id !== null);
+      // What the last edits made may not have been written: it is in the show that the server has.
+      if (named.some((id) => id !== AT_THE_END && !known.has(id))) unresolved = before;
+      const restored: Restored = { at: Date.now(), running, ended };
+      // What was finished just now is an event of ours, and not somebody who goes on.
+      engine.orderEvents();
+      telling().restored = running.length > 0 ? restored : null;
+      telling().changed();
+    },
+  };
+}
