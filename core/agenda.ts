@@ -6,8 +6,8 @@ export interface Agenda<T> {
   nextAt(): number;
   /** The first that is due by now, taken out; null for none. */
   take(now: number): T | null;
-  /** Takes out all that the test wants gone. */
-  drop(gone: (what: T) => boolean): void;
+  /** Takes out all that the test wants gone. @returns them, in their order */
+  drop(gone: (what: T) => boolean): T[];
 }
 
 interface Entry<T> {
@@ -64,13 +64,19 @@ export function createAgenda<T>(): Agenda<T> {
       return first.what;
     },
     drop(gone) {
-      const kept = heap.filter((entry) => !gone(entry.what));
-      if (kept.length === heap.length) return;
+      const dropped: Entry<T>[] = [];
+      const kept = heap.filter((entry) => {
+        const goes = gone(entry.what);
+        if (goes) dropped.push(entry);
+        return !goes;
+      });
+      if (dropped.length === 0) return [];
       heap = [];
       for (const entry of kept) {
         heap.push(entry);
         up(heap.length - 1);
       }
+      return dropped.sort((a, b) => (before(a, b) ? -1 : 1)).map(({ what }) => what);
     },
   };
 }

@@ -91,7 +91,7 @@ export function createEngine(seed = 1): Engine {
     leave(line, signal, sender, !armed || mutedPlaces.has(line), step, lamp),
   );
   /** Each in its turn: whoever comes later sees what those before it have done. */
-  const parts: readonly Part[] = [tempo, mappings, moments, routes, createLineTryPart(stage), delays];
+  const parts: readonly Part[] = [delays, tempo, mappings, moments, routes, createLineTryPart(stage)];
   // A signal passes only those that heed it.
   const hearing = parts.filter((part) => part.hear);
   const seeing = parts.filter((part) => part.saw);

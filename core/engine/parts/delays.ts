@@ -31,11 +31,26 @@ export function createDelaysPart(leave: (delayed: Delayed) => void): DelaysPart 
   let waiting: number[] = [];
   let count = 0;
 
+  /** All that waits on a line leaves, in its order. */
+  function leaveAll(line: number): void {
+    if (!waiting[line]) return;
+    const all = agenda.drop((delayed) => delayed.line === line);
+    waiting[line] = 0;
+    lastAt[line] = -Infinity;
+    count -= all.length;
+    for (const delayed of all) leave(delayed);
+  }
+
   return {
     load({ show, whole, lines }) {
       if (!whole) return;
       delays = [];
-      for (const { id, delayMs } of show.lines) if (delayMs > 0) delays[lines.indexOf(id)] = delayMs;
+      for (const { id, delayMs, muted } of show.lines) {
+        const line = lines.indexOf(id);
+        // What sounds on a line is released as the line is muted: at once, and nothing that waited comes after it.
+        if (muted) leaveAll(line);
+        else if (delayMs > 0) delays[line] = delayMs;
+      }
     },
     has: (line) => (delays[line] ?? 0) > 0 || (waiting[line] ?? 0) > 0,
     keep(delayed, now) {
