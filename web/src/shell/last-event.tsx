@@ -1,6 +1,6 @@
 /** The last things that happened, along the bottom, with Why? where nothing was sent. */
 import { Popover } from 'radix-ui';
-import { useState } from 'react';
+import { Suspense, useState } from 'react';
 import { Link } from 'react-router';
 import type { Show } from '@tawny-signal/core/show';
 import { useLiveValue } from '../live/live';
@@ -15,7 +15,7 @@ import {
   wordsOf,
   type LiveEvent,
 } from '../traffic/words';
-import { Account } from './account';
+import { Account } from './later';
 
 export function LastEvent() {
   const show = useShow();
@@ -62,7 +62,11 @@ export function LastEvent() {
           aria-label="Why?"
           className="z-50 max-w-130 rounded border border-rule bg-raised p-3 text-sm text-ink shadow-lg"
         >
-          {asked && <Account show={show} heard={asked} />}
+          {asked && (
+            <Suspense>
+              <Account show={show} heard={asked} />
+            </Suspense>
+          )}
         </Popover.Content>
       </Popover.Portal>
     </Popover.Root>

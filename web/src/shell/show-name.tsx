@@ -1,25 +1,11 @@
-/** Which show is open, and what there is to set of it. */
-import { useEffect } from 'react';
-import type { Settings } from '@tawny-signal/core/show';
-import { useChangeSettings, useShow } from '../show/show';
-import { OpenFile } from '../files/open-file';
-import { SaveLink } from '../files/save-link';
-import { TableImport } from '../files/table-import';
-import { Choice } from '../ui/choice';
-import type { Option } from '../ui/select';
+/** Which show is open; pressed, what there is to set of it. */
+import { Suspense, useEffect } from 'react';
+import { useShow } from '../show/show';
 import { Pop } from '../ui/pop';
-import { TypedField } from '../ui/typed-field';
-
-type MiddleC = `${Settings['middleC']}`;
-const MIDDLE_C: Option<MiddleC>[] = [
-  { value: '3', words: 'C3' },
-  { value: '4', words: 'C4' },
-  { value: '5', words: 'C5' },
-];
+import { ShowSettings } from './later';
 
 export function ShowName() {
   const { settings } = useShow();
-  const change = useChangeSettings();
   useEffect(() => {
     document.title = `${settings.name} · Tawny Signal`;
   }, [settings.name]);
@@ -38,27 +24,9 @@ export function ShowName() {
         </button>
       }
     >
-      <TypedField label="Show" value={settings.name} commit={(name) => change.mutateAsync({ name })} />
-      <Choice
-        label="Note 60 is"
-        value={`${settings.middleC}` as MiddleC}
-        options={MIDDLE_C}
-        hint="Programs call the middle C by different octaves. Numbers stay beside the names."
-        choose={(middleC) => change.mutateAsync({ middleC: Number(middleC) as Settings['middleC'] })}
-      />
-      <div className="mt-3 flex flex-wrap gap-1.5 border-t border-rule pt-3">
-        <SaveLink href="/api/files/show" name={settings.name} kind="show">
-          Save the show
-        </SaveLink>
-        <OpenFile kind="show" words="Open a show" />
-        <OpenFile kind="bank" words="Open a bank" />
-        <SaveLink href="/api/files/mappings.csv" name={`${settings.name} mappings`} kind="csv">
-          Mappings as CSV
-        </SaveLink>
-        <TableImport path="files/mappings.csv" noun={['mapping', 'mappings']}>
-          Add mappings from CSV
-        </TableImport>
-      </div>
+      <Suspense>
+        <ShowSettings />
+      </Suspense>
     </Pop>
   );
 }

@@ -1,0 +1,52 @@
+/** The places of Tawny Signal, each loaded when it is first opened. A new one is a line here. */
+import type { ComponentType } from 'react';
+import { loadLater } from './shell/later';
+
+/** What a page's file has: the page, under a name of its own. */
+const PAGES = {
+  'lines/:lineId?': () => import('./lines/lines-page').then((file) => file.LinesPage),
+  'mappings/layouts/:layoutId?': () => import('./layouts/layouts-page').then((file) => file.LayoutsPage),
+  'mappings/preflight': () => import('./preflight/preflight-page').then((file) => file.PreflightPage),
+  'mappings/:mappingId?': () => import('./mappings/mappings-page').then((file) => file.MappingsPage),
+  'lines/routes/:routeId?': () => import('./routes/routes-page').then((file) => file.RoutesPage),
+  'order/looks': () => import('./order/looks-page').then((file) => file.LooksPage),
+  'order/files': () => import('./order/files-page').then((file) => file.FilesPage),
+  'order/:momentId?': () => import('./order/order-page').then((file) => file.OrderPage),
+  prompt: () => import('./prompt/prompt-page').then((file) => file.PromptPage),
+  'prompt/log/:performanceId?': () => import('./prompt/log-page').then((file) => file.LogPage),
+  traffic: () => import('./traffic/traffic-page').then((file) => file.TrafficPage),
+  'traffic/keyboard': () => import('./traffic/keyboard-page').then((file) => file.KeyboardPage),
+  'traffic/control/:lineId?/:control?': () =>
+    import('./traffic/control-page').then((file) => file.ControlPage),
+  'stand-ins/:standIn?': () => import('./stand-ins/stand-ins-page').then((file) => file.StandInsPage),
+} satisfies Record<string, () => Promise<ComponentType>>;
+
+/** How often a page that can't be loaded is tried again, and for how long: a server that is started again is back by then. */
+const AGAIN_MS = 500;
+const MOST_TRIES = 40;
+
+async function untilLoaded<T>(load: () => Promise<T>): Promise<T> {
+  for (let tries = 1; ; tries++) {
+    try {
+      return await load();
+    } catch (error) {
+      if (tries >= MOST_TRIES) throw error;
+      await new Promise((done) => setTimeout(done, AGAIN_MS));
+    }
+  }
+}
+
+/** Routes for React Router, which shows the page that is left until the next one is loaded. */
+export const PAGE_ROUTES = Object.entries(PAGES).map(([path, load]) => ({
+  path,
+  lazy: async () => ({ Component: await untilLoaded(load) }),
+}));
+
+/**
+ * Loads all pages, one after another, once the first one is shown: so that a page opens at once, and opens at all where the server has
+ * gone meanwhile. One that can't be loaded now is loaded when it is opened.
+ */
+export async function loadAllPages(): Promise<void> {
+  await loadLater().catch(() => undefined);
+  for (const load of Object.values(PAGES)) await load().catch(() => undefined);
+}

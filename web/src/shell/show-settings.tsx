@@ -1,0 +1,46 @@
+/** What there is to set of the show that is open, and its files. */
+import type { Settings } from '@tawny-signal/core/show';
+import { useChangeSettings, useShow } from '../show/show';
+import { OpenFile } from '../files/open-file';
+import { SaveLink } from '../files/save-link';
+import { TableImport } from '../files/table-import';
+import { Choice } from '../ui/choice';
+import type { Option } from '../ui/select';
+import { TypedField } from '../ui/typed-field';
+
+type MiddleC = `${Settings['middleC']}`;
+const MIDDLE_C: Option<MiddleC>[] = [
+  { value: '3', words: 'C3' },
+  { value: '4', words: 'C4' },
+  { value: '5', words: 'C5' },
+];
+
+export function ShowSettings() {
+  const { settings } = useShow();
+  const change = useChangeSettings();
+  return (
+    <>
+      <TypedField label="Show" value={settings.name} commit={(name) => change.mutateAsync({ name })} />
+      <Choice
+        label="Note 60 is"
+        value={`${settings.middleC}` as MiddleC}
+        options={MIDDLE_C}
+        hint="Programs call the middle C by different octaves. Numbers stay beside the names."
+        choose={(middleC) => change.mutateAsync({ middleC: Number(middleC) as Settings['middleC'] })}
+      />
+      <div className="mt-3 flex flex-wrap gap-1.5 border-t border-rule pt-3">
+        <SaveLink href="/api/files/show" name={settings.name} kind="show">
+          Save the show
+        </SaveLink>
+        <OpenFile kind="show" words="Open a show" />
+        <OpenFile kind="bank" words="Open a bank" />
+        <SaveLink href="/api/files/mappings.csv" name={`${settings.name} mappings`} kind="csv">
+          Mappings as CSV
+        </SaveLink>
+        <TableImport path="files/mappings.csv" noun={['mapping', 'mappings']}>
+          Add mappings from CSV
+        </TableImport>
+      </div>
+    </>
+  );
+}
