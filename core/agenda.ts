@@ -1,12 +1,12 @@
-/** What is to be done later, in the order of its time; what has the same time in the order in which it was put. */
+/** A queue of things to do later, ordered by time. Things due at the same time keep the order in which they were put. */
 
 export interface Agenda<T> {
   put(at: number, what: T): void;
-  /** Monotonic ms of the first; Infinity for none. */
+  /** When the first thing is due, in monotonic ms; Infinity if the queue is empty. */
   nextAt(): number;
-  /** The first that is due by now, taken out; null for none. */
+  /** Removes and returns the first thing that is due by now; null if nothing is. */
   take(now: number): T | null;
-  /** Takes out all that the test wants gone. @returns them, in their order */
+  /** Removes every thing for which `gone` returns true. @returns the removed things, in order */
   drop(gone: (what: T) => boolean): T[];
 }
 

@@ -1,8 +1,8 @@
 /**
- * What leaves belongs to the signal that it leaves for, also when it leaves later: whoever plans something notes the step that it is planned in,
- * and says it again when it is done.
+ * Credits each output to the input that caused it, even when it is sent later. A part that plans something stores the current step with it, and
+ * sets that step again while it does what it planned.
  */
 export interface Because {
-  /** The engine's step that is at work, or that what is done now was planned in; 0: nothing was heard for it. */
+  /** The step that current output is credited to: the one being processed, or the one that planned this. 0: no signal caused it. */
   step: number;
 }

@@ -1,6 +1,6 @@
 /**
- * What a show does to signals: parts, and the middle that calls them in their order. A function of the seed and of the inputs with their
- * instants: it reads no clock and does no I/O. A new part is a file in engine/parts/, and a line in the list below.
+ * The engine: turns the inputs of a show into outputs. It is a list of parts and the code that calls them in order. Its output depends only on
+ * the seed, the inputs and their times: it reads no clock and does no I/O. To add a part, write a file in engine/parts/ and add it to `parts`.
  */
 import type { Because } from './because.js';
 import type { AskedBy, OrderEvent, OrderState } from './cues/runner.js';
@@ -26,50 +26,50 @@ export type { EngineInput } from './engine/input.js';
 export type { Outs } from './engine/outs.js';
 
 export interface Engine {
-  /** Something happens. @param now its instant, in monotonic ms; no earlier than the last. @returns what leaves, valid until the next input */
+  /** Processes one input. @param now its time in monotonic ms, not before that of the last input. @returns the output, valid until the next input */
   take(input: EngineInput, now: number): Outs;
-  /** Monotonic ms when the input `wake` is due; Infinity when nothing is. */
+  /** When the input `wake` is due, in monotonic ms; Infinity if nothing is planned. */
   wakeAt(): number;
 
-  /** What each mapping that heard the last signal made of it. Used again for the next. */
+  /** What each mapping that matched the last signal did with it. Overwritten by the next signal. */
   trace(): Trace;
-  /** What happened to the running order since this was asked last. */
+  /** Returns the events of the running order since the last call. */
   orderEvents(): OrderEvent[];
-  /** Another object whenever something of it is changed. */
+  /** The state of the running order. Returns a new object after each change, so that callers can compare by identity. */
   orderState(): OrderState;
-  /** What the slots of a line were sent last, slot 1 first: a copy. */
+  /** A copy of the last levels sent to the slots of a line, slot 1 first. */
   levels(line: number): Uint8Array;
-  /** Ids of the banks that are on: another set whenever one is switched. */
+  /** Ids of the banks that are on. Returns a new set after each change. */
   banksOn(): ReadonlySet<string>;
-  /** Another object whenever it is another tempo. */
+  /** The tempo. Returns a new object after each change. */
   tempo(): Tempo;
-  /** Mappings that fired since the last call, each once. */
+  /** Returns the mappings that fired since the last call, each once. */
   drainFired(): CompiledMapping[];
-  /** Has the next `drainFired` give every mapping that ever fired, for those who have just begun to look. */
+  /** Makes the next `drainFired` return every mapping that has ever fired, for a new observer. */
   tellAll(): void;
-  /** What mappings began or ended to hold since the last call. */
+  /** Returns what mappings started or stopped holding since the last call. */
   drainHolds(): HoldChange[];
-  /** Routes that are cut since they closed a loop, by id, with when that was found (monotonic ms). */
+  /** The routes that were cut because they closed a loop: ids, with when each was cut in monotonic ms. */
   cutRoutes(): ReadonlyMap<string, number>;
 }
 
-/** What one input may do to the show: more than any show means. */
+/** The most acts that one input may cause: more than any real show needs. */
 const MOST_ACTS = 256;
 
-/** @param seed the same seed gives the same dice */
+/** @param seed of the random numbers */
 export function createEngine(seed = 1): Engine {
   const outs = createOuts();
   const because: Because = { step: 0 };
   const levels = createLevels();
-  /** What is to be done to the show once all that hear the signal have had it. */
+  /** What the current input asked to be done to the show. */
   const acts: { act: ShowAct; by: AskedBy }[] = [];
   let steps = 0;
   let instant = 0;
   let armed = true;
-  /** What leaves now leaves without the delay of its line. */
+  /** True while output skips the delay of its line. */
   let undelayed = false;
   let lines: LinePlaces = { indexOf: () => -1, isMuted: () => false };
-  /** Indexes of the lines that are muted. */
+  /** Indexes of muted lines. */
   let mutedPlaces: ReadonlySet<number> = new Set();
 
   const stage: Stage = {
@@ -90,15 +90,15 @@ export function createEngine(seed = 1): Engine {
   const delays = createDelaysPart(({ line, signal, sender, lamp, because: step }) =>
     leave(line, signal, sender, !armed || mutedPlaces.has(line), step, lamp),
   );
-  /** Each in its turn: whoever comes later sees what those before it have done. */
+  /** The parts, in the order in which they are called. */
   const parts: readonly Part[] = [delays, tempo, mappings, moments, routes, createLineTryPart(stage)];
-  // A signal passes only those that heed it.
+  // Only parts with the hook are called on the path of a signal.
   const hearing = parts.filter((part) => part.hear);
   const seeing = parts.filter((part) => part.saw);
   const finishing = parts.filter((part) => part.finish);
   const waking = parts.filter((part) => part.wakeAt);
 
-  /** Adds what leaves. @returns where */
+  /** Adds one output. @returns its place in the lists */
   function leave(
     line: number,
     signal: Signal,
@@ -127,7 +127,7 @@ export function createEngine(seed = 1): Engine {
     lamp: boolean,
   ): void {
     const heldBack = !armed || muted;
-    // What is held back leaves the slot as it is.
+    // Output that is held back does not change the stored level.
     if (signal.kind === 'slot' && !heldBack) levels.sent(line, signal);
     if (!heldBack && !undelayed && delays.has(line)) {
       const kept = delays.keep({ line, signal, sender, lamp, because: step }, instant);
@@ -136,7 +136,7 @@ export function createEngine(seed = 1): Engine {
     for (let i = 0; i < seeing.length; i++) seeing[i]!.saw!(line, signal, sender, heldBack);
   }
 
-  /** @param by who asked for Panic; null for what makes the show safe */
+  /** @param by who asked for Panic; null if the show is made safe */
   function letGo(by: AskedBy | null, now: number): void {
     const before = undelayed;
     undelayed = true;
@@ -147,7 +147,7 @@ export function createEngine(seed = 1): Engine {
 
   function setArmed(next: boolean, now: number): void {
     if (!next) letGo(null, now);
-    // What was planned while the show was safe does not leave when it is armed.
+    // Nothing that was planned while the show was safe may be sent now.
     else if (!armed) for (const part of parts) part.forget?.(now);
     armed = next;
   }
@@ -172,7 +172,7 @@ export function createEngine(seed = 1): Engine {
     for (let i = 0; i < hearing.length; i++) hearing[i]!.hear!(line, signal, now);
   }
 
-  /** What an input does before the parts take it. */
+  /** The part of an input that concerns all parts. */
   function begin(input: Exclude<EngineInput, { t: 'heard' }>, now: number): void {
     switch (input.t) {
       case 'wake':
@@ -194,9 +194,9 @@ export function createEngine(seed = 1): Engine {
     }
   }
 
-  /** What every input ends with: what was to be done to the show is, and lamps are told. */
+  /** Ends an input: performs the acts that it asked for, and lets parts finish. */
   function finish(now: number): Outs {
-    // Moments that run each other in a ring come to an end here.
+    // The bound ends a ring of moments that run each other.
     for (let done = 0; acts.length > 0 && done < MOST_ACTS; done++) {
       const { act, by } = acts.shift()!;
       if (act.do === 'panic') letGo(by, now);

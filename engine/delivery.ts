@@ -1,4 +1,4 @@
-/** What leaves: sent on its lines at once, then noted for those who look on. */
+/** Sends the engine's output on its lines at once, then records it for the traffic view and the log. */
 import { encodeSignal } from '@tawny-signal/core/bytes';
 import { encodeSlot } from '@tawny-signal/core/dmx/slot';
 import type { Engine, Outs } from '@tawny-signal/core/engine';
@@ -13,11 +13,11 @@ import type { Tallies } from './tallies.js';
 const DELAYS_FULL = 'So much waits for the delay of this line that this was not kept: it is not sent.';
 
 export interface Delivery {
-  /** Sends all that may leave. Nothing else is done before it. */
+  /** Sends everything that is not held back. Called before anything else is done with the output. */
   send(outs: Outs, now: number): void;
-  /** Notes what `send` has sent, held back or could not send. */
+  /** Records what `send` has sent, held back or failed to send. */
   note(outs: Outs): void;
-  /** Sends and notes a release that no input of the engine made leave. @returns whether it left */
+  /** Sends and records a release that did not come from the engine. @returns whether it was sent */
   release(line: OpenLine, signal: Signal, now: number): boolean;
 }
 
@@ -28,22 +28,22 @@ export interface DeliveryParts {
   reports: Reports;
   tallies: Tallies;
   causes: Causes;
-  /** A slot of this line has another level. */
+  /** The level of a slot of this line has changed. */
   levelChanged(line: number): void;
 }
 
 export function createDelivery(parts: DeliveryParts): Delivery {
   const { engine, lines, ledger, reports, tallies, causes, levelChanged } = parts;
   const kept = createKeptBytes();
-  /** What left for each of the outs; null where nothing did. */
+  /** The bytes that were sent for each output; null if none were. */
   const sentBytes: (Uint8Array | null)[] = [];
   const slotBytes = new Uint8Array(3);
 
-  /** A slot is written again when it is noted: a whole universe fades at once. */
+  /** The bytes to record. Slots are encoded again here, so that a fading universe needs no copies. */
   const shown = (signal: Signal, bytes: Uint8Array): Uint8Array =>
     signal.kind === 'slot' ? encodeSlot(signal, slotBytes) : bytes;
 
-  /** @param lamp a lamp or motor fader is told something: no note that sounds. @returns what left; null where it could not */
+  /** @param lamp true for feedback, which needs no release. @returns the bytes that were sent; null if the line could not send */
   function sendOn(line: OpenLine, signal: Signal, now: number, lamp = false): Uint8Array | null {
     const bytes = line.driver.send(signal);
     if (!bytes) {
@@ -60,7 +60,7 @@ export function createDelivery(parts: DeliveryParts): Delivery {
     return bytes;
   }
 
-  /** What mappings began or ended to hold goes into the ledger. */
+  /** Records in the ledger what mappings started or stopped holding. */
   function noteHolds(): void {
     for (const { key, lowEnds } of engine.drainHolds())
       ledger.holds(
@@ -82,7 +82,7 @@ export function createDelivery(parts: DeliveryParts): Delivery {
     const heldBack = outs.heldBack[at]!;
     tallies.count(sender, line.id, bytes ? 'sent' : heldBack ? 'heldBack' : 'failed');
     if (outs.dropped[at]) return reports.bad(line, DELAYS_FULL, encodeSignal(signal));
-    // Where nothing left, the line's own trouble says why.
+    // If nothing was sent, the trouble of the line says why.
     if (!bytes && !heldBack) return;
     const step = outs.because[at]!;
     reports.note({
@@ -106,7 +106,7 @@ export function createDelivery(parts: DeliveryParts): Delivery {
         }
         const signal = outs.signal[i]!;
         const bytes = sendOn(line, signal, now, outs.lamp[i]);
-        // The driver uses its bytes again for the next of these.
+        // The driver reuses its buffer for the next output.
         sentBytes[i] = bytes && outs.count > 1 && signal.kind !== 'slot' ? kept.keep(bytes) : bytes;
       }
       noteHolds();

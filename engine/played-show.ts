@@ -1,4 +1,4 @@
-/** The show that is played: where it comes from, what edits make of it, and what it goes on from after a restart. */
+/** The show that the engine plays: loads it, applies edits to it, and restores it after a restart. */
 import { AT_THE_END } from '@tawny-signal/core/cues/runner';
 import { applyOps, positionOf, type Op, type PlacedShow, type TableName } from '@tawny-signal/core/edits';
 import type { Engine, EngineInput } from '@tawny-signal/core/engine';
@@ -24,21 +24,21 @@ export interface PlayedShow {
   placed(): PlacedShow;
   armed(): boolean;
   setArmed(armed: boolean): void;
-  /** Nothing is known of how the show was when it was played last. */
+  /** True if the engine has no live state for this show, and wants the server's. */
   isFresh(): boolean;
-  /** A show from the server: the one that is played, changed; or another, which goes on from what is known of it. */
+  /** Loads a show from the server. `before` restores the live state of a show that was not loaded until now. */
   take(mark: ShowMark, show: PlacedShow, before: Before | null): void;
   takeOps(mark: ShowMark, ops: Op[]): void;
-  /** Signals have switched banks or the tempo. */
+  /** Signals have switched banks or changed the tempo. */
   takeLive(live: LiveShow): void;
-  /** Begins with what an engine before this one kept, and what it still held. */
+  /** Starts from the files and the ledger of the engine process before this one. */
   begin(show: KeptShow | null, live: KeptLive | null, owed: readonly LedgerEntry[]): void;
 }
 
 export interface PlayedShowParts {
   engine: Engine;
   lines: () => Lines;
-  /** Gives the engine an input, and has delivered what leaves. */
+  /** Passes an input to the engine, and sends the output. */
   give(input: EngineInput): void;
   releases: Releases;
   leftBehind: LeftBehind;
@@ -47,16 +47,16 @@ export interface PlayedShowParts {
   senders: Senders;
   tallies: Tallies;
   outside: Outside;
-  /** Lines or senders have new numbers. */
+  /** New lines or senders have been numbered. */
   numbersChanged(): void;
 }
 
-/** Above this, the show is loaded whole. */
+/** Edits with more rows than this load the whole show. */
 const MOST_REPLACED = 16;
-/** Tables that only the running order reads. */
+/** Tables that only moments use. */
 const OF_THE_ORDER: readonly TableName[] = ['moments', 'groups', 'looks', 'midiFiles'];
 
-/** The mappings that ops put in the places where they are; null where the ops do more than that. */
+/** Returns the mappings that the ops replace in place; null if the ops do anything else. */
 function replacedIn(placed: PlacedShow, ops: readonly Op[]): Mapping[] | null {
   const rows: Mapping[] = [];
   for (const op of ops) {
@@ -76,7 +76,7 @@ export function createPlayedShow(parts: PlayedShowParts): PlayedShow {
   let placed: PlacedShow = { show: emptyShow('Nothing yet'), position: {} };
   let armed = true;
   let fresh = true;
-  /** How the running order was, where it names moments that the kept show does not have. */
+  /** State that names moments which are missing in the kept show. The server's show may have them. */
   let unresolved: Omit<Before, 'armed'> | null = null;
 
   function setArmed(next: boolean): void {
@@ -85,14 +85,14 @@ export function createPlayedShow(parts: PlayedShowParts): PlayedShow {
     telling().changed();
   }
 
-  /** Everything that sends has a number, by which traffic names it. */
+  /** Numbers every sender: traffic records refer to senders by number. */
   function numberSenders(): boolean {
     const { mappings, routes, moments } = placed.show;
     tallies.setMoments(moments.map(({ id }) => id));
     return senders.number([...mappings, ...routes, ...moments]);
   }
 
-  /** An edit of a mapping costs what the mapping is, however large the show: signals hardly wait for it. */
+  /** Applies an edit in the cheapest way, so that signals hardly wait for it. */
   function edit(ops: Op[]): void {
     if (ops.every((op) => op.op !== 'settings' && OF_THE_ORDER.includes(op.table))) {
       placed = applyOps(placed, ops);
@@ -118,7 +118,7 @@ export function createPlayedShow(parts: PlayedShowParts): PlayedShow {
     const newSenders = numberSenders();
     if (newLines || newSenders) parts.numbersChanged();
     const lineIndex = new Map(show.lines.map((line) => [line.id, lines().slots.get(line.id)!]));
-    // What a changed mapping or route held is released over the lines as they still are.
+    // Changed mappings and routes release what they hold before their lines may close.
     give({ t: 'show', show, lineIndex });
     if (before.lines !== show.lines) syncLines();
     if (before.routes !== show.routes) reports.routesChanged();
@@ -131,7 +131,7 @@ export function createPlayedShow(parts: PlayedShowParts): PlayedShow {
     reports.heldChanged();
   }
 
-  /** A universe that is opened anew goes on with the levels that it had. */
+  /** Sends its current levels on a line that has just opened. */
   function giveLevels(line: OpenLine): void {
     if (!armed || line.row.muted) return;
     engine.levels(line.slot).forEach((level, at) => {
@@ -150,7 +150,7 @@ export function createPlayedShow(parts: PlayedShowParts): PlayedShow {
     }
   }
 
-  /** Goes on from where it was before a restart: what was held is released first, then the levels are there. */
+  /** Restores the state before a restart: releases first, then levels, then the running order. */
   function restore({ standingBy, called, beatAt, finished, levels }: Omit<Before, 'armed'>): void {
     releases.owed();
     restoreLevels(levels);
@@ -209,10 +209,10 @@ export function createPlayedShow(parts: PlayedShowParts): PlayedShow {
       restore(before);
       const known = new Set(moments.map(({ id }) => id));
       const named = [...running, before.standingBy, before.called?.id ?? null].filter((id) => id !== null);
-      // What the last edits made may not have been written: it is in the show that the server has.
+      // The last edits may not have reached the file. The server's show has them.
       if (named.some((id) => id !== AT_THE_END && !known.has(id))) unresolved = before;
       const restored: Restored = { at: Date.now(), running, ended };
-      // What was finished just now is an event of ours, and not somebody who goes on.
+      // Finishing the fades is an event too, but nobody has pressed Go yet.
       engine.orderEvents();
       telling().restored = running.length > 0 ? restored : null;
       telling().changed();

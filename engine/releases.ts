@@ -1,4 +1,4 @@
-/** Releases what the ledger knows to be held, and for Panic what could be held besides. */
+/** Releases what the ledger lists as held, and for Panic everything else that the show could hold. */
 import { couldSound } from '@tawny-signal/core/could-sound';
 import type { Ledger } from '@tawny-signal/core/ledger';
 import type { Show } from '@tawny-signal/core/show';
@@ -6,13 +6,13 @@ import type { Delivery } from './delivery.js';
 import type { Lines, OpenLine } from './lines.js';
 
 export interface Releases {
-  /** Releases all that is known to be held on a line. */
+  /** Releases everything that the ledger lists for a line. */
   known(line: OpenLine): void;
-  /** Releases what could not be released before, on one line or on all of them. */
+  /** Releases what could not be released earlier, on one line or on all lines. */
   owed(line?: OpenLine): void;
   /**
-   * Panic, when what is known to sound was released: what could sound is too.
-   * @returns lines whose controllers may have had their lamps put out by it
+   * Releases everything that could sound, whether or not it is known to. Part of Panic.
+   * @returns the indexes of the lines whose lamps this may have switched off
    */
   all(show: Show): number[];
 }

@@ -1,6 +1,6 @@
 /**
- * The engine's middle: what a line hears goes through the core engine and out to other lines, at once; what people look at is noted after that
- * and leaves in batches.
+ * Connects lines, the core engine and the web server. A signal goes from its line through the core engine to other lines at once; what people
+ * look at is recorded after that and is sent to the server in batches.
  */
 import { createEngine, type EngineInput } from '@tawny-signal/core/engine';
 import type { InputOf } from '@tawny-signal/core/engine/input';
@@ -27,21 +27,21 @@ import { createWaker } from './waker.js';
 
 export interface Switchboard {
   take(message: ToEngine): void;
-  /** Bytes from a carrier's port. */
+  /** Takes bytes from a port that a browser or stand-in carries. */
   portBytes(carrier: number, port: number, bytes: Uint8Array): void;
-  /** Begins with what an engine before this one kept, and what it still held. */
+  /** Starts from the files and the ledger of the engine process before this one. */
   begin(show: KeptShow | null, live: KeptLive | null, owed: readonly LedgerEntry[]): void;
-  /** A server has connected: this is what it is told first. */
+  /** A server has connected. @returns what it is told first */
   joined(): Hello;
-  /** The server is gone: the ports that it brought are. */
+  /** The server is gone, and the ports that it carried with it. */
   left(): void;
-  /** What a restart goes on from, as it is now; null before there is a show. */
+  /** Returns the current state, to restart from; null before a show is loaded. */
   kept(): { show: KeptShow; live: KeptLive } | null;
-  /** Releases what sounds, and closes the lines. @returns resolves when that is done */
+  /** Releases what sounds, and closes the lines. Resolves when that is done. */
   close(): Promise<void>;
 }
 
-/** @param instance another for each process */
+/** @param instance identifies this process */
 export function createSwitchboard(outside: Outside, instance: string): Switchboard {
   const engine = createEngine();
   const senders = createSenders();
@@ -86,9 +86,9 @@ export function createSwitchboard(outside: Outside, instance: string): Switchboa
     },
   );
   const waker = createWaker(() => engine.wakeAt(), wake);
-  /** What is heard, used again for each signal: a signal is not to cost another object. */
+  /** Reused for each signal, to allocate nothing on its path. */
   const heardNow: InputOf<'heard'> = { t: 'heard', line: 0, signal: { kind: 'slot', slot: 1, level: 0 } };
-  /** All was let go for Panic; what could sound is released once what left because of it has. */
+  /** A Panic was processed. Everything else that could sound is released after its output was sent. */
   let panicked = false;
 
   const lines = createLines(
@@ -110,7 +110,7 @@ export function createSwitchboard(outside: Outside, instance: string): Switchboa
 
   function heard(slot: number, signal: Signal, bytes: Uint8Array): void {
     const line = lines.bySlot[slot];
-    if (!line) return; // a driver that still had something to say when its line was closed
+    if (!line) return; // the line has just been closed
     const now = performance.now();
     heardNow.line = slot;
     heardNow.signal = signal;
@@ -128,7 +128,7 @@ export function createSwitchboard(outside: Outside, instance: string): Switchboa
     follow(outs.panic);
   }
 
-  /** Gives the engine an input that is no signal, and delivers what leaves. */
+  /** Passes an input other than a signal to the engine, and sends the output. */
   function give(input: EngineInput): void {
     const now = performance.now();
     const outs = engine.take(input, now);
@@ -138,7 +138,7 @@ export function createSwitchboard(outside: Outside, instance: string): Switchboa
     follow(outs.panic);
   }
 
-  /** Every input ends with this: who looks on is told, what is due is planned, and what signals made of the show is so from now on. */
+  /** Ends each input: reports changes to the server, plans the next wake, and completes Panic. */
   function follow(panic: boolean): void {
     panicked ||= panic;
     const live = telling.follow();
@@ -176,7 +176,7 @@ export function createSwitchboard(outside: Outside, instance: string): Switchboa
     line.changed = true;
   }
 
-  /** A line is there, or somebody new is at its other end: first it is released what is still held there. */
+  /** A line has opened, or a new receiver is connected to it: releases what is still held there, then sends the state of lamps. */
   function opened(slot: number): void {
     const line = lines.bySlot[slot];
     if (line) releases.owed(line);

@@ -1,12 +1,12 @@
-/** Wakes the engine when it asked to be: once for all that is due together. */
+/** Wakes the engine at the time that it asks for. Everything that is due together is done in one wake. */
 
 export interface Waker {
-  /** What is due may be due at another time now. */
+  /** Checks when the engine is due, and sets the timer. Called after each input. */
   plan(): void;
   stop(): void;
 }
 
-/** @param wakeAt monotonic ms of what is due first; Infinity for nothing. @param wake does all that is due by now */
+/** @param wakeAt returns when the engine is due, in monotonic ms; Infinity for never. @param wake does everything that is due */
 export function createWaker(wakeAt: () => number, wake: () => void): Waker {
   let timer: NodeJS.Timeout | null = null;
   let plannedAt = Infinity;

@@ -1,57 +1,57 @@
-/** Everything that happens to the engine. Each is given with its instant: the same inputs at the same instants make the same leave. */
+/** Every event that the engine can be given. The same inputs at the same times always produce the same output. */
 import type { OrderAct, OrderState } from '../cues/runner.js';
 import type { Send } from '../sends.js';
 import type { Mapping } from '../show/mapping.js';
 import type { Show } from '../show.js';
 import type { Signal } from '../signal.js';
 
-/** Lines are named by their index. */
+/** `line` is always the index of a line. */
 export type EngineInput =
   /** A signal was heard on a line. */
   | { t: 'heard'; line: number; signal: Signal }
-  /** Something that was planned is due. */
+  /** Something that was planned is due now. */
   | { t: 'wake' }
   /**
-   * A show, or the same show changed. What a mapping or route held that is no longer there, or no longer the same, is released. Costs time
-   * in proportion to the show. `lineIndex`: the index of each line that exists, by its id.
+   * Loads a show, or an edited version of the current one. Whatever a removed or changed mapping or route holds is released. The cost grows
+   * with the size of the show. `lineIndex` maps the id of each line to its index.
    */
   | { t: 'show'; show: Show; lineIndex: ReadonlyMap<string, number> }
-  /** One mapping of the show is changed, in the same place. Costs what it is, not what the show has. `order`: that place. */
+  /** Replaces one mapping in place. The cost depends on that mapping, not on the size of the show. `order` is its place in the sheet. */
   | { t: 'mapping'; row: Mapping; order: number }
-  /** The running order, or what its moments name, is changed, and the rest of the show is not. */
+  /** Reloads the moments, and the groups, looks and files that they name. The rest of the show has not changed. */
   | { t: 'moments'; show: Show }
-  /** Something is asked of the running order. `desk`: the name of the desk that asks. */
+  /** A command to the running order. `desk` is the name of the desk that sent it. */
   | { t: 'order'; act: OrderAct; desk: string }
-  /** A mapping is pressed or released by hand, at the top of its range, whatever it hears. */
+  /** Presses or releases a mapping by hand, at the top of its range, whatever message it hears. */
   | { t: 'tryMapping'; id: string; pressed: boolean }
-  /** A send is sent or released by hand, with this value, without the delay of its line. */
+  /** Sends or releases one send by hand, with this value and without the delay of its line. */
   | { t: 'trySend'; send: Send; pressed: boolean; value: number }
-  /** Releases all that is held, without the delays of lines. */
+  /** Panic: releases everything that is held, without the delays of lines. */
   | { t: 'panic'; desk: string }
-  /** False: all that is held is released, and from then on what would leave is held back. */
+  /** Arms the show or makes it safe. Safe: everything held is released, and further output is held back. */
   | { t: 'armed'; armed: boolean }
-  /** A beat of the tempo is tapped by hand. */
+  /** A tap on the tempo button. */
   | { t: 'tap' }
-  /** What was heard on this line can't be heard any more, as when it closes: what is held by it is released. */
+  /** The input of a line is gone, for example because it closed. Whatever that input holds is released. */
   | { t: 'lineGone'; line: number }
-  /** A line can be sent on anew: the lamps of its controller are told what they show. */
+  /** The output of a line is open again: the lamps of its controller are sent their state. */
   | { t: 'lineBack'; line: number }
-  /** A route that was cut since it closed a loop is opened. */
+  /** Reopens a route that was cut because it closed a loop. */
   | { t: 'openRoute'; id: string }
-  /** The slots of a line had these levels before a restart, slot 1 first: fades begin there. */
+  /** The levels that a line's slots had before a restart, slot 1 first. Fades start from them. */
   | { t: 'restoreLevels'; line: number; levels: Uint8Array }
-  /** Goes on from where it was before a restart. */
+  /** Restores the running order and the beat after a restart. */
   | { t: 'restore'; before: Before };
 
 export type InputOf<T extends EngineInput['t']> = Extract<EngineInput, { t: T }>;
 
-/** How the running order and the tempo were before a restart. */
+/** The state of the running order and of the beat before a restart. */
 export interface Before {
-  /** The id of a moment, or `AT_THE_END`; null where that is not known. */
+  /** The id of a moment, or `AT_THE_END`; null if unknown. */
   standingBy: string | null;
   called: OrderState['called'];
-  /** Moments whose fades ran then, and are to be at their ends now. */
+  /** Moments whose fades were running, and whose end values are to be set now. */
   finished: readonly string[];
-  /** Monotonic ms of beat 0, which may be long ago; null where that is not known. */
+  /** When beat 0 was, in monotonic ms, possibly long ago; null if unknown. */
   beatSince: number | null;
 }

@@ -1,28 +1,28 @@
-/** What leaves because of one input. */
+/** The output of one input. */
 import type { Signal } from '../signal.js';
 
 /**
- * The first `count` of each list, in the order in which it must leave. The lists are used again for the next input: act on them
- * before it.
+ * Parallel lists with one entry for each output, in the order in which they must be sent. Only the first `count` entries are valid, and only
+ * until the next input: the lists are reused.
  */
 export interface Outs {
   count: number;
-  /** Index of the line to send on; -1 where the sender's line is not there. */
+  /** Index of the line to send on; -1 if the sender's line does not exist. */
   line: number[];
   signal: Signal[];
-  /** Id of the mapping, route or moment that sends it; empty for what is tried by hand. */
+  /** Id of the mapping, route or moment that sends it; empty for a send that is tried by hand. */
   sender: string[];
-  /** True for what is only shown: the show is safe, or the line muted. */
+  /** True if the output is only shown and not sent, because the show is safe or the line is muted. */
   heldBack: boolean[];
-  /** True for what could not be kept until the delay of its line was over, since so much waits there. It is not sent. */
+  /** True if the output is lost, because the delay queue of its line is full. */
   dropped: boolean[];
-  /** True for what a lamp or motor fader is told: it is no note that sounds. */
+  /** True for feedback to a lamp or motor fader, which never sounds and needs no release. */
   lamp: boolean[];
-  /** The step that it belongs to: this one, an earlier one that it was planned in, or 0 where nothing was heard for it. */
+  /** The step that the output is credited to: this one, an earlier one that planned it, or 0 if no signal caused it. */
   because: number[];
-  /** The number of the step that heard a signal, from 1 on; 0 for everything else. */
+  /** The number of this step, counted from 1, if the input was a signal; otherwise 0. */
   step: number;
-  /** All that was held was let go, for Panic. */
+  /** True if this input was a Panic, or caused one. */
   panic: boolean;
 }
 

@@ -1,4 +1,4 @@
-/** What the parts of the engine have in common: how the engine calls them, and what they can ask of it. */
+/** The interface between the engine and its parts: `Part` is what the engine calls, `Stage` is what a part may call. */
 import type { Because } from '../because.js';
 import type { AskedBy } from '../cues/runner.js';
 import type { Levels } from '../fades/levels.js';
@@ -10,56 +10,57 @@ import type { Signal } from '../signal.js';
 import type { Tempo } from '../time/tempo.js';
 import type { EngineInput } from './input.js';
 
-/** A show, as parts are given it. */
+/** A show that was loaded. */
 export interface Loaded {
   show: Show;
-  /** False where only the running order has changed, and what its moments name. */
+  /** False if only the moments have changed, and the groups, looks and files that they name. */
   whole: boolean;
   lines: LinePlaces;
-  /** What other parts want to be heard: rows like those of the sheet, after all of them. */
+  /** Rows that parts add to those of the sheet with `Part.listeners`. They come after all of the sheet's own. */
   listeners: readonly Mapping[];
 }
 
-/** A part of the engine. It does only what it has a method for; parts are called in the order of the engine's list. Times are monotonic ms. */
+/** One part of the engine, such as mappings or routes. Every hook is optional. The engine calls parts in the order of its list. Times are monotonic ms. */
 export interface Part {
+  /** The show was loaded or changed. */
   load?(loaded: Loaded, now: number): void;
-  /** What of a show the part wants to be heard as mappings are. Their ids are its own. */
+  /** Returns rows that are to be heard like mappings, such as the controls that call a moment. Their ids must differ from those of mappings. */
   listeners?(show: Show): Mapping[];
   /** A signal was heard on a line. */
   hear?(line: number, signal: Signal, now: number): void;
-  /** Any other input, after `load`, `letGo`, `forget` and `wake` were called for those that concern all parts. */
+  /** Any input but a signal. Called after `load`, `letGo`, `forget` or `wake`, if the input caused one of those. */
   take?(input: EngineInput, now: number): void;
-  /** Something is to be done to the show itself. */
+  /** A send wants something done to the show itself. */
   act?(act: ShowAct, by: AskedBy, now: number): void;
-  /** Something leaves, sent by whomever. */
+  /** Some part has sent something. */
   saw?(line: number, signal: Signal, sender: string, heldBack: boolean): void;
-  /** When `wake` is due; Infinity when nothing is. */
+  /** When `wake` must be called next; Infinity if nothing is planned. */
   wakeAt?(): number;
-  /** Does what is due by now. */
+  /** Does everything that is due by now. */
   wake?(now: number): void;
-  /** Ends all that it does, and releases what it holds: for Panic, by whom it was asked, or null where the show is made safe. */
+  /** Ends everything and releases what is held. `by` says who asked for Panic; null if the show is made safe. */
   letGo?(by: AskedBy | null, now: number): void;
-  /** Forgets what is planned: it was planned while the show was safe. */
+  /** The show is armed: discards everything that was planned while it was safe. */
   forget?(now: number): void;
-  /** Called last at each input. */
+  /** Called at the end of each input. */
   finish?(now: number): void;
 }
 
-/** What a part can ask of the engine. */
+/** What the engine offers to its parts. */
 export interface Stage {
-  /** Sends something. @param because the step that it belongs to, where it is another one than that of the stage */
+  /** Sends a signal. @param because the step to credit it to; the current one by default */
   put(line: number, signal: Signal, sender: string, muted: boolean, because?: number): void;
-  /** Tells something to a lamp or motor fader: it is no note that sounds. */
+  /** Sends feedback to a lamp or motor fader, which never sounds and needs no release. */
   tell(line: number, signal: Signal, sender: string, muted: boolean): void;
-  /** Has something done to the show itself, once all that hear the signal have had it. */
+  /** Asks for something to be done to the show itself. It is done after all parts have processed the current input. */
   act(act: ShowAct, by: AskedBy): void;
-  /** False: what would leave is held back. */
+  /** Returns false while the show is safe, and output is held back. */
   armed(): boolean;
-  /** Where a line is. */
+  /** Finds a line by its id. `line` is -1 if it does not exist. */
   lineOf(id: string | null): { line: number; muted: boolean };
   isMuted(line: number): boolean;
   tempo(): Tempo;
-  /** What the slots of all lines were sent last. */
+  /** The last level sent to each slot of each line. */
   levels: Levels;
   because: Because;
 }

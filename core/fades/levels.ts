@@ -1,27 +1,27 @@
-/** What the slots of all lines were sent last, by whomever; and which fade, if any, a slot is on its way with. */
+/** The last level sent to each slot of each line, and the fade that currently moves the slot, if any. */
 import type { SlotSignal } from '../signal.js';
 
-/** A fade, as far as slots know it. */
+/** The fade of a slot. */
 export interface Fading {
-  /** Each slot and the next one are the coarse and the fine part of one level. */
+  /** True if each slot and the next one are the coarse and the fine byte of one level. */
   isFine: boolean;
 }
 
-/** What is known of a line. */
+/** The slots of one line. */
 export interface Universe {
-  /** By slot; as long as a fine level that begins at slot 512 would need. */
+  /** Indexed by slot, with room for the fine byte of a level at slot 512. */
   levels: Uint8Array;
   fading: (Fading | null)[];
 }
 
 export interface Levels {
-  /** Notes a level that left, or would have. Unless a fade is just moving, a fade of that slot ends: somebody took over. */
+  /** Records a level that was sent. Unless it comes from a fade, it ends the fade of that slot. */
   sent(line: number, signal: SlotSignal): void;
-  /** While this is true, what is sent comes from a fade. */
+  /** True while a fade is sending. */
   moving: boolean;
-  /** The level that the slot was last sent; 0 for none. */
+  /** The last level sent to a slot; 0 if nothing was sent. */
   levelOf(line: number, slot: number): number;
-  /** The levels of all 512 slots, slot 1 first: a copy. */
+  /** A copy of the levels of all 512 slots, slot 1 first. */
   levelsOf(line: number): Uint8Array;
   isFading(line: number, slot: number): boolean;
   universeOf(line: number): Universe;
@@ -45,7 +45,7 @@ export function createLevels(): Levels {
       levels[slot] = level;
       if (known.moving) return;
       fading[slot] = null;
-      // The fine part of a level that is two slots wide.
+      // The slot is the fine byte of the slot before it.
       if (slot > 1 && fading[slot - 1]?.isFine) fading[slot - 1] = null;
     },
     levelOf: (line, slot) => universes[line]?.levels[slot] ?? 0,

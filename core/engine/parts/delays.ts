@@ -1,4 +1,4 @@
-/** What leaves a line later than it was sent, since the line has a delay: each line's in its order, and never after it was let go. */
+/** The delays of lines. Output for a delayed line waits in a queue, in order, and is discarded by Panic and when the show is made safe. */
 import { createAgenda } from '../../agenda.js';
 import { copySignal, type Signal } from '../../signal.js';
 import type { Part } from '../part.js';
@@ -12,26 +12,27 @@ interface Delayed {
 }
 
 export interface DelaysPart extends Part {
-  /** Whether what is sent on a line now leaves later. */
+  /** Returns whether output for this line has to wait. */
   has(line: number): boolean;
-  /** Keeps a copy of the signal until it is due. @returns false where so much is kept that it can't be */
+  /** Queues a copy of the signal. @returns false if the queue is full */
   keep(delayed: Delayed, now: number): boolean;
 }
 
-/** Signals that wait at once; at 2,000 a second, ten seconds. */
+/** The most signals that wait at one time: ten seconds at 2,000 a second. */
 const MOST = 20_000;
 
-/** @param leave called when one is due, in the order of their times */
+/** @param leave sends one signal; called when it is due */
 export function createDelaysPart(leave: (delayed: Delayed) => void): DelaysPart {
   const agenda = createAgenda<Delayed>();
-  /** By line, in ms. */
+  /** The delay of each line in ms, by line index. */
   let delays: number[] = [];
-  /** By line: when the last that waits is due. A delay that was made shorter does not overtake. */
+  /** When the last queued signal of each line is due: after a delay is shortened, later signals may not overtake it. */
   let lastAt: number[] = [];
+  /** How many signals are queued for each line. */
   let waiting: number[] = [];
   let count = 0;
 
-  /** All that waits on a line leaves, in its order. */
+  /** Sends everything that is queued for a line, in order. */
   function leaveAll(line: number): void {
     if (!waiting[line]) return;
     const all = agenda.drop((delayed) => delayed.line === line);
@@ -47,7 +48,7 @@ export function createDelaysPart(leave: (delayed: Delayed) => void): DelaysPart 
       delays = [];
       for (const { id, delayMs, muted } of show.lines) {
         const line = lines.indexOf(id);
-        // What sounds on a line is released as the line is muted: at once, and nothing that waited comes after it.
+        // Muting a line releases what sounds on it. Nothing queued may follow that release.
         if (muted) leaveAll(line);
         else if (delayMs > 0) delays[line] = delayMs;
       }

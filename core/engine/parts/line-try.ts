@@ -1,4 +1,4 @@
-/** Sends that are tried by hand on the line itself, without a mapping. */
+/** Tries a send by hand on its line, without a mapping. */
 import { byHand } from '../../mapping/heard.js';
 import { compileSend } from '../../sends.js';
 import type { Part, Stage } from '../part.js';

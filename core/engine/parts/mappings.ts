@@ -1,4 +1,4 @@
-/** Mappings: what is heard is shaped and sent, and controls are told what they show. */
+/** Mappings: shape what is heard, send it, and keep the lamps and motor faders of controls up to date. */
 import { createFades } from '../../fades/fades.js';
 import { firstOf, wantsValue } from '../../hears/parts.js';
 import { createAnswers } from '../../mapping/answers.js';
@@ -20,38 +20,38 @@ import { beatAt, type Tempo } from '../../time/tempo.js';
 import type { InputOf } from '../input.js';
 import type { Part, Stage } from '../part.js';
 
-/** What a mapping holds now that has no release of its own, as a level has none. */
+/** Something that a mapping holds and that has no release message, such as a DMX level. */
 export interface HoldChange {
-  /** Names the mapping. */
+  /** Identifies the mapping. */
   key: string;
-  /** What takes it back; empty where it holds nothing any more. */
+  /** The signals that undo it; empty once the mapping holds nothing. */
   lowEnds: LowEnd[];
 }
 
 export interface MappingsPart extends Part {
-  /** What each mapping that heard the last signal made of it. Used again for the next. */
+  /** What each mapping that matched the last signal did with it. Overwritten by the next signal. */
   trace(): Trace;
-  /** Ids of the banks that are on: another set whenever one is switched. */
+  /** Ids of the banks that are on. Returns a new set after each change. */
   banksOn(): ReadonlySet<string>;
-  /** Mappings that fired since the last call, each once. */
+  /** Returns the mappings that fired since the last call, each once. */
   drainFired(): CompiledMapping[];
-  /** Has the next `drainFired` give every mapping that ever fired, for those who have just begun to look. */
+  /** Makes the next `drainFired` return every mapping that has ever fired, for a new observer. */
   tellAll(): void;
-  /** What mappings began or ended to hold since the last call. */
+  /** Returns what mappings started or stopped holding since the last call. */
   drainHolds(): HoldChange[];
 }
 
 const NO_CHANGES: HoldChange[] = [];
-/** What other parts want to be heard comes after all mappings of a sheet. */
+/** The order of the rows that other parts add: after all mappings of the sheet. */
 const AFTER_ALL = 1e9;
 
-/** What several controllers say together, on one line. */
+/** Combines controllers that form one value together, such as 14-bit pairs. One for each line. */
 interface Assemblers {
   pairs: ReturnType<typeof createPairs>;
   parameters: ReturnType<typeof createParameters>;
 }
 
-/** What a control did, by the kind of signal that says it. */
+/** Returns what the control did, from the kind of signal. */
 function wayOf(signal: Signal): Way {
   switch (signal.kind) {
     case 'noteOn':
@@ -65,7 +65,7 @@ function wayOf(signal: Signal): Way {
   }
 }
 
-/** @param seed the same seed gives the same dice */
+/** @param seed of the random numbers */
 export function createMappingsPart(stage: Stage, seed: number): MappingsPart {
   const { armed, because, tempo, lineOf } = stage;
   const trace = createTrace();
@@ -97,15 +97,15 @@ export function createMappingsPart(stage: Stage, seed: number): MappingsPart {
     },
     seed,
   );
-  /** Notes that are down on each line, as line << 11 | channel << 7 | number: for mappings that want one to be. */
+  /** Notes that are down, as line << 11 | channel << 7 | number. Mappings may require one of them. */
   const down = new Set<number>();
-  /** By line. */
+  /** Indexed by line. */
   const assemblers: (Assemblers | undefined)[] = [];
   const holdChanges = new Set<CompiledMapping>();
   let listeners: readonly Mapping[] = [];
   let fired: CompiledMapping[] = [];
   let wasArmed = true;
-  /** What lamps were told of last. */
+  /** The banks and the tempo when lamps were last updated. */
   let toldBanks: ReadonlySet<string> = roster.banksOn();
   let toldTempo: Tempo | null = null;
 
@@ -133,7 +133,7 @@ export function createMappingsPart(stage: Stage, seed: number): MappingsPart {
     trace.shaped[at] = mapping.tally.lastShaped;
   }
 
-  /** A mapping takes what `heard` says. */
+  /** Passes `heard` to a mapping. */
   function give(mapping: CompiledMapping, way: Way, now: number): Outcome {
     if (!mapping.voices) return performer.take(mapping, heard, way, now);
     const voice = voiceAt(mapping, heard.number - firstOf(mapping.source.hear), seed);
@@ -151,7 +151,7 @@ export function createMappingsPart(stage: Stage, seed: number): MappingsPart {
     return give(mapping, wayOf(signal), now);
   }
 
-  /** What several controllers say together. */
+  /** Passes a controller on as part of a combined value, if it completes one. */
   function assemble(line: number, { channel, number, value }: ChannelSignal, now: number): void {
     const { pairs, parameters } = (assemblers[line] ??= {
       pairs: createPairs(),
@@ -186,7 +186,7 @@ export function createMappingsPart(stage: Stage, seed: number): MappingsPart {
     }
   }
 
-  /** What other parts want to be heard is heard as mappings are, after all of them. */
+  /** Replaces the rows that other parts add to the sheet. */
   function takeListeners(next: readonly Mapping[], now: number): void {
     const kept = new Set(next.map(({ id }) => id));
     for (const row of listeners) if (!kept.has(row.id)) roster.replace({ ...row, on: false }, AFTER_ALL, now);
@@ -249,7 +249,7 @@ export function createMappingsPart(stage: Stage, seed: number): MappingsPart {
         case 'lineBack':
           return answers.forget(input.line);
         case 'armed':
-          // What was held back meanwhile is told now.
+          // Lamps changed while the show was safe, and could not be told.
           if (input.armed && !wasArmed) answers.forget(null);
           wasArmed = input.armed;
       }

@@ -1,17 +1,17 @@
-/** The running order: moments that are called, run and follow. Controls call them as mappings that send a call. */
+/** The running order. The controls that call moments are heard like mappings that send a call. */
 import { callersOf } from '../../cues/callers.js';
 import { createRunner, type OrderAct, type OrderEvent, type OrderState } from '../../cues/runner.js';
 import type { ShowAct } from '../../sends/compiled.js';
 import type { Part, Stage } from '../part.js';
 
 export interface MomentsPart extends Part {
-  /** Another object whenever something of it is changed. */
+  /** Returns a new object after each change, so that callers can compare by identity. */
   state(): OrderState;
-  /** What happened since this was asked last. */
+  /** Returns the events since the last call. */
   drainEvents(): OrderEvent[];
 }
 
-/** What a send asks of the running order, as core/sends/call says it. */
+/** Translates a send of the kind `call` (core/sends/call) into a command. */
 function orderActOf({ momentId: id, act }: Extract<ShowAct, { do: 'moment' }>): OrderAct {
   if (act === 'stop') return id === null ? { do: 'stopAll', ms: 0 } : { do: 'stop', id };
   if (act === 'run') return id === null ? { do: 'tryNext' } : { do: 'try', id };

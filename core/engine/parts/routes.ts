@@ -1,9 +1,9 @@
-/** Routes: what is heard on one line leaves on another. */
+/** Routes: pass the input of one line on to another. */
 import { createPatchBay } from '../../routes/patch-bay.js';
 import type { Part, Stage } from '../part.js';
 
 export interface RoutesPart extends Part {
-  /** Routes that are cut since they closed a loop, by id, with when that was found (monotonic ms). */
+  /** The routes that were cut because they closed a loop: ids, with when each was cut in monotonic ms. */
   cut(): ReadonlyMap<string, number>;
 }
 

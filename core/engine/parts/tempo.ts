@@ -1,9 +1,9 @@
-/** The tempo of the show: what its settings say, a tap, and where the beat was before a restart. */
+/** The tempo: set by the show's settings or by taps, and restored after a restart. */
 import { beatAt, createTapper, type Tempo } from '../../time/tempo.js';
 import type { Part } from '../part.js';
 
 export interface TempoPart extends Part {
-  /** Another object whenever it is another tempo. */
+  /** Returns a new object after each change, so that callers can compare by identity. */
   tempo(): Tempo;
 }
 
@@ -12,7 +12,7 @@ export function createTempoPart(): TempoPart {
   let tempo: Tempo = { bpm: 120, since: 0 };
 
   function tap(now: number): void {
-    // The first tap says where the beat is, not how fast.
+    // The first tap moves the beat and leaves the speed as it is.
     tempo = tapper.tap(now) ?? { bpm: tempo.bpm, since: now };
   }
 
@@ -20,7 +20,7 @@ export function createTempoPart(): TempoPart {
     tempo: () => tempo,
     load({ show: { settings }, whole }, now) {
       const bpm = settings.tempo;
-      // The beat goes on from where it is.
+      // The speed changes and the current beat stays.
       if (whole && bpm !== tempo.bpm) tempo = { bpm, since: now - (beatAt(tempo, now) * 60_000) / bpm };
     },
     act(act, _, now) {

@@ -1,6 +1,7 @@
 /** A row of the running order: the moment, how it is called, and what each line gets. */
 import { useDraggable } from '@dnd-kit/core';
 import { CSS } from '@dnd-kit/utilities';
+import { memo } from 'react';
 import { callWords, lineOfSend, momentSendDetail, momentSendTitle } from '@tawny-signal/core/cues/words';
 import type { OrderSeen } from '@tawny-signal/core/live/messages';
 import type { Show } from '@tawny-signal/core/show';
@@ -10,46 +11,58 @@ import { RowGrip, rowKeys } from '../ui/row-grip';
 import { useInView } from '../ui/use-in-view';
 import { MomentDetail } from './moment-detail';
 import type { Column } from './columns';
-import { progressOf } from './use-order';
+import { progressOf, useNow } from './use-order';
+
+type Running = OrderSeen['running'][number];
 
 interface MomentRowProps {
+  /** Its place among the rows that are shown. */
+  at: number;
+  /** Takes the row's height, where not all rows are drawn. */
+  measure: ((row: HTMLElement | null) => void) | undefined;
   moment: Moment;
   show: Show;
   columns: Column[];
   grid: string;
   open: boolean;
-  toggle: () => void;
+  toggle: (id: string) => void;
   standsBy: boolean;
-  running: OrderSeen['running'][number] | null;
+  running: Running | null;
   /** When it calls itself, in milliseconds since 1970; null for not yet. */
   follows: number | null;
-  now: number;
+  /** When the running order was held, in milliseconds since 1970: its time stands still. Null while it is not. */
+  heldAt: number | null;
   /** A row that is dragged is over this one. */
   isOver: boolean;
-  /** Moves the row up or down by so many; null where rows can't be moved. */
-  moveBy: ((step: number) => void) | null;
-  insert: (where: 'above' | 'below') => void;
+  /** Moves a row up or down by so many; null where rows can't be moved. */
+  moveBy: ((id: string, step: number) => void) | null;
+  insert: (id: string, where: 'above' | 'below') => void;
 }
 
-export function MomentRow(props: MomentRowProps) {
-  const { moment, show, columns, grid, open, toggle, standsBy, running, follows, now } = props;
-  const { isOver, moveBy, insert } = props;
+/** Drawn anew only when something of it changed; what runs has a clock of its own. */
+export const MomentRow = memo(function MomentRow(props: MomentRowProps) {
+  const { moment, show, columns, grid, open, standsBy, running, follows, heldAt, at, measure } = props;
+  const { isOver, moveBy } = props;
+  const toggle = (): void => props.toggle(moment.id);
+  const move = moveBy && ((step: number): void => moveBy(moment.id, step));
   const row = useInView<HTMLLIElement>(open);
   const drag = useDraggable({ id: moment.id, disabled: moveBy === null });
-  const progress = running && progressOf(running, now);
   const edge = open || standsBy ? 'border-l-tawny' : running ? 'border-l-moss' : 'border-l-transparent';
   return (
     <li
       ref={(element) => {
         row.current = element;
         drag.setNodeRef(element);
+        measure?.(element);
       }}
       style={{ transform: CSS.Translate.toString(drag.transform) }}
       data-moment={moment.id}
+      data-at={at}
+      data-index={at}
       data-stands-by={standsBy}
       data-running={running !== null}
       className={`break-inside-avoid border-b border-l-3 border-rule ${edge} ${open || standsBy ? 'bg-bark' : running ? 'bg-raised' : ''} ${moment.parked ? 'opacity-55' : ''} ${isOver ? 'outline-1 -outline-offset-1 outline-tawny' : ''} ${drag.isDragging ? 'relative z-10 opacity-80' : ''}`}
-      onKeyDown={(event) => rowKeys(event, open ? toggle : null, moveBy)}
+      onKeyDown={(event) => rowKeys(event, open ? toggle : null, move)}
     >
       <div className="group relative">
         <button
@@ -69,22 +82,12 @@ export function MomentRow(props: MomentRowProps) {
             <span className="block truncate font-semibold">{moment.name || 'No name yet'}</span>
             <span className="block truncate text-xs text-ink-2">
               {standsBy && <span className="text-tawny-2">standing by · </span>}
-              {follows !== null && (
-                <span className="text-straw">in {Math.max(0, (follows - now) / 1000).toFixed(1)} s · </span>
-              )}
-              {running && (
-                <span className="text-moss">
-                  {progress ? `${progress.left.toFixed(1)} s left · ` : 'sounds until it is stopped · '}
-                </span>
-              )}
+              {follows !== null && <Follows at={follows} heldAt={heldAt} />}
+              {running && <Left running={running} heldAt={heldAt} />}
               {callWords(moment, show.layouts)}
             </span>
             {moment.notes && <span className="hidden text-xs print:block">{moment.notes}</span>}
-            {progress && (
-              <span className="mt-1 block h-0.75 bg-bark-2">
-                <span className="block h-full bg-moss" style={{ width: `${progress.part * 100}%` }} />
-              </span>
-            )}
+            {running && <Progress running={running} heldAt={heldAt} />}
           </span>
           {columns.map((column) => (
             <Cell
@@ -95,10 +98,47 @@ export function MomentRow(props: MomentRowProps) {
             />
           ))}
         </button>
-        {moveBy && <RowGrip listeners={drag.listeners} />}
+        {move && <RowGrip listeners={drag.listeners} />}
       </div>
-      {open && <MomentDetail moment={moment} show={show} move={moveBy} insert={insert} />}
+      {open && (
+        <MomentDetail
+          moment={moment}
+          show={show}
+          move={move}
+          insert={(where) => props.insert(moment.id, where)}
+        />
+      )}
     </li>
+  );
+});
+
+/** The time of the running order, which stands still while it is held. */
+function useOrderTime(heldAt: number | null): number {
+  const now = useNow(heldAt === null);
+  return heldAt ?? now;
+}
+
+function Follows({ at, heldAt }: { at: number; heldAt: number | null }) {
+  const now = useOrderTime(heldAt);
+  return <span className="text-straw">in {Math.max(0, (at - now) / 1000).toFixed(1)} s · </span>;
+}
+
+function Left({ running, heldAt }: { running: Running; heldAt: number | null }) {
+  const progress = progressOf(running, useOrderTime(heldAt));
+  return (
+    <span className="text-moss">
+      {progress ? `${progress.left.toFixed(1)} s left · ` : 'sounds until it is stopped · '}
+    </span>
+  );
+}
+
+function Progress({ running, heldAt }: { running: Running; heldAt: number | null }) {
+  const progress = progressOf(running, useOrderTime(heldAt));
+  if (!progress) return null;
+  return (
+    <span className="mt-1 block h-0.75 bg-bark-2">
+      <span className="block h-full bg-moss" style={{ width: `${progress.part * 100}%` }} />
+    </span>
   );
 }
 

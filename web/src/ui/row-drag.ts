@@ -11,7 +11,7 @@ interface RowDrag {
 }
 
 /**
- * @param rows the elements of the rows, in their order. @param moveTo puts the row at this place of those that there are
+ * @param rows the elements of the rows, in their order; where not all are drawn, each with its place as `data-at`. @param moveTo puts the row at this place of those that there are
  */
 export function useRowDrag(rows: () => HTMLElement[], moveTo: (id: string, place: number) => void): RowDrag {
   const [over, setOver] = useState<number | null>(null);
@@ -20,9 +20,10 @@ export function useRowDrag(rows: () => HTMLElement[], moveTo: (id: string, place
   function placeOf({ activatorEvent, delta }: DragMoveEvent | DragEndEvent): number | null {
     if (!(activatorEvent instanceof PointerEvent)) return null;
     const y = activatorEvent.clientY + delta.y;
-    const ends = rows().map((row) => row.getBoundingClientRect().bottom);
-    const place = ends.findIndex((bottom) => y < bottom);
-    return place < 0 ? ends.length - 1 : place;
+    const drawn = rows();
+    const found = drawn.findIndex((row) => y < row.getBoundingClientRect().bottom);
+    const place = found < 0 ? drawn.length - 1 : found;
+    return Number(drawn[place]?.dataset['at'] ?? place);
   }
 
   return {

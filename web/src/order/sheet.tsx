@@ -1,0 +1,188 @@
+/** The sheet of the running order: a row a moment, a column a line. Of many rows only those in sight are drawn. */
+import { DndContext } from '@dnd-kit/core';
+import { useVirtualizer } from '@tanstack/react-virtual';
+import { useCallback, useEffect, useMemo, useRef, useState, type RefObject } from 'react';
+import { flushSync } from 'react-dom';
+import { useNavigate } from 'react-router';
+import { callWords, momentSendDetail, momentSendTitle } from '@tawny-signal/core/cues/words';
+import type { Moment } from '@tawny-signal/core/show/moment';
+import type { Show } from '@tawny-signal/core/show';
+import { useMoveMoment } from '../show/order-edits';
+import { useRowDrag } from '../ui/row-drag';
+import { walkRows } from '../ui/walk-rows';
+import { columnsOf } from './columns';
+import { MomentRow } from './moment-row';
+import { useOrder } from './use-order';
+
+/** Up to so many rows all of them are drawn: the browser's own search finds them. */
+const ALL_DRAWN = 100;
+const ROW = 57;
+
+interface SheetProps {
+  show: Show;
+  find: string;
+  momentId: string | undefined;
+  /** Makes a row behind another; behind none, the first. */
+  insert: (after: string | null) => void;
+}
+
+function matches(moment: Moment, show: Show, text: string): boolean {
+  const all = [
+    moment.cue,
+    moment.name,
+    moment.notes,
+    callWords(moment, show.layouts),
+    ...moment.sends.flatMap((one) => [momentSendTitle(one, show), momentSendDetail(one)]),
+  ];
+  return all.join(' ').toLowerCase().includes(text);
+}
+
+/** Moves rows, by so many places or to one. */
+function useMoving(ids: readonly string[]): (id: string, place: number) => void {
+  const { mutate: move } = useMoveMoment();
+  return useCallback(
+    (id, place) => {
+      const others = ids.filter((other) => other !== id);
+      const at = Math.max(0, Math.min(place, others.length));
+      if (ids[at] !== id) move({ id, after: at === 0 ? null : others[at - 1]! });
+    },
+    [ids, move],
+  );
+}
+
+/** Paper has all rows, however it is asked for. */
+function usePrinting(): boolean {
+  const [printing, setPrinting] = useState(false);
+  useEffect(() => {
+    const begin = (): void => flushSync(() => setPrinting(true));
+    const end = (): void => setPrinting(false);
+    window.addEventListener('beforeprint', begin);
+    window.addEventListener('afterprint', end);
+    return () => {
+      window.removeEventListener('beforeprint', begin);
+      window.removeEventListener('afterprint', end);
+    };
+  }, []);
+  return printing;
+}
+
+/** The rows that are drawn, by their places, with the height of what is above and below them. */
+function useRowsInSight(
+  ids: readonly string[],
+  openAt: number,
+  list: RefObject<HTMLOListElement | null>,
+): {
+  places: number[];
+  above: number;
+  below: number;
+  measure: ((row: HTMLElement | null) => void) | undefined;
+} {
+  const printing = usePrinting();
+  const virtual = useVirtualizer({
+    count: ids.length,
+    getScrollElement: () => list.current,
+    estimateSize: () => ROW,
+    getItemKey: (at) => ids[at]!,
+    overscan: 8,
+  });
+  useEffect(() => {
+    if (openAt >= 0 && ids.length > ALL_DRAWN) virtual.scrollToIndex(openAt, { align: 'auto' });
+    // Only when another row is opened, not whenever the list changes.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [openAt]);
+  if (printing || ids.length <= ALL_DRAWN)
+    return { places: [...ids.keys()], above: 0, below: 0, measure: undefined };
+  const items = virtual.getVirtualItems();
+  return {
+    places: items.map(({ index }) => index),
+    above: items[0]?.start ?? 0,
+    below: virtual.getTotalSize() - (items.at(-1)?.end ?? 0),
+    measure: virtual.measureElement,
+  };
+}
+
+export function Sheet({ show, find, momentId, insert }: SheetProps) {
+  const go = useNavigate();
+  const order = useOrder();
+  const list = useRef<HTMLOListElement>(null);
+  const columns = useMemo(() => columnsOf(show), [show]);
+  const grid = gridOf(columns.length);
+  const text = find.trim().toLowerCase();
+  const shown = useMemo(
+    () => (text === '' ? show.moments : show.moments.filter((moment) => matches(moment, show, text))),
+    [show, text],
+  );
+  const shownIds = useMemo(() => shown.map(({ id }) => id), [shown]);
+  const ids = useMemo(() => show.moments.map(({ id }) => id), [show.moments]);
+  const moveTo = useMoving(ids);
+  const moveBy = useCallback((id: string, step: number) => moveTo(id, ids.indexOf(id) + step), [ids, moveTo]);
+  const toggle = useCallback(
+    (id: string) => void go(id === momentId ? '/order' : `/order/${id}`),
+    [go, momentId],
+  );
+  const insertAt = useCallback(
+    (id: string, where: 'above' | 'below') =>
+      insert(where === 'below' ? id : (ids[ids.indexOf(id) - 1] ?? null)),
+    [ids, insert],
+  );
+  const rows = (): HTMLElement[] => [...(list.current?.querySelectorAll<HTMLElement>('[data-moment]') ?? [])];
+  const drag = useRowDrag(rows, moveTo);
+  const openAt = momentId === undefined ? -1 : shownIds.indexOf(momentId);
+  const { places, above, below, measure } = useRowsInSight(shownIds, openAt, list);
+  return (
+    <>
+      <div
+        aria-hidden
+        className="grid border-y border-l-3 border-rule border-l-transparent py-1.5 text-sm text-ink-3"
+        style={{ gridTemplateColumns: grid }}
+      >
+        <span className="pr-2.5 text-right">cue</span>
+        <span className="pl-3">moment</span>
+        {columns.map(({ name }) => (
+          <span key={name} className="truncate border-l border-rule/60 px-2.5">
+            {name}
+          </span>
+        ))}
+      </div>
+      <DndContext {...drag.context}>
+        <ol
+          ref={list}
+          aria-label="Moments"
+          className="min-h-0 flex-1 overflow-y-auto"
+          onKeyDown={(event) => walkRows(event, list.current)}
+        >
+          {above > 0 && <li aria-hidden style={{ height: above }} />}
+          {places.map((at) => {
+            const moment = shown[at]!;
+            return (
+              <MomentRow
+                key={moment.id}
+                at={at}
+                measure={measure}
+                moment={moment}
+                show={show}
+                columns={columns}
+                grid={grid}
+                open={moment.id === momentId}
+                toggle={toggle}
+                standsBy={order.standingBy === moment.id}
+                running={order.running.find(({ id }) => id === moment.id) ?? null}
+                follows={order.following.find(({ id }) => id === moment.id)?.at ?? null}
+                heldAt={order.heldAt}
+                isOver={drag.over === at}
+                moveBy={text === '' ? moveBy : null}
+                insert={insertAt}
+              />
+            );
+          })}
+          {below > 0 && <li aria-hidden style={{ height: below }} />}
+        </ol>
+      </DndContext>
+      {shown.length === 0 && (
+        <p className="px-4 py-6 text-ink-2">No moment has “{find}” in it. Esc shows all again.</p>
+      )}
+    </>
+  );
+}
+
+const gridOf = (columns: number): string => `64px minmax(190px, 1.4fr) repeat(${columns}, minmax(96px, 1fr))`;
