@@ -239,6 +239,21 @@ describe('bad input is said at its field, and changes nothing', () => {
     ],
     ['a member that there is not', 'PATCH', 'mappings/fog', { send: {} }, 'Unrecognized key'],
     [
+      'a field of a line whose name is misspelt',
+      'POST',
+      'lines',
+      { kind: 'osc-udp', name: 'Quay', host: '127.0.0.1', port: 9000, listenPort: null, listenprot: 9001 },
+      'listenprot: There is no field “listenprot” here',
+    ],
+    [
+      'a field deep in a moment whose name is misspelt',
+      'POST',
+      'moments',
+      { sends: [{ kind: 'levels', lineId: null, levels: [{ slots: [1, 2], level: 4, levle: 3 }] }] },
+      'sends.0.levels.0.levle: There is no field',
+    ],
+    ['a setting that there is not', 'PATCH', 'show/settings', { temp: 100 }, 'Unrecognized key'],
+    [
       'system-exclusive that is none',
       'PATCH',
       'mappings/fog',

@@ -18,7 +18,7 @@ export const momentChangeSchema = z.looseObject({ name: z.string().optional() })
 export const newNamedSchema = z.looseObject({ name: z.string() });
 export const namedChangeSchema = z.looseObject({ name: z.string().optional() });
 /** Rows that were cut or copied, to be put behind another; undone as one. */
-export const pasteSchema = z.object({
+export const pasteSchema = z.strictObject({
   after: rowId.nullable().optional(),
   moments: z
     .array(z.looseObject({ name: z.string() }))
@@ -30,7 +30,7 @@ export const lineChangeSchema = z.looseObject({
   name: z.string().optional(),
   muted: z.boolean().optional(),
 });
-export const newBankSchema = z.object({ name: z.string() });
+export const newBankSchema = z.strictObject({ name: z.string() });
 /** `act` switches it, and with it the others of its group or, with `only`, all others. */
 export const bankChangeSchema = z
   .strictObject({ name: z.string(), group: z.string(), on: z.boolean(), act: z.enum(BANK_ACTS) })
@@ -66,9 +66,9 @@ export const mappingChangeSchema = z
   })
   .partial();
 /** The row that it goes behind; null to put it first. */
-export const moveSchema = z.object({ after: rowId.nullable() });
+export const moveSchema = z.strictObject({ after: rowId.nullable() });
 export const settingsChangeSchema = z
-  .object({
+  .strictObject({
     name: z.string(),
     middleC: z.union([z.literal(3), z.literal(4), z.literal(5)]),
     tempo: z.number(),

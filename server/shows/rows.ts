@@ -6,6 +6,7 @@ import { positionOf, type Op, type PlacedShow, type RowOf, type TableName } from
 import { ringOf } from '@tawny-signal/core/cues/rings';
 import { ROW_SCHEMAS } from '@tawny-signal/core/show';
 import { BadInput, NotThere, problemsOf } from '../http/problems.js';
+import { unknownFields } from './unknown-fields.js';
 
 const SCHEMAS: { [T in TableName]: z.ZodType<RowOf[T]> } = ROW_SCHEMAS;
 const CALLED: Record<TableName, string> = {
@@ -33,6 +34,14 @@ function check<T extends TableName>({ show }: PlacedShow, table: T, row: unknown
   const parsed = SCHEMAS[table].safeParse(row);
   if (!parsed.success) throw new BadInput(problemsOf(parsed.error.issues));
   const checked = parsed.data;
+  const unknown = unknownFields(row, checked);
+  if (unknown.length > 0)
+    throw new BadInput(
+      unknown.map((field) => ({
+        field,
+        message: `There is no field “${field}” here. Leave it out, or spell it as it is.`,
+      })),
+    );
   if ('cue' in checked) {
     const same = show.moments.find((other) => other.id !== checked.id && other.cue === checked.cue);
     if (same)

@@ -1,0 +1,25 @@
+/** Finds fields that a schema does not know. Schemas drop them silently; whoever sent one has mistaken its name, and must be told. */
+
+const isRecord = (value: unknown): value is Record<string, unknown> =>
+  typeof value === 'object' && value !== null && !Array.isArray(value);
+
+/** So many are named. */
+const MOST = 20;
+
+/**
+ * Compares what was given with what a schema made of it. What the schema turned into something else altogether is passed over.
+ * @returns paths such as `sends.0.adress`, at most 20
+ */
+export function unknownFields(given: unknown, parsed: unknown, path = '', found: string[] = []): string[] {
+  if (found.length >= MOST) return found;
+  const at = (key: string | number): string => (path === '' ? String(key) : `${path}.${key}`);
+  if (Array.isArray(given) && Array.isArray(parsed) && given.length === parsed.length)
+    given.forEach((one, index) => unknownFields(one, parsed[index], at(index), found));
+  else if (isRecord(given) && isRecord(parsed)) {
+    for (const [key, value] of Object.entries(given)) {
+      if (Object.hasOwn(parsed, key)) unknownFields(value, parsed[key], at(key), found);
+      else if (value !== undefined && found.length < MOST) found.push(at(key));
+    }
+  }
+  return found;
+}
