@@ -1,6 +1,7 @@
 import { beforeEach, describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
-import { createFades, FADE_STEP_MS, type Fades, type FadeTo } from './fades.js';
+import { MOVE_MS } from '../time/pace.js';
+import { createFades, type Fades, type FadeTo } from './fades.js';
 import { createLevels, type Levels } from './levels.js';
 
 interface Rig {
@@ -140,9 +141,9 @@ describe('at the edges', () => {
 
   test('it is woken a step after the last one, and no later than the first end', () => {
     fades.start(fade({ ms: 50 }), 0);
-    expect(fades.wakeAt()).toBe(FADE_STEP_MS);
-    fades.wake(FADE_STEP_MS);
-    fades.wake(2 * FADE_STEP_MS);
+    expect(fades.wakeAt()).toBe(MOVE_MS);
+    fades.wake(MOVE_MS);
+    fades.wake(2 * MOVE_MS);
     expect(fades.wakeAt()).toBe(50);
     fades.wake(50);
     expect([fades.wakeAt(), fades.running()]).toEqual([Infinity, 0]);
@@ -152,13 +153,13 @@ describe('at the edges', () => {
 
   test('before its time nothing is sent', () => {
     fades.start(fade({ ms: 1000 }), 0);
-    fades.wake(FADE_STEP_MS - 1);
+    fades.wake(MOVE_MS - 1);
     expect(sent).toEqual([]);
   });
 
   test('a level that did not change is not sent again, and the end is said in any case', () => {
     fades.start(fade({ levels: [[1, 2]], ms: 1000 }), 0);
-    for (let now = FADE_STEP_MS; now <= 1000; now += FADE_STEP_MS) fades.wake(now);
+    for (let now = MOVE_MS; now <= 1000; now += MOVE_MS) fades.wake(now);
     expect(sent).toEqual(['1=1', '1=2', '1=2']);
     sent.length = 0;
     fades.start(fade({ levels: [[9, 0]], ms: 100 }), 2000);

@@ -3,6 +3,7 @@
  * it is. Given the time; reads no clock. Forty universes may fade at once, so what belongs together is kept in flat lists.
  */
 import type { SlotSignal } from '../signal.js';
+import { MOVE_MS } from '../time/pace.js';
 import { createLevels, type Fading, type Levels } from './levels.js';
 
 export interface FadeTo {
@@ -32,9 +33,6 @@ export interface Fades {
   wakeAt(): number;
   wake(now: number): void;
 }
-
-/** How often a fade moves on: smoother than the 44 frames a second of DMX. */
-export const FADE_STEP_MS = 20;
 
 /** Slots that began to fade together. */
 interface Group extends Fading {
@@ -125,7 +123,7 @@ export function createFades(
       };
       for (const [slot] of wished) fading[slot] = group;
       groups = [...groups.filter((one) => !hasEnded(one)), group];
-      next = Math.min(next, now + Math.min(FADE_STEP_MS, ms));
+      next = Math.min(next, now + Math.min(MOVE_MS, ms));
     },
     stop(ofSender) {
       groups = groups.filter((group) => {
@@ -153,7 +151,7 @@ export function createFades(
         return left;
       });
       known.moving = false;
-      next = groups.length === 0 ? Infinity : Math.min(now + FADE_STEP_MS, end);
+      next = groups.length === 0 ? Infinity : Math.min(now + MOVE_MS, end);
     },
   };
 }

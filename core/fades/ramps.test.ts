@@ -1,6 +1,6 @@
 /** Values on their way. The rules are our own, so the checks name no source; the values between are plain arithmetic. */
 import { beforeEach, describe, expect, test } from '@jest/globals';
-import { FADE_STEP_MS } from './fades.js';
+import { MOVE_MS } from '../time/pace.js';
 import { createRamps, type Ramps, type RampTo } from './ramps.js';
 
 let ramps: Ramps;
@@ -29,10 +29,10 @@ function until(end: number): void {
 describe('a ramp', () => {
   test('begins at 0 where nothing was sent, goes straight, and ends exactly where it should', () => {
     ramps.start(to('fog', 1, 1000), 500);
-    expect([said(), ramps.wakeAt()]).toEqual([[], 500 + FADE_STEP_MS]);
+    expect([said(), ramps.wakeAt()]).toEqual([[], 500 + MOVE_MS]);
     ramps.wake(750);
     expect(said()).toEqual([['fog', 0.25]]);
-    expect(ramps.wakeAt()).toBe(750 + FADE_STEP_MS);
+    expect(ramps.wakeAt()).toBe(750 + MOVE_MS);
     until(5000);
     expect(said().at(-1)).toEqual(['fog', 1]);
     expect(ramps.wakeAt()).toBe(Infinity);
@@ -40,16 +40,16 @@ describe('a ramp', () => {
 
   test('is not woken before its time', () => {
     ramps.start(to('fog', 1, 1000), 0);
-    ramps.wake(FADE_STEP_MS - 1);
+    ramps.wake(MOVE_MS - 1);
     expect(said()).toEqual([]);
   });
 
   test('that is shorter than a step ends at its end, and no later', () => {
     ramps.start(to('fog', 1, 5), 0);
     expect(ramps.wakeAt()).toBe(5);
-    ramps.start(to('sky', 1, FADE_STEP_MS + 3), 0);
-    ramps.wake(FADE_STEP_MS);
-    expect(ramps.wakeAt()).toBe(FADE_STEP_MS + 3);
+    ramps.start(to('sky', 1, MOVE_MS + 3), 0);
+    ramps.wake(MOVE_MS);
+    expect(ramps.wakeAt()).toBe(MOVE_MS + 3);
   });
 
   test('with no time is there at once, ends the one that was on its way, and is where the next one begins', () => {
@@ -118,7 +118,7 @@ test('those of an owner are ended where they are, and the others go on', () => {
   ramps.stop((owner) => owner === 'a moment');
   ramps.wake(500);
   expect(said()).toEqual([['sky', 0.5]]);
-  expect(ramps.wakeAt()).toBe(500 + FADE_STEP_MS);
+  expect(ramps.wakeAt()).toBe(500 + MOVE_MS);
   ramps.stop(() => true);
   expect(ramps.wakeAt()).toBe(Infinity);
   ramps.wake(5000);

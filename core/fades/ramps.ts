@@ -2,7 +2,7 @@
  * Values of controllers, addresses and the like on their way from one to another in a time. What is sent to the same place later takes over
  * from where it is. Given the time; reads no clock.
  */
-import { FADE_STEP_MS } from './fades.js';
+import { MOVE_MS } from '../time/pace.js';
 
 export interface RampTo {
   /** The place that it is sent to, with its line, as core/sends writes it. */
@@ -50,7 +50,7 @@ export function createRamps(): Ramps {
         return ramp.apply(ramp.to);
       }
       ramps.set(ramp.target, { ...ramp, from, since: now });
-      next = Math.min(next, now + Math.min(FADE_STEP_MS, ramp.ms));
+      next = Math.min(next, now + Math.min(MOVE_MS, ramp.ms));
     },
     set(target, value) {
       values.set(target, value);
@@ -76,7 +76,7 @@ export function createRamps(): Ramps {
         values.set(target, value);
         ramp.apply(value);
       }
-      next = ramps.size === 0 ? Infinity : Math.min(now + FADE_STEP_MS, end);
+      next = ramps.size === 0 ? Infinity : Math.min(now + MOVE_MS, end);
     },
   };
 }

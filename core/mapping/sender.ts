@@ -1,0 +1,123 @@
+/**
+ * Sends the outputs of mappings: now or after a delay, with the release of what sounds, the end of notes with a length, and repeated keys. Given
+ * the time; reads no clock.
+ */
+import { copySignal, type Signal } from '../signal.js';
+import type { ShowAct } from '../sends/compiled.js';
+import type { ActiveSend, CompiledMapping } from './compiled.js';
+import type { Heard } from './heard.js';
+
+/** Something that a send does later. It is out of date if its `turn` is not that of its send any more. */
+export type SendPlan =
+  /** A delayed send, with the values that were heard and shaped at the time. */
+  | { do: 'send'; mapping: CompiledMapping; send: ActiveSend; shaped: number; heard: Heard; turn: null }
+  /** Keys that are typed after others. */
+  | { do: 'type'; mapping: CompiledMapping; send: ActiveSend; signals: readonly Signal[]; turn: null }
+  /** The end of a note with a length, or the delayed release of a note. */
+  | { do: 'release'; mapping: CompiledMapping; send: ActiveSend; turn: number | null }
+  /** The next repeat of a key that is down. */
+  | { do: 'repeat'; mapping: CompiledMapping; send: ActiveSend; turn: number };
+
+export interface SenderStage {
+  put(line: number, signal: Signal, sender: string, muted: boolean): void;
+  /** Returns false while output is held back. */
+  armed(): boolean;
+  /** Does something to the show itself. @param by id of the mapping */
+  act(act: ShowAct, by: string): void;
+  /** Fades a slot to the level in the signals of `send`, in the time of the send. */
+  fade(mapping: CompiledMapping, send: ActiveSend, now: number): void;
+  plan(at: number, what: SendPlan): void;
+}
+
+export interface Sender {
+  /** Sends a shaped value, or plans it if the send has a delay. @param copied true if another send may reuse the signals before they leave */
+  send(mapping: CompiledMapping, send: ActiveSend, shaped: number, now: number, copied: boolean): void;
+  /** Sends a shaped value now, whatever its delay. The signals are copied. */
+  sendNow(mapping: CompiledMapping, send: ActiveSend, shaped: number, now: number): void;
+  /** Releases what sounds. */
+  stop(mapping: CompiledMapping, send: ActiveSend): void;
+  /** Releases everything that sounds until its control is let go, each with its delay. */
+  release(mapping: CompiledMapping, now: number): void;
+  /** Does what was planned. */
+  later(plan: SendPlan, now: number): void;
+}
+
+export function createSender({ put, armed, act, fade, plan }: SenderStage): Sender {
+  function stop(mapping: CompiledMapping, send: ActiveSend): void {
+    send.sounding = false;
+    send.turn++;
+    for (const signal of send.releases) put(send.line, signal, mapping.source.id, send.muted);
+  }
+
+  function fire(
+    mapping: CompiledMapping,
+    send: ActiveSend,
+    shaped: number,
+    heard: Heard,
+    now: number,
+    copied: boolean,
+  ): void {
+    const filled = send.fill(send.own(shaped), heard);
+    if (filled === 'nothing') return;
+    if (send.act) return armed() ? act(send.act, mapping.source.id) : undefined;
+    if (send.fadeMs > 0) return fade(mapping, send, now);
+    // A note with a length that still sounds ends before it starts again.
+    if (send.sounding && send.lengthMs !== null) stop(mapping, send);
+    const signals = filled === 'signals' ? send.signals : send.releases;
+    for (const signal of signals)
+      put(send.line, copied ? copySignal(signal) : signal, mapping.source.id, send.muted);
+    for (const { afterMs, signals: typed } of send.later)
+      plan(now + afterMs, { do: 'type', mapping, send, signals: typed, turn: null });
+    if (send.releases.length > 0) sound(mapping, send, filled === 'signals', now);
+  }
+
+  /** Records that a send sounds now, or does not any more, and plans its end. */
+  function sound(mapping: CompiledMapping, send: ActiveSend, sounding: boolean, now: number): void {
+    // Output that is held back never sounds.
+    if (!armed() || send.muted) return;
+    send.sounding = sounding;
+    send.turn++;
+    if (!sounding) return;
+    const { turn } = send;
+    // A key is released at once if its mapping never hears a release.
+    const taps = send.taps || (!mapping.holds && send.signals[0]!.kind === 'key');
+    if (send.lengthMs !== null) plan(now + send.lengthMs, { do: 'release', mapping, send, turn });
+    else if (taps) return stop(mapping, send);
+    if (send.repeatMs > 0) plan(now + send.repeatMs, { do: 'repeat', mapping, send, turn });
+  }
+
+  return {
+    send(mapping, send, shaped, now, copied) {
+      if (send.delayMs === 0) return fire(mapping, send, shaped, mapping.heard, now, copied);
+      const heard = { ...mapping.heard };
+      plan(now + send.delayMs, { do: 'send', mapping, send, shaped, heard, turn: null });
+    },
+    sendNow: (mapping, send, shaped, now) => fire(mapping, send, shaped, mapping.heard, now, true),
+    stop,
+    release(mapping, now) {
+      for (const send of mapping.sends) {
+        if (send.releases.length === 0 || send.lengthMs !== null) continue;
+        if (send.delayMs > 0) plan(now + send.delayMs, { do: 'release', mapping, send, turn: null });
+        else if (send.sounding) stop(mapping, send);
+      }
+    },
+    later(later, now) {
+      const { mapping, send } = later;
+      switch (later.do) {
+        case 'send':
+          return fire(mapping, send, later.shaped, later.heard, now, true);
+        case 'type':
+          for (const signal of later.signals) put(send.line, signal, mapping.source.id, send.muted);
+          return;
+        case 'release':
+          if (send.sounding && (later.turn === null || later.turn === send.turn)) stop(mapping, send);
+          return;
+        case 'repeat':
+          if (!send.sounding || later.turn !== send.turn) return;
+          // Only the key itself repeats; modifiers stay down.
+          put(send.line, copySignal(send.signals.at(-1)!), mapping.source.id, send.muted);
+          plan(now + send.repeatMs, later);
+      }
+    },
+  };
+}
