@@ -23,6 +23,20 @@ describe('a route that would feed itself', () => {
     );
   });
 
+  test('is found behind a way that leads nowhere, and another ring on the way is passed over', () => {
+    expect(ring(route('laser', 'score'), route('laser', 'pads'), route('pads', 'laser'))).toBe(
+      'Pier pads → Fog laser → Pier pads',
+    );
+    expect(ring(route('laser', 'score'), route('score', 'laser'), route('pads', 'laser'))).toBeNull();
+    expect(
+      ring(route('laser', 'score'), route('score', 'laser'), route('score', 'pads'), route('pads', 'laser')),
+    ).toBe('Pier pads → Fog laser → Score player → Pier pads');
+  });
+
+  test('is none where a route on the way carries something else', () => {
+    expect(ring(route('laser', 'pads', {}, 'osc'), route('pads', 'laser'))).toBeNull();
+  });
+
   test('is none where nothing gets all the way round', () => {
     const ch1 = { channels: [{ from: [0, 0], to: null }], kinds: ['notes'] };
     const ch2 = { channels: [{ from: [1, 1], to: null }], kinds: ['notes'] };

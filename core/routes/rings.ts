@@ -5,7 +5,7 @@
  */
 import { CARRIES } from '../show/line.js';
 import type { Show } from '../show.js';
-import type { Route } from '../show/route.js';
+import type { Route, RouteOf } from '../show/route.js';
 import { CHANNEL_KINDS, type Signal } from '../signal.js';
 import { compilePass, type Pass } from './compiled.js';
 
@@ -44,18 +44,18 @@ function survives(passes: Pass[], carries: Route['carries']): boolean {
   });
 }
 
-/** An address that leaves one route can enter the next: one prefix begins the other. */
-function joins(from: Route, to: Route): boolean {
-  if (from.carries !== 'osc' || to.carries !== 'osc') return true;
+/** Returns whether an address that leaves one route can enter the next: one prefix begins the other. */
+function joins(from: RouteOf<'osc'>, to: RouteOf<'osc'>): boolean {
   const [out, into] = [from.newPrefix, to.prefix].map((prefix) => `${prefix.replace(/\/+$/, '')}/`);
   return out!.startsWith(into!) || into!.startsWith(out!);
 }
 
+/** @param ring of routes that all carry the same */
 function goesRound(ring: Route[]): boolean {
-  const [first] = ring;
-  if (first!.carries === 'osc') return ring.every((route, at) => joins(route, ring[(at + 1) % ring.length]!));
-  // Twice round: what is changed on its way may come back, and not be let through again.
-  return survives([...ring, ...ring].map(compilePass), first!.carries);
+  const osc = ring.filter((route) => route.carries === 'osc');
+  if (osc.length > 0) return osc.every((route, at) => joins(route, osc[(at + 1) % osc.length]!));
+  // Twice round: a message that is changed on its way may come back and not pass again.
+  return survives([...ring, ...ring].map(compilePass), ring[0]!.carries);
 }
 
 /**
