@@ -14,6 +14,7 @@ import { benchRoundTrip, type Trip, type TripFigures } from '../bench/round-trip
 import { benchSheet } from '../bench/sheet.js';
 import { benchStepKinds } from '../bench/step-kinds.js';
 import { benchTrafficPage } from '../bench/traffic-page.js';
+import { benchWaits } from '../bench/waits.js';
 import { buildAll } from './build.js';
 import { startCluster } from './postgres.js';
 import { DATABASES } from './test-stage.js';
@@ -159,6 +160,14 @@ async function kills(): Promise<void> {
   await careful.stop();
 }
 
+async function waits(): Promise<void> {
+  console.log('(w) how late what is planned is done, 80 times a second');
+  for (const { way, median: middle, p90, p99, share } of await benchWaits())
+    console.log(
+      `    ${way.padEnd(10)}: median ${middle.toFixed(3)} ms, p90 ${p90.toFixed(3)} ms, p99 ${p99.toFixed(2)} ms; ${(share * 100).toFixed(1)} % of one core`,
+    );
+}
+
 const BENCHES: Record<string, () => void | Promise<void>> = {
   a: engineStep,
   e: stepKinds,
@@ -170,6 +179,7 @@ const BENCHES: Record<string, () => void | Promise<void>> = {
   c: trafficPage,
   k: kills,
   l: carried,
+  w: waits,
 };
 
 const wished = process.argv.slice(2).filter((letter) => letter in BENCHES);

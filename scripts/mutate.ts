@@ -12,7 +12,7 @@ import { dice } from '@tawny-signal/core/dice';
 import { ROOT } from './build.js';
 
 const FOLDERS = ['mapping', 'hears', 'sends', 'cues', 'fades', 'midi', 'osc', 'dmx', 'routes'];
-const ALL = ['core/engine.ts', 'core/ledger.ts', ...FOLDERS.map((name) => `core/${name}`)];
+const ALL = ['core/engine.ts', 'core/engine', 'core/ledger.ts', ...FOLDERS.map((name) => `core/${name}`)];
 
 const { values, positionals } = parseArgs({
   allowPositionals: true,

@@ -317,6 +317,29 @@ describe('a route that is watched', () => {
     expect(watch.allows(press(36), SUSPECT, 5, second + 20_000)).toBe(false);
   });
 
+  test('is measured by the last eight messages that came round, and by no others', () => {
+    /** Asks a route whose messages came round at these times; a few more come while it is asked. @returns what is decided */
+    const decided = (before: readonly number[], fresh: readonly number[], later: number): string => {
+      const watch = createWatch();
+      const all = [...before.map((at) => [at, 1]), ...fresh.map((at) => [at, 0])].sort(
+        (a, b) => a[0]! - b[0]!,
+      );
+      for (const [at, rounds] of all) watch.allows(press(36), rounds!, 5, at!);
+      watch.allows(press(36), SUSPECT, 5, 10_000);
+      for (let i = 0; i < later; i++) watch.allows(press(36), 0, 0, 10_000 + RETURN_MS + 10 + i);
+      return watch.decide(watch.decideAt);
+    };
+    // Eight in 35 ms are 0.23 a millisecond: of the 40 ms that are listened, a quarter of them is more than two.
+    const fast = Array.from({ length: 7 }, (_, at) => 9965 + at * 5);
+    expect([decided(fast, [], 2), decided(fast, [], 3)]).toEqual(['silent', 'played on']);
+    const old = Array.from({ length: 20 }, (_, at) => at * 400);
+    expect(decided([...old, ...fast], [], 2)).toBe('silent');
+    // A player who plays fast does not make the loop look faster than it is.
+    const slow = [9000, 9500];
+    const played = Array.from({ length: 50 }, (_, at) => 9600 + at * 5);
+    expect(decided(slow, played, 1)).toBe('played on');
+  });
+
   test('keeps 512 messages while it is asked, and no more', () => {
     const { watch, askedAt } = ask();
     for (let i = 0; i < 600; i++) watch.allows(press(i % 128), 0, 0, askedAt + 1);

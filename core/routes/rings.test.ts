@@ -75,7 +75,11 @@ describe('a route that would feed itself', () => {
       ring(route('water', 'water', { prefix, newPrefix }, 'osc'));
     expect(osc('/', '/')).not.toBeNull();
     expect(osc('/fog', '/fog/low')).not.toBeNull();
+    expect(osc('/fog/low', '/fog')).not.toBeNull();
     expect(osc('/fog', '/mist')).toBeNull();
+    expect(osc('/fog', '/low/fog')).toBeNull();
+    expect(osc('/low/fog', '/fog')).toBeNull();
+    expect(osc('/fog', '/foggy')).toBeNull();
   });
 
   test('is found for OSC through several lines only where each leads into the next one', () => {
