@@ -2,13 +2,11 @@
  * Learn: a control is touched, and a mapping hears it at once as it is meant most often. What else it sent is gathered
  * meanwhile and offered, and more controls can be learned in a row, without touching the mouse.
  */
-import { useCallback, useEffect, useRef, useState } from 'react';
-import { gather, type LearnControl, type LearnOption, type Touch } from '@tawny-signal/core/learn/gather';
+import { useCallback, useRef, useState } from 'react';
+import { gather, type LearnControl, type LearnOption } from '@tawny-signal/core/learn/gather';
 import type { Hear } from '@tawny-signal/core/hears';
-import { useLive } from '../live/live';
 import { useShow } from '../show/show';
-import { movingNow, type Moving } from '../traffic/moving';
-import { signalsIn } from '../traffic/words';
+import { useBeginTouches, useTouches, type TouchSession } from '../traffic/touches';
 
 /** `listening`: for the first touch. `taken`: a mapping hears the control; what more it sends is gathered. */
 export type LearnPhase = 'off' | 'listening' | 'taken';
@@ -39,7 +37,6 @@ export interface LearnTaker {
   retake(mappingId: string, option: LearnOption): void;
 }
 
-const MOST_TOUCHES = 400;
 interface LearnState {
   phase: LearnPhase;
   control: LearnControl | null;
@@ -79,14 +76,13 @@ export function rangeOf(from: Hear, to: Hear): Hear | null {
 }
 
 export function useLearn({ take, retake }: LearnTaker): Learn {
-  const { store } = useLive();
-  const show = useShow();
+  const { settings } = useShow();
+  const begin = useBeginTouches();
+  const [session, setSession] = useState<TouchSession | null>(null);
   const [state, setState] = useState(OFF);
   const [series, setSeries] = useState(false);
-  const touches = useRef<Touch[]>([]);
   const taken = useRef<Taken | null>(null);
   const known = useRef(new Set<string>());
-  const moving = useRef<Moving | null>(null);
   const { phase, ranging } = state;
 
   const stop = useCallback(() => setState(OFF), []);
@@ -134,30 +130,18 @@ export function useLearn({ take, retake }: LearnTaker): Learn {
     [retake],
   );
 
-  useEffect(() => {
-    if (phase === 'off') return;
-    return store.onTraffic((records) => {
-      for (const record of records) {
-        if (record.direction !== 'in') continue;
-        for (const signal of signalsIn(record, show)) {
-          if (moving.current?.has(record.lineId, signal)) continue;
-          touches.current.push({ lineId: record.lineId, signal });
-        }
-      }
-      if (touches.current.length > MOST_TOUCHES)
-        touches.current.splice(0, touches.current.length - MOST_TOUCHES);
-      const controls = gather(touches.current, show.settings.middleC);
-      if (!taken.current) {
-        if (controls[0]) void takeControl(controls[0], false);
-        return;
-      }
-      const mine = controls.find(({ key }) => key === taken.current!.key);
-      const other = controls.find(({ key }) => !known.current.has(key));
-      if (mine && other && ranging && joinRange(other, mine)) return;
-      if (other && series && taken.current.mappingId !== null) void takeControl(other, true);
-      else if (mine) follow(mine);
-    });
-  }, [phase, ranging, series, store, show, takeControl, follow, joinRange]);
+  useTouches(phase === 'off' ? null : session, (touches) => {
+    const controls = gather(touches, settings.middleC);
+    if (!taken.current) {
+      if (controls[0]) void takeControl(controls[0], false);
+      return;
+    }
+    const mine = controls.find(({ key }) => key === taken.current!.key);
+    const other = controls.find(({ key }) => !known.current.has(key));
+    if (mine && other && ranging && joinRange(other, mine)) return;
+    if (other && series && taken.current.mappingId !== null) void takeControl(other, true);
+    else if (mine) follow(mine);
+  });
 
   const choose = (at: number): void => {
     const now = taken.current;
@@ -169,11 +153,11 @@ export function useLearn({ take, retake }: LearnTaker): Learn {
     setState((before) => ({ ...before, chosen: at }));
   };
   const start = (): void => {
-    touches.current = [];
     taken.current = null;
     known.current = new Set();
-    moving.current = movingNow(store.traffic(), show, performance.timeOrigin + performance.now());
-    setState({ ...OFF, phase: 'listening', passedOver: moving.current.words });
+    const next = begin();
+    setSession(next);
+    setState({ ...OFF, phase: 'listening', passedOver: next.passedOver });
   };
   const range = (): void => setState((before) => ({ ...before, ranging: !before.ranging }));
 

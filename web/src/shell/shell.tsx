@@ -1,11 +1,11 @@
 /** What is always in sight, around the place that is open. */
-import { Suspense, useState } from 'react';
+import { useState } from 'react';
 import { Outlet } from 'react-router';
 import { Toaster } from 'sonner';
 import { Banners } from './banners';
 import { LastEvent } from './last-event';
 import { LineRail } from './line-rail';
-import { Palette } from './later';
+import { Palette } from './palette';
 import { useShortcuts } from './shortcuts';
 import { useTheme } from './theme';
 import { TopBar } from './top-bar';
@@ -25,7 +25,7 @@ export function Shell() {
         </main>
       </div>
       <LastEvent />
-      <Suspense>{finding && <Palette open setOpen={setFinding} />}</Suspense>
+      <Palette open={finding} setOpen={setFinding} />
       <Toaster theme={theme === 'dark' ? 'dark' : 'light'} position="bottom-right" offset={{ bottom: 52 }} />
     </div>
   );

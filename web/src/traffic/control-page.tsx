@@ -1,6 +1,6 @@
 /** One control, looked at closely: its value over time, and whether it is restless. */
 import { Crosshair } from 'lucide-react';
-import { useEffect, useMemo, useState, type ReactNode } from 'react';
+import { useMemo, useState, type ReactNode } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import {
   controlOf,
@@ -14,7 +14,7 @@ import {
 import type { Restless, Seen } from '@tawny-signal/core/control/watch';
 import { explain } from '@tawny-signal/core/explain';
 import { mappingName } from '@tawny-signal/core/mapping/words';
-import { useLive, useLiveValue } from '../live/live';
+import { useLiveValue } from '../live/live';
 import type { TrafficView } from '../live/traffic-log';
 import { useChangeMapping, useShow } from '../show/show';
 import { Button } from '../ui/button';
@@ -24,7 +24,7 @@ import { useCanvas } from '../ui/use-canvas';
 import { paintControl } from './control-painter';
 import { Tabs } from './tabs';
 import { useControlWatch } from './use-control-watch';
-import { movingNow } from './moving';
+import { useBeginTouches, useTouches } from './touches';
 import { lineName, signalsIn } from './words';
 
 export function ControlPage() {
@@ -89,35 +89,23 @@ function lately(view: TrafficView, show: ReturnType<typeof useShow>): Found[] {
 /** Waits for a control to be touched, or chosen from those that moved lately. */
 function Touch({ chosen }: { chosen: (lineId: string, control: Control) => void }) {
   const show = useShow();
-  const { store } = useLive();
   const traffic = useLiveValue('traffic', (live) => live.traffic(), 500);
-  const [moving] = useState(() =>
-    movingNow(store.traffic(), show, performance.timeOrigin + performance.now()),
-  );
+  const begin = useBeginTouches();
+  const [session] = useState(() => begin());
   const listed = lately(traffic, show);
-  useEffect(
-    () =>
-      store.onTraffic((records) => {
-        for (const record of records) {
-          if (record.direction !== 'in') continue;
-          const control = signalsIn(record, show)
-            .filter((signal) => !moving.has(record.lineId, signal))
-            .map(controlOf)
-            .find(Boolean)?.control;
-          if (control) return chosen(record.lineId, control);
-        }
-      }),
-    [store, show, moving, chosen],
-  );
+  useTouches(session, (touches) => {
+    const found = touches.find(({ signal }) => controlOf(signal));
+    if (found) chosen(found.lineId, controlOf(found.signal)!.control);
+  });
   return (
     <div className="border-t border-rule px-4 py-10 text-center">
       <p className="pb-1 text-lg font-semibold">Touch a control.</p>
       <p className="pb-5 text-ink-2">
         The next pad, fader or wheel that moves is looked at closely.
-        {moving.words && (
+        {session.passedOver && (
           <>
             <br />
-            Passed over, since it moves already: {moving.words}.
+            Passed over, since it moves already: {session.passedOver}.
           </>
         )}
       </p>
