@@ -94,7 +94,10 @@ export function createEngine(seed = 1): Engine {
   const parts: readonly Part[] = [delays, tempo, mappings, moments, routes, createLineTryPart(stage)];
   // Only parts with the hook are called on the path of a signal.
   const hearing = parts.filter((part) => part.hear);
-  const seeing = parts.filter((part) => part.saw);
+  /** The parts that watch what is sent. */
+  let seeing: readonly Part[] = [];
+  /** False while no output can be delayed. */
+  let delaying = false;
   const finishing = parts.filter((part) => part.finish);
   const waking = parts.filter((part) => part.wakeAt);
 
@@ -129,7 +132,7 @@ export function createEngine(seed = 1): Engine {
     const heldBack = !armed || muted;
     // Output that is held back does not change the stored level.
     if (signal.kind === 'slot' && !heldBack) levels.sent(line, signal);
-    if (!heldBack && !undelayed && delays.has(line)) {
+    if (delaying && !heldBack && !undelayed && delays.has(line)) {
       const kept = delays.keep({ line, signal, sender, lamp, because: step }, instant);
       if (!kept) outs.dropped[leave(line, signal, sender, false, step, lamp)] = true;
     } else leave(line, signal, sender, heldBack, step, lamp);
@@ -194,8 +197,7 @@ export function createEngine(seed = 1): Engine {
     }
   }
 
-  /** Ends an input: performs the acts that it asked for, and lets parts finish. */
-  function finish(now: number): Outs {
+  function perform(now: number): void {
     // The bound ends a ring of moments that run each other.
     for (let done = 0; acts.length > 0 && done < MOST_ACTS; done++) {
       const { act, by } = acts.shift()!;
@@ -203,8 +205,18 @@ export function createEngine(seed = 1): Engine {
       else for (const part of parts) part.act?.(act, by, now);
     }
     acts.length = 0;
+  }
+
+  /** An input other than a signal may have changed what has to be done for each output. */
+  function refresh(): void {
+    seeing = parts.filter((part) => part.saw && (part.watches?.() ?? true));
+    delaying = delays.any();
+  }
+
+  /** Ends an input: performs the acts that it asked for, and lets parts finish. */
+  function finish(now: number): void {
+    if (acts.length > 0) perform(now);
     for (let i = 0; i < finishing.length; i++) finishing[i]!.finish!(now);
-    return outs;
   }
 
   return {
@@ -218,7 +230,9 @@ export function createEngine(seed = 1): Engine {
         begin(input, now);
         for (const part of parts) part.take?.(input, now);
       }
-      return finish(now);
+      finish(now);
+      if (input.t !== 'heard' && input.t !== 'wake') refresh();
+      return outs;
     },
     wakeAt() {
       let at = Infinity;

@@ -8,6 +8,8 @@ import type { Plan } from './plan.js';
 export interface RampedPlaces {
   /** @param lineOf the index of a line */
   load(plans: readonly Plan[], lineOf: (id: string | null) => number): void;
+  /** Whether there are any such places. */
+  any(): boolean;
   /** Calls `found` where something else sent to such a place. Of other lines it costs next to nothing. */
   take(line: number, signal: Signal, found: (target: string, value: number) => void): void;
 }
@@ -36,6 +38,7 @@ export function createRampedPlaces(): RampedPlaces {
           (places[line] ??= new Map()).set(placeOf(given.send)!, { target, argument });
         });
     },
+    any: () => places.length > 0,
     take(line, signal, found) {
       const of = places[line];
       if (!of) return;

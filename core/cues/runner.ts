@@ -92,6 +92,8 @@ export interface Runner {
   state(): OrderState;
   /** What happened since this was asked last. */
   drainEvents(): OrderEvent[];
+  /** Whether any moment moves something else than slots, so that `sent` has to be called. */
+  watches(): boolean;
   /** Something was sent, by whomever. */
   sent(line: number, signal: Signal): void;
   /**
@@ -312,6 +314,7 @@ export function createRunner(stage: RunnerStage): Runner {
       return happenedSince;
     },
 
+    watches: () => runs.watches(),
     sent: (line, signal) => runs.sent(line, signal),
     restore(place, last) {
       if (place === AT_THE_END) {

@@ -53,6 +53,8 @@ export interface Runs {
   soundsOn(run: Run): boolean;
   /** What there is to run is other than it was. */
   load(plans: readonly Plan[]): void;
+  /** Whether any moment moves something else than slots, so that `sent` has to be called. */
+  watches(): boolean;
   /** Something was sent, by whomever. */
   sent(line: number, signal: Signal): void;
   wakeAt(): number;
@@ -322,6 +324,7 @@ export function createRuns(stage: RunnerStage, changed: () => void): Runs {
     load(plans) {
       places.load(plans, (id) => stage.lineOf(id).line);
     },
+    watches: () => places.any(),
     sent(line, signal) {
       if (signal.kind !== 'slot') places.take(line, signal, ramps.saw);
     },

@@ -32,8 +32,10 @@ export interface Part {
   take?(input: EngineInput, now: number): void;
   /** A send wants something done to the show itself. */
   act?(act: ShowAct, by: AskedBy, now: number): void;
-  /** Some part has sent something. */
+  /** Some part has sent something. Called only while `watches` returns true. */
   saw?(line: number, signal: Signal, sender: string, heldBack: boolean): void;
+  /** Whether the show needs `saw`. A signal cannot change this. Without this hook, `saw` is always called. */
+  watches?(): boolean;
   /** When `wake` must be called next; Infinity if nothing is planned. */
   wakeAt?(): number;
   /** Does everything that is due by now. */

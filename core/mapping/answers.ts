@@ -53,7 +53,9 @@ export interface Answers {
   touchAll(): void;
   /** A controller is there anew, or all of them: it is told everything again. @param line index; null for all */
   forget(line: number | null): void;
-  /** Something left for a line. */
+  /** Whether any motor fader follows what is sent. */
+  follows(): boolean;
+  /** Something was sent on a line. */
   saw(line: number, signal: Signal, sender: string): void;
   /** Whether this is what the mapping's own lamp or motor was just told. */
   isEcho(mapping: CompiledMapping, line: number, signal: Signal, now: number): boolean;
@@ -225,6 +227,10 @@ export function createAnswers({ put, isBankOn, tempo }: AnswersStage): Answers {
         one.last = -1;
         changed.add(one);
       }
+    },
+    follows() {
+      for (const { source } of withAnswer) if (source.answer!.shows === 'position') return true;
+      return false;
     },
     saw(line, signal, sender) {
       if (followed.size === 0) return;

@@ -12,6 +12,8 @@ interface Delayed {
 }
 
 export interface DelaysPart extends Part {
+  /** Returns whether any line has a delay, or any output waits. A signal cannot change this from false to true. */
+  any(): boolean;
   /** Returns whether output for this line has to wait. */
   has(line: number): boolean;
   /** Queues a copy of the signal. @returns false if the queue is full */
@@ -53,6 +55,7 @@ export function createDelaysPart(leave: (delayed: Delayed) => void): DelaysPart 
         else if (delayMs > 0) delays[line] = delayMs;
       }
     },
+    any: () => delays.length > 0 || count > 0,
     has: (line) => (delays[line] ?? 0) > 0 || (waiting[line] ?? 0) > 0,
     keep(delayed, now) {
       if (count >= MOST) return false;

@@ -257,6 +257,7 @@ export function createMappingsPart(stage: Stage, seed: number): MappingsPart {
     act(act, _, now) {
       if (act.do === 'bank') roster.turnBank(act.bankId, act.act, now);
     },
+    watches: () => answers.follows(),
     saw: (line, signal, sender) => answers.saw(line, signal, sender),
     wakeAt: () => Math.min(performer.wakeAt(), fades.wakeAt(), answers.wakeAt()),
     wake(now) {

@@ -37,6 +37,7 @@ export function createMomentsPart(stage: Stage): MomentsPart {
     act(act, by, now) {
       if (act.do === 'moment') runner.do(orderActOf(act), by, now);
     },
+    watches: () => runner.watches(),
     saw(line, signal, _, heldBack) {
       if (!heldBack) runner.sent(line, signal);
     },
