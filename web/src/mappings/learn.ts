@@ -3,7 +3,8 @@
  * meanwhile and offered, and more controls can be learned in a row, without touching the mouse.
  */
 import { useCallback, useRef, useState } from 'react';
-import { gather, type LearnControl, type LearnOption } from '@tawny-signal/core/learn/gather';
+import { gather, type LearnControl } from '@tawny-signal/core/learn/gather';
+import type { LearnOption } from '@tawny-signal/core/learn/options';
 import type { Hear } from '@tawny-signal/core/hears';
 import { useShow } from '../show/show';
 import { useBeginTouches, useTouches, type TouchSession } from '../traffic/touches';

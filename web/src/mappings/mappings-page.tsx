@@ -7,7 +7,7 @@ import { mappingName } from '@tawny-signal/core/mapping/words';
 import { sendTitle } from '@tawny-signal/core/sends';
 import { layoutControlOf } from '@tawny-signal/core/layout/layout';
 import type { Show } from '@tawny-signal/core/show';
-import type { LearnOption } from '@tawny-signal/core/learn/gather';
+import type { LearnOption } from '@tawny-signal/core/learn/options';
 import type { Mapping } from '@tawny-signal/core/show/mapping';
 import { useAddMapping, useChangeMapping, useShow } from '../show/show';
 import { lineName } from '../traffic/words';
