@@ -1,7 +1,6 @@
 /**
- * Answer back: what the controls of mappings are told. A lamp is lit while its mapping's value is above 0, or its bank is on; a motor
- * fader goes to where it would send what the far end has now. What a lamp or motor was told is not sent again, and what comes back of
- * it is not heeded, so that nothing goes round.
+ * Feedback to the controls of mappings. A lamp is lit while the value of its mapping is above 0, or while its bank is on. A motor fader moves to the
+ * place from which it would send the receiver's current value. Nothing is told twice, and echoes are ignored, so that no loop can start.
  */
 import type { ChannelSignal, Signal } from '../signal.js';
 import { timeOf, type Tempo } from '../time/tempo.js';
@@ -11,23 +10,23 @@ import { withVoices, type CompiledMapping, ownRange } from './compiled.js';
 import { placeOfSignal, placeOn, placeOnLine } from '../place.js';
 import { curveValue, finishValue } from './shape.js';
 
-/** What comes back of what a lamp was told is within this time of it; nobody presses twice so soon. A motor takes longer. */
+/** A message within this time of what a lamp was told is its echo: nobody presses twice so soon. A motor takes longer. */
 const LAMP_ECHO_MS = 60;
 const MOTOR_ECHO_MS = 300;
 
 interface Told {
   mapping: CompiledMapping;
   answer: Answer;
-  /** Index of the line; -1 where it is not there. */
+  /** Index of the line; -1 if it does not exist. */
   line: number;
   muted: boolean;
   signal: ChannelSignal;
-  /** What it was told last; -1 for nothing yet. */
+  /** The last value it was told; -1 for none yet. */
   last: number;
   lastAt: number;
-  /** Of a motor fader: what the far end has, in what is sent; null while that is not known. */
+  /** For a motor fader: the receiver's current value, in the units of the send; null if unknown. */
   farEnd: number | null;
-  /** Of a motor fader: what each place of it would send. */
+  /** For a motor fader: what it would send from each of its places. */
   places: readonly number[];
 }
 
@@ -37,7 +36,7 @@ export interface AnswersStage {
   tempo(): Tempo;
 }
 
-/** Where the line of an answer is. */
+/** The line of an answer. */
 export interface AnswerLine {
   line: number;
   muted: boolean;
@@ -45,30 +44,30 @@ export interface AnswerLine {
 
 export interface Answers {
   load(mappings: Iterable<CompiledMapping>, lineOf: (id: string | null) => AnswerLine): void;
-  /** One mapping in the place of another; null where there is none. */
+  /** Replaces one mapping; null for none. */
   replace(before: CompiledMapping | null, after: CompiledMapping | null): void;
-  /** The mapping did something. */
+  /** The mapping did something that its lamp may show. */
   touch(mapping: CompiledMapping): void;
-  /** Something about all of them changed: a bank, the tempo. */
+  /** A bank or the tempo changed, which any lamp may show. */
   touchAll(): void;
-  /** A controller is there anew, or all of them: it is told everything again. @param line index; null for all */
+  /** A controller is connected again and must be told everything. @param line its index; null for all */
   forget(line: number | null): void;
-  /** Whether any motor fader follows what is sent. */
+  /** Returns whether any motor fader follows what is sent. */
   follows(): boolean;
   /** Something was sent on a line. */
   saw(line: number, signal: Signal, sender: string): void;
-  /** Whether this is what the mapping's own lamp or motor was just told. */
+  /** Returns whether a signal is the echo of what the mapping's lamp or motor was just told. */
   isEcho(mapping: CompiledMapping, line: number, signal: Signal, now: number): boolean;
-  /** The mapping's control says this of itself: a motor fader is there already. */
+  /** The control has sent this value, so its motor fader is already there. */
   ownPlace(mapping: CompiledMapping, value: number): void;
-  /** Tells what has changed. */
+  /** Sends what has changed. */
   flush(now: number): void;
   wakeAt(): number;
 }
 
 const PLACES = 128;
 
-/** What a motor fader would send from each of its places, in what the first send carries. */
+/** Returns what a motor fader would send from each of its places, in the units of the first send. */
 function placesOf({ source }: CompiledMapping): number[] {
   const { shape, sends } = source;
   const own = ownRange(shape.out, sends[0]!.range);
@@ -86,7 +85,7 @@ function nearest(places: readonly number[], value: number): number {
   return best;
 }
 
-/** The value that a signal sets its place to; null for signals that set none. */
+/** Returns the value that a signal sets its place to; null if it sets none. */
 function valueOfSignal(signal: Signal): number | null {
   switch (signal.kind) {
     case 'slot':
@@ -102,7 +101,7 @@ function valueOfSignal(signal: Signal): number | null {
   }
 }
 
-/** The place that a send sends to, `step` places on, on a line. */
+/** Returns the place that a send moves, for the voice at a distance of `step`. */
 function followedPlace(line: number, send: Send, step: number): string | null {
   const moved = followsNumber(send) ? movedOn(send, step) : send;
   const place = moved && placeOf(moved);
@@ -117,7 +116,7 @@ export function createAnswers({ put, isBankOn, tempo }: AnswersStage): Answers {
   const told = new Map<CompiledMapping, Told>();
   let lineOf: (id: string | null) => AnswerLine = () => ({ line: -1, muted: false });
   let withAnswer = new Set<CompiledMapping>();
-  /** Motor faders by what they follow. */
+  /** Motor faders by the place that they follow. */
   let followed = new Map<string, Told[]>();
   const changed = new Set<Told>();
   let blinkAt = Infinity;
@@ -148,7 +147,7 @@ export function createAnswers({ put, isBankOn, tempo }: AnswersStage): Answers {
   const of = (mapping: CompiledMapping): Told | null =>
     withAnswer.has(mapping.root) ? (told.get(mapping) ?? make(mapping)) : null;
 
-  /** What it is to be told now; null while that is not known. */
+  /** Returns the value that it has to show now; null if unknown. */
   function wanted({ mapping, answer, farEnd, places }: Told, now: number): number | null {
     if (answer.shows === 'position') return farEnd === null ? null : nearest(places, farEnd);
     const lit =
@@ -159,7 +158,7 @@ export function createAnswers({ put, isBankOn, tempo }: AnswersStage): Answers {
     if (answer.blinkBeats === 0) return answer.on;
     const { bpm, since } = tempo();
     const half = answer.blinkBeats / 2;
-    // A thousandth of a beat early is on time: timers are not exact.
+    // Within a thousandth of a beat counts as on time: timers are not exact.
     const halves = Math.floor(((now - since) * bpm) / 60_000 / half + 1e-3);
     blinkAt = Math.min(blinkAt, timeOf({ bpm, since }, (halves + 1) * half));
     return halves % 2 === 0 ? answer.on : answer.off;
@@ -168,7 +167,7 @@ export function createAnswers({ put, isBankOn, tempo }: AnswersStage): Answers {
   function tell(one: Told, now: number): void {
     const value = wanted(one, now);
     if (value === null || value === one.last || one.line < 0) return;
-    // What is held back is told once it can be.
+    // A muted line is told again when it can be.
     if (!one.muted) {
       one.last = value;
       one.lastAt = now;

@@ -1,4 +1,4 @@
-/** A mapping made ready for the way of a signal: nothing is looked up, parsed or allocated when it fires. */
+/** A compiled mapping. Everything is looked up, parsed and allocated in advance, so that firing it does none of that. */
 import type { Read } from '../hears/kind.js';
 import type { Mapping } from '../show/mapping.js';
 import { type Send, compileSend, followsNumber } from '../sends.js';
@@ -9,42 +9,42 @@ import type { CompiledSend, SendPlace } from '../sends/compiled.js';
 import { createShaper, finishValue, seedOf, type Shaper } from './shape.js';
 import type { Signal } from '../signal.js';
 
-/** One of the things that a mapping sends, at work. */
+/** One send of a compiled mapping, with its state. */
 export interface ActiveSend extends CompiledSend {
-  /** Index of the line it sends on; -1 where that line is not there. */
+  /** Index of the line it sends on; -1 if that line does not exist. */
   line: number;
-  /** Nothing leaves it, since the line it sends on is muted. */
+  /** True if the line it sends on is muted. */
   muted: boolean;
   delayMs: number;
-  /** The shaped value, in what this one can carry. */
+  /** Converts the shaped value to the range of this send. */
   own(shaped: number): number;
-  /** Of a note: how long it sounds; null: as long as what is heard is held. */
+  /** Length of a note in ms; null if it sounds until its control is released. */
   lengthMs: number | null;
-  /** Of a key: how often it is pressed again while it is down; 0 for never. */
+  /** Interval in ms at which a key repeats while it is down; 0 for no repeats. */
   repeatMs: number;
-  /** Of a key: it is let go at once. */
+  /** True for a key that is released at once. */
   taps: boolean;
-  /** Of a slot: how long it takes from the level that the slot has. */
+  /** Time in ms in which a slot fades from its current level. */
   fadeMs: number;
-  /** What it sent last sounds, or is held, until it is released. */
+  /** True while the last thing it sent sounds and has not been released. */
   sounding: boolean;
-  /** Counts presses and releases, so that what was planned for an earlier one is known to be out of date. */
+  /** Counts presses and releases. A plan that was made for an earlier count is out of date. */
   turn: number;
 }
 
-/** A glide on its way to a value. */
+/** A glide of the shaped value. */
 export interface Glide {
   from: number;
   to: number;
-  /** Monotonic ms. */
+  /** Start in monotonic ms. */
   since: number;
-  /** Where it was last. */
+  /** The last value that was sent. */
   at: number;
-  /** The step of the engine that it belongs to (core/because). */
+  /** The step to credit it to (core/because). */
   because: number;
 }
 
-/** What a mapping did last, for those who look on. Of a mapping that follows the heard number: whichever number it was. */
+/** What a mapping did last, for observers. All voices of a mapping share one. */
 export interface Tally {
   fired: number;
   lastHeard: number;
@@ -55,44 +55,44 @@ export interface Tally {
 
 export interface CompiledMapping {
   source: Mapping;
-  /** Its place in the sheet; what one signal makes several mappings send leaves in this order. */
+  /** Its place in the sheet. Mappings that hear the same signal send in this order. */
   order: number;
-  /** Index of the line it hears; -1 where that line is not there or is muted. */
+  /** Index of the line it hears; -1 if that line does not exist or is muted. */
   inLine: number;
-  /** Its bank, and the bank that it wants to be on, are. */
+  /** True while its own bank, and the bank that its conditions require, are on. */
   live: boolean;
   usesNumber: boolean;
-  /** It hears presses and releases. */
+  /** True if it hears both presses and releases. */
   holds: boolean;
-  /** When it heeds what it hears; null for always. */
+  /** The conditions under which it accepts a value; null for none. */
   gate: Gate | null;
-  /** Only while this is held, as line << 11 | channel << 7 | number; -1 for always. */
+  /** The note that must be down, as line << 11 | channel << 7 | number; -1 for none. */
   shift: number;
   shaper: Shaper;
   sends: ActiveSend[];
   glide: Glide | null;
-  /** Notes it holds now, as channel << 7 | number. */
+  /** Controls that hold it down now: notes as channel << 7 | number, and the marks of the performer. */
   held: Set<number>;
-  /** It is held, and waits until it has been for as long as is wanted. */
+  /** True while it is held but has not yet been held for the required time. */
   waiting: boolean;
-  /** Counts how often it waited. */
+  /** Counts how often it has waited. A plan that was made for an earlier count is out of date. */
   waits: number;
-  /** What it took last. */
+  /** The last accepted input. */
   heard: Heard;
-  /** What was shaped last; 0 at first. */
+  /** The last shaped value; 0 at first. */
   shaped: number;
   tally: Tally;
-  /** How what arrives is read: the open parts of the address, or the bytes. */
+  /** Reads a signal: its value, and the open parts of an address or of bytes. */
   read: Read;
-  /** Itself; of a voice, the mapping that it is a voice of. */
+  /** The mapping that this voice was made from, or the mapping itself. */
   root: CompiledMapping;
-  /** Of a mapping whose sends follow the heard number: what each other number than the lowest makes of it, by how far it is above. */
+  /** Voices by their distance from the lowest number that is heard, if the sends follow the number; else null. */
   voices: Map<number, CompiledMapping> | null;
-  /** How far its number is above the lowest. */
+  /** The distance of this voice from the lowest number. */
   step: number;
 }
 
-/** Where a mapping's lines are: what it hears on, and for each of its sends what it is sent on. */
+/** The indexes of the lines of a mapping: its input, and the output of each send. */
 export interface MappingLines {
   inLine: number;
   outs: { line: number; muted: boolean }[];
@@ -100,7 +100,7 @@ export interface MappingLines {
 
 const asItIs = (shaped: number): number => shaped;
 
-/** Lays one range over another; where the first has no width, its value is the second's upper end. */
+/** Returns a function that maps one range to another. If the first has no width, everything becomes the upper end of the second. */
 export function ownRange(
   [from, to]: [number, number],
   range: [number, number] | null,
@@ -111,7 +111,7 @@ export function ownRange(
   return (shaped) => (shaped === to ? high : low + ((shaped - from) / (to - from)) * (high - low));
 }
 
-/** All members in one literal: objects of one shape are what the way of a signal is fast with. */
+/** Creates all members in one literal: the engine is fast with objects of one shape. */
 function activate(
   send: Send,
   { line, muted }: MappingLines['outs'][number],
@@ -187,11 +187,11 @@ function compileVoice(
   return made as CompiledMapping;
 }
 
-/** A step further than this leads nowhere: 16 channels of 128. */
+/** The largest distance of a voice: 16 channels of 128. */
 const MOST_STEPS = 16 * 128;
 
 /**
- * What the number that was heard makes of a mapping whose sends follow it; null where it leads past the last place.
+ * Returns the voice of a mapping at a distance from its lowest number, and creates it if necessary; null if a send would leave its range.
  * @param step a whole number from 0 on
  */
 export function voiceAt(root: CompiledMapping, step: number, seed: number): CompiledMapping | null {
@@ -205,13 +205,13 @@ export function voiceAt(root: CompiledMapping, step: number, seed: number): Comp
   return voice;
 }
 
-/** A signal that takes back what a mapping holds on a line. */
+/** A signal that undoes what a mapping holds on a line. */
 export interface LowEnd {
   line: number;
   signal: Signal;
 }
 
-/** What the low end of a mapping's range sends to what has no release of its own: signals of their own. */
+/** Returns new signals that set everything that has no release message to the low end of the mapping's range. */
 export function lowEndsOf(mapping: CompiledMapping): LowEnd[] {
   const { source, step, shaper, heard } = mapping;
   const shaped = finishValue(source.shape, shaper.lowEnd());
@@ -224,7 +224,7 @@ export function lowEndsOf(mapping: CompiledMapping): LowEnd[] {
   });
 }
 
-/** A mapping, and what it is for each number that was heard. */
+/** Iterates over a mapping and its voices. */
 export function* withVoices(root: CompiledMapping): Iterable<CompiledMapping> {
   yield root;
   if (root.voices) yield* root.voices.values();

@@ -1,19 +1,19 @@
-/** When a mapping heeds what it hears. */
+/** The conditions under which a mapping accepts a value. */
 import type { When } from '../show/when.js';
 import type { Outcome } from './outcome.js';
 
 export interface Gate {
-  /** @param now monotonic ms, never falling. @returns null where a press, or a value, is heeded now; else why not */
+  /** @param now monotonic ms, never falling. @returns null if the value is accepted; otherwise the reason */
   keeps(value: number, now: number): Outcome | null;
 }
 
-/** @returns null where everything is heeded */
+/** @returns null if there are no conditions */
 export function createGate({ onceInMs, twiceInMs, changed, crossing }: When): Gate | null {
   if (onceInMs === 0 && twiceInMs === 0 && !changed && crossing === null) return null;
   let last: number | null = null;
   let passedAt = -Infinity;
   let firstAt = -Infinity;
-  // A fall is from somewhere: the first low value is none.
+  // A fall needs a higher value before it.
   let ready = crossing?.way === 'rises';
 
   function crosses(value: number): boolean {

@@ -1,19 +1,19 @@
-/** What of a signal a mapping works with. */
+/** The parts of a signal that a mapping works with. */
 
 export interface Heard {
-  /** The force, controller value, bend, level or number that came. */
+  /** The velocity, controller value, bend, level or number. */
   value: number;
-  /** The note's, controller's, program's, parameter's or slot's own number; of OSC the first open part that is a number; else 0. */
+  /** The number of the note, controller, program, parameter or slot; for OSC the first open part that is a number; otherwise 0. */
   number: number;
-  /** Counted from 0; 0 where there is none. */
+  /** Counted from 0; 0 if there is none. */
   channel: number;
-  /** Of OSC: what stood in the open parts of the pattern. */
+  /** For OSC: the text of the open parts of the pattern. */
   parts: readonly string[];
 }
 
 export const NO_PARTS: readonly string[] = [];
 
-/** Heard by hand, with no signal. */
+/** Creates an input by hand, without a signal. */
 export const byHand = (value: number, number: number): Heard => ({
   value,
   number,

@@ -1,6 +1,6 @@
 /**
- * The index of a show's mappings: line, kind, channel and number lead straight to the mappings that
- * want them, in the order of the sheet. Ten thousand mappings cost a signal what ten do.
+ * An index from line, kind, channel and number to the mappings that hear them, in the order of the sheet. The cost of a lookup does not depend on
+ * the number of mappings.
  */
 import { decodeShowControl } from '../midi/show-control.js';
 import { fixedStart, readSysexTemplate } from '../midi/sysex-template.js';
@@ -17,28 +17,28 @@ const KIND_AT = Object.fromEntries(CHANNEL_KINDS.map((kind, at) => [kind, at])) 
   number | undefined
 >;
 
-/** The mappings that hear one kind of message on one line. */
+/** The mappings that hear one kind of MIDI message on one line. */
 interface Group {
-  /** Those that hear every channel and number. */
+  /** Mappings that hear every channel and number. */
   wide: CompiledMapping[];
-  /** By channel << 7 | number: `wide`, or where somebody asks for just that one, those and `wide` in the order of the sheet. */
+  /** By channel << 7 | number: `wide`, merged with the mappings that hear just that one. */
   cells: CompiledMapping[][];
 }
 
 interface OscGroup {
   exact: Map<string, CompiledMapping[]>;
   patterns: { pattern: string; matches: (address: string) => boolean; mappings: CompiledMapping[] }[];
-  /** What patterns that arrived were found to mean; forgotten when the addresses change. */
+  /** A cache of the mappings that match each pattern that arrived. Cleared when the addresses change. */
   found: Map<string, CompiledMapping[]>;
 }
 
-/** By slot, 1–512. */
+/** Indexed by slot, 1–512. */
 type SlotGroup = CompiledMapping[][];
 
 /** Lists of mappings by numbers that say what they hear. */
 type Keyed = Map<number, CompiledMapping[]>;
 
-/** Of what several controllers say together. */
+/** The mappings that hear combined controllers. */
 interface Assembled {
   /** By channel << 5 | number. */
   pairs: Keyed;
@@ -46,22 +46,22 @@ interface Assembled {
   parameters: Keyed;
 }
 
-/** Of system-exclusive: by its length and the bytes that are the same in every message. */
+/** The mappings that hear system-exclusive messages, by length and by the bytes that do not vary. */
 interface SysexGroup {
   templates: { length: number; fixed: number; mappings: Map<string, CompiledMapping[]> }[];
-  /** Show control by its command and cue; those that hear any cue under an empty one. */
+  /** Show control by command and cue; an empty cue stands for any. */
   showControl: Map<string, CompiledMapping[]>;
 }
 
 export interface MappingIndex {
-  /** Costs what the mapping hears, not what the show has. */
+  /** The cost depends on what the mapping hears, not on the size of the show. */
   add(mapping: CompiledMapping): void;
   remove(mapping: CompiledMapping): void;
-  /** Who hears this signal on the line with this index. The list is the index's own: read it, keep nothing of it. */
+  /** Returns the mappings that hear a signal on a line. The list belongs to the index: do not change or keep it. */
   find(line: number, signal: Signal): readonly CompiledMapping[];
-  /** Whether anybody hears what several controllers say together on this line. */
+  /** Returns whether any mapping hears combined controllers on this line. */
   assembles(line: number): boolean;
-  /** Who hears this controller of fourteen bits. */
+  /** Returns the mappings that hear a 14-bit controller. */
   findPair(line: number, channel: number, number: number): readonly CompiledMapping[];
   findParameter(
     line: number,
@@ -89,7 +89,7 @@ const startOf = (bytes: ArrayLike<number>, length: number): string => {
   return text;
 };
 
-/** The list of those that hear messages which begin alike and are as long; null for a template that can't be read. */
+/** Returns the list of mappings whose template has the same length and fixed bytes; null for an invalid template. */
 function templateList(group: SysexGroup, template: string): CompiledMapping[] | null {
   const read = readSysexTemplate(template, true);
   if (!read.ok) return null;
@@ -117,7 +117,7 @@ function findSysex(group: SysexGroup, bytes: Uint8Array): readonly CompiledMappi
 
 const inOrder = (a: CompiledMapping, b: CompiledMapping): number => a.order - b.order;
 
-/** Puts a mapping where the order of the sheet has it: mostly at the end, as a show is read from the top. */
+/** Inserts a mapping in the order of the sheet, which is mostly at the end. */
 function insert(list: CompiledMapping[], mapping: CompiledMapping): void {
   let at = list.length;
   while (at > 0 && list[at - 1]!.order > mapping.order) at--;
@@ -134,7 +134,7 @@ function newGroup(): Group {
   return { wide, cells: new Array<CompiledMapping[]>(CELLS).fill(wide) };
 }
 
-/** The cells of a mapping; null for all of them. */
+/** Returns the cells that a mapping hears; null for all. */
 function cellsOf({ source: { hear } }: CompiledMapping): number[] | null {
   const channels = channelsOf(hear);
   const [from, to] = numbersOf(hear);
@@ -162,12 +162,12 @@ function takeFromGroup({ wide, cells }: Group, mapping: CompiledMapping): void {
   for (const cell of cellsOf(mapping) ?? cells.keys()) if (cells[cell] !== wide) take(cells[cell]!, mapping);
 }
 
-/** Patterns whose meaning is remembered, on each line. */
+/** The size of the pattern cache of a line. */
 const MOST_FOUND = 128;
 
 function findOsc(group: OscGroup, address: string): readonly CompiledMapping[] {
   if (isPattern(address)) {
-    // A pattern that arrives is matched against every address that is heard (OSC 1.0, dispatching); those who send one send it again.
+    // A pattern is matched against every address (OSC 1.0, dispatching). Senders repeat their patterns, so the result is cached.
     const known = group.found.get(address);
     if (known) return known;
     const matches = compilePattern(address);
@@ -183,7 +183,7 @@ function findOsc(group: OscGroup, address: string): readonly CompiledMapping[] {
   return more.length === 0 ? exact : [...exact, ...more].sort(inOrder);
 }
 
-/** Where a mapping is in the index: the lists it is in, made where they are not there yet. */
+/** Finds the lists that a mapping belongs in, and creates missing ones. */
 type Visit = (list: CompiledMapping[], mapping: CompiledMapping) => void;
 
 export function createIndex(): MappingIndex {
@@ -199,7 +199,7 @@ export function createIndex(): MappingIndex {
   const sysexOf = (line: number): SysexGroup =>
     (sysexGroups[line] ??= { templates: [], showControl: new Map() });
 
-  /** Calls `visit` with every list that a mapping belongs in; of plain MIDI, `inGroup` with its group. */
+  /** Calls `visit` with every list that a mapping belongs in, and `inGroup` with the group of a mapping that hears plain MIDI. */
   function place(
     mapping: CompiledMapping,
     visit: Visit,

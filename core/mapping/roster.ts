@@ -1,6 +1,6 @@
 /**
- * The mappings of a show at work: which there are, whether their banks are on, and who hears what. A show is taken whole, or one mapping
- * of it is changed; what stayed the same keeps what it holds and does.
+ * The compiled mappings of a show, their banks and their index. Loads a whole show, or replaces one mapping. Mappings that have not changed keep
+ * their state.
  */
 import type { Bank, BankAct } from '../show/bank.js';
 import { switchBank } from '../show/bank.js';
@@ -10,31 +10,31 @@ import { compileMapping, withVoices, type CompiledMapping, type MappingLines } f
 import { createIndex, type MappingIndex } from './lookup.js';
 import type { Outcome } from './outcome.js';
 
-/** What a roster asks of whoever has it. */
+/** What a roster needs. */
 export interface RosterStage {
-  /** What these mappings have planned is forgotten. */
+  /** Discards everything that these mappings have planned. */
   forget(mappings: Iterable<CompiledMapping>): void;
-  /** What the mapping holds is let go, and what sounds is released. */
+  /** Releases everything that the mapping holds. */
   end(mapping: CompiledMapping, now: number): void;
-  /** It took over what another one did last, which people have not been told yet. */
+  /** The mapping took over a tally that observers have not seen yet. */
   report(mapping: CompiledMapping): void;
-  /** Something about it changed that its lamp may show. */
+  /** Something changed that the lamp of the mapping may show. */
   touch(mapping: CompiledMapping): void;
 }
 
-/** Where the lines of a show are. */
+/** Finds the lines of a show. */
 export interface LinePlaces {
-  /** -1 for a line that is not there. */
+  /** Returns the index of a line; -1 if it does not exist. */
   indexOf(id: string | null): number;
   isMuted(id: string | null): boolean;
 }
 
 export interface Roster {
-  /** Takes a show, or the same show changed. */
+  /** Loads a show, or an edited version of the current one. */
   load(show: Show, places: LinePlaces, now: number): void;
   /**
-   * One mapping is other than it was, in the same place of the sheet. Costs what the mapping is, not what the show has.
-   * @param order its place in the sheet. @returns what was in its place, and what is now; null for nothing
+   * Replaces one mapping in place. The cost depends on that mapping, not on the size of the show.
+   * @param order its place in the sheet. @returns the compiled mapping before and after; null for none
    */
   replace(
     row: Mapping,
@@ -44,13 +44,13 @@ export interface Roster {
   index(): MappingIndex;
   get(id: string): CompiledMapping | undefined;
   all(): Iterable<CompiledMapping>;
-  /** Those that can hold something. */
+  /** The mappings that can hold something. */
   holders(): readonly CompiledMapping[];
-  /** Whether some mapping wants a note to be down. */
+  /** Returns whether any mapping requires a note to be down. */
   wantsShift(): boolean;
   banksOn(): ReadonlySet<string>;
   turnBank(id: string, act: BankAct, now: number): void;
-  /** Why a mapping that is not live does nothing. */
+  /** Returns why a mapping that is not live does nothing. */
   whyNotLive(mapping: CompiledMapping): Outcome;
 }
 
@@ -63,10 +63,7 @@ const sameLines = (mapping: CompiledMapping, { inLine, outs: ends }: MappingLine
   mapping.sends.length === ends.length &&
   mapping.sends.every((send, at) => send.line === ends[at]!.line && send.muted === ends[at]!.muted);
 
-/**
- * The mapping as it was compiled before, with all that it holds and does, if it hears, shapes and sends the same: most
- * of a show stays when one row is edited.
- */
+/** Returns the mapping that was compiled before, with its state, if it hears, shapes and sends the same; else null. */
 function asBefore(
   before: CompiledMapping | undefined,
   source: Mapping,
@@ -116,7 +113,7 @@ export function createRoster({ forget, end, report, touch }: RosterStage, seed: 
     return made;
   }
 
-  /** Takes over what `before` did last; what it held is ended. */
+  /** Copies the tally of `before` to `after`, and ends what `before` holds. */
   function takeOver(before: CompiledMapping, after: CompiledMapping | undefined, now: number): void {
     if (after) {
       const { fired, lastHeard, lastShaped, lastAt, reported } = before.tally;
@@ -126,7 +123,7 @@ export function createRoster({ forget, end, report, touch }: RosterStage, seed: 
     for (const one of withVoices(before)) end(one, now);
   }
 
-  /** What a mapping holds ends when its bank goes; what is to be picked up waits when it comes. */
+  /** Follows the banks: a mapping that is switched off ends; one that is switched on waits for its control to be picked up. */
   function setLive(mapping: CompiledMapping, now: number): void {
     const live = isLive(mapping.source);
     if (live === mapping.live) return;

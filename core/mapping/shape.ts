@@ -1,4 +1,4 @@
-/** How a heard value becomes the value that is sent. */
+/** Turns a heard value into the value that is sent. */
 import { dice } from '../dice.js';
 import type { Shape } from '../show/shape.js';
 import { readFormula, type FormulaValues } from './formula.js';
@@ -13,7 +13,7 @@ export const BENDS: Readonly<Record<Bend, (x: number) => number>> = {
   'slow-ends': (x) => x * x * (3 - 2 * x),
 };
 
-/** Straight between the points of a table; beyond its ends the value of the end. */
+/** Interpolates between the points of a table. Beyond the ends the value stays that of the end. */
 function fromTable(table: Shape['table'], heard: number): number {
   const after = table.findIndex(([x]) => x >= heard);
   if (after < 0) return table.at(-1)![1];
@@ -24,8 +24,7 @@ function fromTable(table: Shape['table'], heard: number): number {
 }
 
 /**
- * The heard value's place between the ends of `in` (kept within them), bent by the curve, laid between the ends of `out`; or what the
- * table makes of it. Without steps and rounding.
+ * Clamps the value to `in`, applies the curve and scales it to `out`, or looks it up in the table. Steps and rounding come later.
  * @param heard in the units of `shape.in`. @returns in the units of `shape.out`
  */
 export function curveValue(shape: Shape, heard: number): number {
@@ -35,7 +34,7 @@ export function curveValue(shape: Shape, heard: number): number {
   const [inFrom, inTo] = shape.in;
   const [outFrom, outTo] = shape.out;
   const place = Math.min(1, Math.max(0, (heard - inFrom) / (inTo - inFrom)));
-  // The ends are given back exactly, without a rounding error of the sum.
+  // The ends are returned exactly, without the rounding error of the sum.
   if (place === 1) return outTo;
   return (
     outFrom + (curve === 'table' || curve === 'formula' ? place : BENDS[curve](place)) * (outTo - outFrom)
@@ -45,7 +44,7 @@ export function curveValue(shape: Shape, heard: number): number {
 /** A note's frequency in Hz: equal temperament, A4 (note 69) = 440 Hz (ISO 16). */
 export const noteFrequency = (note: number): number => 440 * 2 ** ((note - 69) / 12);
 
-/** Moved by the offset, within the limits, in steps, and in whole numbers, as is wished. @param value in the units of `shape.out` */
+/** Applies offset, limits, steps and rounding. @param value in the units of `shape.out` */
 export function finishValue({ steps, round, out, offset, limits }: Shape, value: number): number {
   let finished = value + offset;
   if (limits) finished = Math.max(limits[0], Math.min(limits[1], finished));
@@ -60,31 +59,31 @@ export function finishValue({ steps, round, out, offset, limits }: Shape, value:
 export const shapeValue = (shape: Shape, heard: number): number =>
   finishValue(shape, curveValue(shape, heard));
 
-/** A shape at work: it remembers what passed last. */
+/** A shape with its state, such as the last value that passed. */
 export interface Shaper {
   /**
-   * @param value what is shaped, as `from` says. @param beat beats since the tempo began
-   * @returns what is wished, before offset, limits, steps and rounding; null where the value does not pass: then `why` says why
+   * @param value to shape, as `from` says. @param beat beats since the tempo began
+   * @returns the shaped value before offset, limits, steps and rounding; null if it does not pass, and then `why` is the reason
    */
   take(value: number, heard: Heard, beat: number): number | null;
-  /** Why nothing passed the last time. */
+  /** Why the last value did not pass. */
   readonly why: Outcome;
-  /** What the low end becomes, as when what was held is let go: it always passes. */
+  /** Shapes the low end, for a control that is released. It always passes, and changes the state. */
   low(): number;
-  /** The same, and nothing has passed. */
+  /** Shapes the low end without changing the state. */
   lowEnd(): number;
-  /** Its bank was off, and is on again: what is to be picked up waits until it is. */
+  /** The bank is on again: a control that has to be picked up waits for that. */
   resume(): void;
 }
 
-/** A number for a text, so that each mapping throws dice of its own. */
+/** Hashes a text, so that each mapping has its own random numbers. */
 export function seedOf(text: string, seed: number): number {
   let hash = (0x811c_9dc5 ^ seed) | 0;
   for (let at = 0; at < text.length; at++) hash = Math.imul(hash ^ text.charCodeAt(at), 0x0100_0193);
   return hash >>> 0;
 }
 
-/** How far a dial was turned: up is positive (common practice, the three usual codings). @param value 0–127 */
+/** Returns how far a dial was turned, up is positive (common practice: the three usual codings). @param value 0–127 */
 export function stepsOf(coding: Shape['coding'], value: number): number {
   switch (coding) {
     case 'two':
@@ -96,10 +95,10 @@ export function stepsOf(coding: Shape['coding'], value: number): number {
   }
 }
 
-/** A control that waits to be picked up is, within this part of what it can say. */
+/** A control counts as picked up within this part of its range. */
 const NEAR = 1 / 60;
 
-/** Lets a control pass once it has come to where the value was, or past it. */
+/** Blocks a control until it has reached or passed the current value. */
 function createPickUp(span: number): { resume(): void; passes(value: number, was: number | null): boolean } {
   let waits = false;
   let before: number | null = null;
@@ -118,7 +117,7 @@ function createPickUp(span: number): { resume(): void; passes(value: number, was
   };
 }
 
-/** A shape that remembers nothing, as most do: a show of thousands of them is light. */
+/** A shape without state, as most are: thousands of them take little memory. */
 function createPlainShaper(shape: Shape): Shaper {
   return {
     why: 'fired',
@@ -154,7 +153,7 @@ function createRememberingShaper(shape: Shape, seed: number): Shaper {
     return null;
   }
 
-  /** What each press makes where that is not its own value. */
+  /** The value of each press, if it is not the heard one. */
   function next(): number {
     if (roll) return out[0] + roll() * (out[1] - out[0]);
     if (each === 'list' && list.length > 0) return list[turn++ % list.length]!;
@@ -189,7 +188,7 @@ function createRememberingShaper(shape: Shape, seed: number): Shaper {
         dialAt = Math.max(low, Math.min(high, dialAt + stepsOf(coding, value)));
         return curveValue(shape, dialAt);
       }
-      // The low end is a button's release: only presses count.
+      // The low end is the release of a button. Only presses count.
       if (each !== 'value') return value === shape.in[0] ? refuse('buttonUp') : next();
       if (picked && !picked.passes(value, passed)) return refuse('pickUp');
       if (deadband > 0 && passed !== null && Math.abs(value - passed) <= deadband) return refuse('deadband');
