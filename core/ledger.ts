@@ -1,6 +1,6 @@
 /**
- * What sounds or is held on lines now, with the signals that release it: notes, keys, and what mappings hold until their control is let go.
- * A line's entry stays until its release has really left, so that what could not be released is released when the line is there again.
+ * The ledger: everything that sounds or is held on lines, with the signals that release it. It lists notes, keys, and what mappings hold. An entry
+ * stays until its release was really sent, so that a line that is down is released when it opens again.
  */
 import type { KeySignal, Signal } from './signal.js';
 
@@ -8,37 +8,37 @@ import type { KeySignal, Signal } from './signal.js';
 export interface Held {
   /** The line's id. */
   lineId: string;
-  /** Names what is held on its line. */
+  /** Identifies it on its line. */
   key: string;
   releases: readonly Signal[];
 }
 
-/** Who keeps a copy of the ledger where the engine's end can't take it. */
+/** Keeps a copy of the ledger that survives the engine. */
 export interface LedgerCopy {
   put(held: Held): void;
   remove(lineId: string, key: string): void;
 }
 
 export interface Ledger {
-  /** A signal has left on a line. */
+  /** A signal was sent on a line. */
   left(lineId: string, signal: Signal): void;
-  /** A signal could not leave on a line: what it would have released is owed. */
+  /** A signal could not be sent on a line. What it would have released is owed. */
   missed(lineId: string, signal: Signal): void;
-  /** All that one input made leave has left, or was missed. */
+  /** The output of one input is complete. */
   settle(): void;
-  /** A mapping holds something on lines that these signals take back; an empty list: not any more. */
+  /** A mapping holds something that these signals undo. An empty list says that it holds nothing any more. */
   holds(key: string, releases: readonly { lineId: string; signal: Signal }[]): void;
-  /** Takes over what was held before the engine was started. */
+  /** Adds something that an earlier engine held. It is owed. */
   owe(held: Held): void;
-  /** What is to be released on a line as soon as it is open: its control was let go, or nobody knows it any more. */
+  /** Returns what must be released on a line as soon as it opens. */
   owed(lineId: string): readonly Held[];
-  /** All that is known of a line. */
+  /** Returns all entries of a line. */
   of(lineId: string): readonly Held[];
-  /** What was held was released. */
+  /** Removes an entry that was released. */
   released(held: Held): void;
 }
 
-/** More than this on one line is none that a person holds: what comes after it is not kept. */
+/** The most entries of a line, more than any person can hold. Further ones are not kept. */
 const MOST_ON_A_LINE = 4096;
 
 interface Entry extends Held {
@@ -47,7 +47,7 @@ interface Entry extends Held {
 
 const noteKey = (channel: number, number: number): string => `note ${channel} ${number}`;
 
-/** Notes and keys are known by what was sent. */
+/** Returns the entry of a note or key that is pressed; null for other signals. */
 function pressOf(signal: Signal): Omit<Held, 'lineId'> | null {
   if (signal.kind === 'noteOn') {
     const { channel, number } = signal;
@@ -71,14 +71,14 @@ function releaseKeyOf(signal: Signal): string | null {
 
 export function createLedger(copy: LedgerCopy): Ledger {
   const lines = new Map<string, Map<string, Entry>>();
-  /** Lines on which something could not leave since the last input. */
+  /** Lines on which something could not be sent since the last input. */
   const missedOn = new Set<string>();
 
   function put(entry: Entry): void {
     let line = lines.get(entry.lineId);
     if (!line) lines.set(entry.lineId, (line = new Map()));
     const known = line.get(entry.key);
-    // A note that is pressed again, or a key that repeats, is held already.
+    // A note that is pressed again and a key that repeats have an entry already.
     if (known && !known.owed) return;
     if (!known && line.size >= MOST_ON_A_LINE) return;
     line.set(entry.key, entry);

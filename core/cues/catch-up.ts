@@ -1,4 +1,4 @@
-/** Jumping into the middle: what every line would have by now from the moments above, and nothing that only sounds. */
+/** Computes what every line would have after the moments above were played, without anything that only sounds. */
 import type { FileEvent } from '../midi/file.js';
 import { placeOnLine, slotPlace } from '../place.js';
 import { leavesBehind, makeSend, type Send } from '../sends.js';
@@ -6,12 +6,12 @@ import { makeMomentSend, type MomentSendOf } from '../show/moment.js';
 import { delayOf, type Expanded } from './expand.js';
 import { SUSTAIN } from './file-player.js';
 
-/** What leaves a state behind, with when it leaves. */
+/** A send that leaves a state behind. */
 type Kept = Exclude<Expanded, { kind: 'file' }>;
 
 const slotOnLine = (lineId: string | null, slot: number): string => placeOnLine(lineId, slotPlace(slot));
 
-/** The places in which it leaves something that stays. */
+/** Returns the places that a send leaves in a state. */
 const placesOf = (given: Kept): string[] =>
   given.kind === 'levels'
     ? given.levels.map(([slot]) => slotOnLine(given.lineId, slot))
@@ -23,7 +23,7 @@ function sendOfEvent(
 ): [Send, number] | null {
   switch (kind) {
     case 'controlChange':
-      // Sustain is let go where a file ends.
+      // Sustain is released at the end of a file.
       return [makeSend({ kind: 'control', lineId, channel, number }), number === SUSTAIN ? 0 : value];
     case 'programChange':
       return [makeSend({ kind: 'program', lineId, channel }), number];
@@ -34,7 +34,7 @@ function sendOfEvent(
   }
 }
 
-/** What a file leaves behind: the controllers, programs and bends that it set last. */
+/** Returns what a file leaves behind: controllers, programs and bends. */
 function partsOf(given: Extract<Expanded, { kind: 'file' }>): Timed[] {
   const { lineId, delayMs, events, lengthMs, times } = given;
   const begins = delayMs + Math.max(0, times - 1) * lengthMs;
@@ -51,14 +51,14 @@ function partsOf(given: Extract<Expanded, { kind: 'file' }>): Timed[] {
   });
 }
 
-/** The same, at once: what is caught up is there. */
+/** Returns the send without its delay and fade. */
 function atOnce(given: Kept): Kept {
   return given.kind === 'levels'
     ? { ...given, delayMs: 0, fadeMs: 0 }
     : { ...given, fadeMs: 0, send: { ...given.send, delayMs: 0 } };
 }
 
-/** What a thing leaves of its places, where later things take others of them; null for nothing. */
+/** Returns the part of a send whose places no later send has set; null if nothing is left. */
 function restOf(given: Kept, taken: ReadonlySet<string>): Kept | null {
   if (given.kind === 'levels') {
     const levels = given.levels.filter(([slot]) => !taken.has(slotOnLine(given.lineId, slot)));
@@ -73,7 +73,7 @@ interface Timed {
   given: Kept;
 }
 
-/** What a moment does, in the order of its delays: what leaves later is what stays. */
+/** Returns the sends of a moment in the order of their delays: the later one stays. */
 function inOrder(sends: readonly Expanded[]): Kept[] {
   return sends
     .flatMap((given): Timed[] => (given.kind === 'file' ? partsOf(given) : [{ at: delayOf(given), given }]))
@@ -82,8 +82,8 @@ function inOrder(sends: readonly Expanded[]): Kept[] {
 }
 
 /**
- * @param played what the moments that were played do, in their order; those that are parked left out. @returns what has to be sent, in the
- * order in which it was last set; a switched bank is kept in order with the others, since one may switch another off
+ * @param played what the played moments do, in order and without parked ones. @returns what has to be sent, in the order in which it was last set.
+ * All switched banks are kept, since one may switch another off
  */
 export function catchUp(played: readonly (readonly Expanded[])[]): Expanded[] {
   const taken = new Set<string>();

@@ -1,13 +1,13 @@
-/** What a moment names and the show keeps, put in its place: looks and groups as levels of slots, files as what is in them. */
+/** Resolves the names in a moment: looks and groups become levels of slots, files become their events. */
 import type { FileEvent, MidiFile } from '../midi/file.js';
 import type { Group, Levels, Look } from '../show/look.js';
 import { contentOf, type MidiFileRow } from '../show/midi-file.js';
 import type { Moment, MomentSend, MomentSendOf } from '../show/moment.js';
 
-/** Slot and level, each slot once: of overlapping ranges the last. */
+/** Slots with their levels, each slot once. Of overlapping ranges the last counts. */
 export type SlotLevels = readonly (readonly [slot: number, level: number])[];
 
-/** What moments name. */
+/** The things that moments can name. */
 export interface Stock {
   groups: readonly Group[];
   looks: readonly Look[];
@@ -16,7 +16,7 @@ export interface Stock {
 
 export const EMPTY_STOCK: Stock = { groups: [], looks: [], midiFiles: [] };
 
-/** One of the things that a moment does, with nothing left to look up. */
+/** One send of a moment with all names resolved. */
 export type Expanded =
   | MomentSendOf<'send'>
   | (Omit<MomentSendOf<'levels'>, 'levels'> & { levels: SlotLevels })
@@ -31,7 +31,7 @@ function slotLevels(levels: Levels, { groups }: Stock): SlotLevels {
   return [...found];
 }
 
-/** The events of the tracks that are played, at the tempo that is asked for. */
+/** Returns the events of the given tracks at the given tempo. */
 export function eventsOf(
   file: MidiFile,
   tracks: MomentSendOf<'file'>['tracks'],
@@ -44,7 +44,7 @@ export function eventsOf(
   return { events, lengthMs: file.durationMs * stretch };
 }
 
-/** @returns null for what names something that is not there, or can't be read */
+/** @returns null if a name is missing, or a file cannot be read */
 function expandSend(given: MomentSend, stock: Stock): Expanded | null {
   switch (given.kind) {
     case 'send':
@@ -70,6 +70,6 @@ function expandSend(given: MomentSend, stock: Stock): Expanded | null {
 export const expandMoment = ({ sends }: Moment, stock: Stock): Expanded[] =>
   sends.flatMap((given) => expandSend(given, stock) ?? []);
 
-/** When it leaves after the moment is called. */
+/** Returns the delay after the call of its moment, in ms. */
 export const delayOf = (given: MomentSend | Expanded): number =>
   given.kind === 'send' ? given.send.delayMs : given.delayMs;

@@ -1,4 +1,4 @@
-/** MIDI files at play: each event at its time, as often as asked, and nothing left sounding when it ends. Given the time; reads no clock. */
+/** Plays MIDI files, any number of times, and leaves nothing sounding at the end. Given the time; reads no clock. */
 import type { FileEvent } from '../midi/file.js';
 import type { ChannelSignal } from '../signal.js';
 
@@ -6,40 +6,40 @@ export interface FilePlay {
   lineId: string | null;
   line: number;
   muted: boolean;
-  /** In the order of their time. */
+  /** In the order of their times. */
   events: readonly FileEvent[];
-  /** Until it begins again, in ms. */
+  /** The length of one round in ms. */
   lengthMs: number;
-  /** 0: until it is stopped. */
+  /** The number of rounds; 0 to play until it is stopped. */
   times: number;
-  /** Whose it is: the id of a moment. */
+  /** Id of the moment that plays it. */
   owner: string;
-  /** The step of the engine that it belongs to (core/because). */
+  /** The step to credit it to (core/because). */
   because: number;
   ended(): void;
 }
 
 export interface FilePlayer {
   start(play: FilePlay, now: number): void;
-  /** Ends those of an owner: what sounds of them is released. `ended` is not called. */
+  /** Stops the files of an owner and releases what sounds. `ended` is not called. */
   stop(ofOwner: (owner: string) => boolean): void;
   plays(owner: string): boolean;
-  /** Monotonic ms; Infinity when nothing plays. */
+  /** When `wake` is due, in monotonic ms; Infinity if nothing plays. */
   wakeAt(): number;
   wake(now: number): void;
 }
 
-/** A file that is shorter is played over no more often. */
+/** The shortest round in ms, which bounds how often a short file repeats. */
 const SHORTEST_MS = 20;
-/** Sustain, which holds what sounds (MIDI 1.0, controller 64). */
+/** The sustain pedal (MIDI 1.0, controller 64). */
 export const SUSTAIN = 64;
 
 interface Playing extends FilePlay {
   since: number;
-  /** Of the events: the next one. */
+  /** Index of the next event. */
   at: number;
   round: number;
-  /** By channel << 7 | number, what releases it. */
+  /** The releases of what sounds, by channel << 7 | number. */
   down: Map<number, ChannelSignal>;
 }
 
@@ -78,7 +78,7 @@ export function createFilePlayer(put: (play: FilePlay, signal: ChannelSignal) =>
       }
       releaseAll(one);
       one.at = 0;
-      // Rounds that were slept through are not played after, all at once.
+      // Rounds that were missed are skipped, and not played all at once.
       one.round = Math.max(one.round + 1, Math.floor((now - one.since) / lengthOf(one)));
       if (one.times > 0 && one.round >= one.times) return false;
     }

@@ -1,4 +1,4 @@
-/** What a moment does, made ready: each thing with its delay, and how long it all takes. */
+/** A compiled moment: what it sends and when, and how long it takes. */
 import { byHand } from '../mapping/heard.js';
 import { compileSend, SENDS, targetOf } from '../sends.js';
 import type { CompiledSend } from '../sends/compiled.js';
@@ -13,13 +13,13 @@ interface PlannedSend {
   delayMs: number;
   compiled: CompiledSend;
   value: number;
-  /** The place it goes to, where a value can be on its way to it; null where it is there at once. */
+  /** The place that it moves, if it can be ramped; null if it is set at once. */
   target: string | null;
   fadeMs: number;
   curve: (part: number) => number;
-  /** Of a note: how long it sounds; null: until it is stopped. */
+  /** Length of a note in ms; null if it sounds until it is stopped. */
   lengthMs: number | null;
-  /** What is pressed is let go at once. */
+  /** True for a key that is released at once. */
   taps: boolean;
 }
 
@@ -45,10 +45,10 @@ export type Planned = PlannedSend | PlannedLevels | PlannedFile;
 
 export interface Plan {
   moment: Moment;
-  /** What it does, with nothing left to look up. */
+  /** What it does, with all names resolved. */
   expanded: readonly Expanded[];
   sends: readonly Planned[];
-  /** From its call until the last of it is done; what goes on until it is stopped is not counted. */
+  /** Time in ms from its call until the last thing is done. What goes on until it is stopped is not counted. */
   lengthMs: number;
 }
 
@@ -81,7 +81,7 @@ function lengthOf(planned: Planned): number {
   return delayMs + Math.max(planned.fadeMs, planned.lengthMs ?? 0, typed);
 }
 
-/** Things that belong together though no row says so, as a try or what is caught up. */
+/** Compiles sends that belong to no row, such as a try. */
 export function planOf(moment: Moment, expanded: readonly Expanded[]): Plan {
   const sends = expanded.map(planSend);
   return { moment, expanded, sends, lengthMs: Math.max(0, ...sends.map(lengthOf)) };
@@ -90,7 +90,7 @@ export function planOf(moment: Moment, expanded: readonly Expanded[]): Plan {
 export const planMoment = (moment: Moment, stock: Stock = EMPTY_STOCK): Plan =>
   planOf(moment, expandMoment(moment, stock));
 
-/** Whether it goes on until it is stopped. */
+/** Returns whether it goes on until it is stopped. */
 export const goesOn = (planned: Planned): boolean =>
   planned.kind === 'file'
     ? planned.times === 0
@@ -99,5 +99,5 @@ export const goesOn = (planned: Planned): boolean =>
       planned.lengthMs === null &&
       !planned.taps;
 
-/** Sent by a moment, nothing was heard. */
+/** The input of a send that no signal caused. */
 export const UNHEARD = byHand(0, 0);

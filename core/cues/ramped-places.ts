@@ -1,4 +1,4 @@
-/** The places that moments send on their way: what others send to them is where a ramp begins. */
+/** The places that moments ramp. What others send to them is where a ramp starts. */
 import { placeOfSignal } from '../place.js';
 import { placeOf } from '../sends.js';
 import { shapedArgument } from '../sends/osc.js';
@@ -6,23 +6,23 @@ import type { Signal } from '../signal.js';
 import type { Plan } from './plan.js';
 
 export interface RampedPlaces {
-  /** @param lineOf the index of a line */
+  /** @param lineOf returns the index of a line */
   load(plans: readonly Plan[], lineOf: (id: string | null) => number): void;
-  /** Whether there are any such places. */
+  /** Returns whether there are any such places. */
   any(): boolean;
-  /** Calls `found` where something else sent to such a place. Of other lines it costs next to nothing. */
+  /** Calls `found` if the signal sets such a place. It is cheap on other lines. */
   take(line: number, signal: Signal, found: (target: string, value: number) => void): void;
 }
 
 interface Place {
-  /** With its line, as core/sends writes it. */
+  /** The place with its line (core/place). */
   target: string;
-  /** Of an OSC message: which of its arguments is on its way. */
+  /** The argument of an OSC message that is ramped. */
   argument: number;
 }
 
 export function createRampedPlaces(): RampedPlaces {
-  /** By line. */
+  /** Indexed by line. */
   let places: (Map<string, Place> | undefined)[] = [];
   return {
     load(plans, lineOf) {

@@ -1,6 +1,6 @@
 /**
- * The running order at work: what stands by, what is called, what follows. A function of what it is given and when; it reads no clock. While
- * it is held its own time stands still.
+ * Runs the running order: what stands by, what is called, what follows. Given the time; reads no clock. While the running order is held, its own
+ * time stands still.
  */
 import type { Signal } from '../signal.js';
 import type { Moment, MomentSend } from '../show/moment.js';
@@ -9,35 +9,35 @@ import { EMPTY_STOCK, expandMoment, type Stock } from './expand.js';
 import { planMoment, type Plan } from './plan.js';
 import { createRuns, momentOf, type RunnerStage } from './runs.js';
 
-/** What is asked of the running order. Ids are those of moments. */
+/** A command to the running order. Ids are those of moments. */
 export type OrderAct =
-  /** Calls what stands by. Not heeded within the guard time after the last one. */
+  /** Calls the moment that stands by. Ignored within the guard time after the last Go. */
   | { do: 'go' }
   | { do: 'call'; id: string }
-  /** Does what the moment does, and leaves what stands by as it is. */
+  /** Performs a moment without changing what stands by. */
   | { do: 'try'; id: string }
-  /** The same, of the one that stands by. */
+  /** Performs the moment that stands by without calling it. */
   | { do: 'tryNext' }
-  /** Does one thing, as a cell's Try. */
+  /** Performs a single send, for Try in a cell. */
   | { do: 'trySend'; send: MomentSend }
   | { do: 'hold' }
   | { do: 'resume' }
   | { do: 'stop'; id: string }
-  /** `ms`: the lights that moments set fade out in that time, and then all that ran when it was asked for stops. */
+  /** Fades out the lights that moments set in `ms`, then stops everything that was running when this was asked. */
   | { do: 'stopAll'; ms: number }
-  /** What was called last stands by again. */
+  /** Makes the moment before the one that stands by stand by. */
   | { do: 'back' }
-  /** Jumps: this stands by. `catchUp`: and every line gets what it would have by now. */
+  /** Makes a moment stand by. With `catchUp`, every line is sent what it would have by then. */
   | { do: 'standBy'; id: string; catchUp: boolean };
 
-/** Who or what asked: a person, by the name of the desk; a mapping or the caller of a moment; a moment; or nobody, since it follows. */
+/** Who asked: a person at a desk, a mapping or the caller of a moment, another moment, or the follow of a moment. */
 export type AskedBy =
   | { of: 'desk'; name: string }
   | { of: 'mapping'; id: string }
   | { of: 'moment'; id: string }
   | { of: 'follow' };
 
-/** Something that happened to the running order, for the log of the show. */
+/** An event of the running order, for the log of the show. */
 export interface OrderEvent {
   /** Monotonic ms. */
   at: number;
@@ -52,67 +52,67 @@ export interface OrderEvent {
     | 'stoodBy'
     | 'caughtUp'
     | 'panic';
-  /** The moment; null where it is none in particular. */
+  /** The moment; null if the event is about none in particular. */
   id: string | null;
   by: AskedBy;
 }
 
-/** Where a running order stands once the last of it was called. */
+/** Stands by after the last moment was called. */
 export const AT_THE_END = '';
 
 export interface RunningMoment {
   id: string;
-  /** Monotonic ms: its call, and when the last of its fades and delays is done. */
+  /** When it was called, and when its last fade or delay ends, in monotonic ms. */
   since: number;
   endsAt: number;
-  /** Something of it sounds until it is stopped. */
+  /** True if something of it sounds until it is stopped. */
   soundsOn: boolean;
 }
 
 export interface OrderState {
   standingBy: string | null;
-  /** Those that were called first, first. */
+  /** In the order in which they were called. */
   running: readonly RunningMoment[];
-  /** Moments that call themselves, with when. */
+  /** Moments that will call themselves, with their times in monotonic ms. */
   following: readonly { id: string; at: number }[];
-  /** Monotonic ms; null while it is not held. */
+  /** When it was held, in monotonic ms; null while it runs. */
   heldAt: number | null;
-  /** What was called last; null for nothing yet. */
+  /** The last call; null if nothing was called yet. */
   called: { id: string; at: number } | null;
 }
 
 export interface Runner {
-  /** @param stock what the moments name */
+  /** @param stock the groups, looks and files that moments name */
   load(moments: readonly Moment[], stock: Stock, guardMs: number): void;
-  /** Does what is asked. A second Go within the guard time does nothing, and neither does an act on a moment that is not there. */
+  /** Performs a command. A second Go within the guard time, and a command for a missing moment, do nothing. */
   do(act: OrderAct, by: AskedBy, now: number): void;
-  /** Everything ends: for Panic, by whom it was asked; or null where the show is made safe or armed, which is said elsewhere. */
+  /** Ends everything. `by` says who asked for Panic; null if the show is made safe or armed, which is logged elsewhere. */
   endAll(by: AskedBy | null, now: number): void;
-  /** Another object whenever something of it is other. */
+  /** Returns a new object after each change, so that callers can compare by identity. */
   state(): OrderState;
-  /** What happened since this was asked last. */
+  /** Returns the events since the last call. */
   drainEvents(): OrderEvent[];
-  /** Whether any moment moves something else than slots, so that `sent` has to be called. */
+  /** Returns whether any moment ramps something other than slots, so that `sent` must be called. */
   watches(): boolean;
-  /** Something was sent, by whomever. */
+  /** Some part has sent something. */
   sent(line: number, signal: Signal): void;
   /**
-   * The running order goes on from where it was before a restart. Moments that are not in the show any more are ignored.
-   * @param place what stands by: the id of a moment, or `AT_THE_END`; null where that is not known
-   * @param last what was called last
+   * Restores the state before a restart. Moments that the show no longer has are ignored.
+   * @param place what stands by: the id of a moment, or `AT_THE_END`; null if unknown
+   * @param last the last call
    */
   restore(place: string | null, last: OrderState['called']): void;
-  /** The ends of these moments' fades are there at once: they ran before a restart. */
+  /** Sets the end values of the fades of moments that were running before a restart. */
   finish(ids: readonly string[], now: number): void;
   wakeAt(): number;
   wake(now: number): void;
 }
 
-/** So many events are kept for who asks. */
+/** The most events that are kept until they are asked for. */
 const MOST_EVENTS = 1000;
 const FOLLOWS: AskedBy = { of: 'follow' };
 
-/** A file that plays until it is stopped is tried once through. */
+/** A file that would play until it is stopped is played once when it is tried. */
 const tried = (send: MomentSend): MomentSend => (send.kind === 'file' ? { ...send, times: 1 } : send);
 
 export function createRunner(stage: RunnerStage): Runner {
@@ -121,13 +121,13 @@ export function createRunner(stage: RunnerStage): Runner {
   let stock = EMPTY_STOCK;
   let following: { id: string; at: number }[] = [];
   let standingBy: string | null = null;
-  /** Nothing stands by since the last one was called. */
+  /** True if nothing stands by because the last moment was called. */
   let atEnd = false;
   let called: OrderState['called'] = null;
   let guardMs = 0;
   let wentAt = -Infinity;
   let heldAt: number | null = null;
-  /** How long it was held in all: its own time is so far behind. */
+  /** How long it was held in total: its own time is behind by this. */
   let behind = 0;
   let state: OrderState | null = null;
   let events: OrderEvent[] = [];
@@ -137,11 +137,11 @@ export function createRunner(stage: RunnerStage): Runner {
   const placeOf = (id: string | null): number => plans.findIndex(({ moment }) => moment.id === id);
   const planAt = (id: string | null): Plan | undefined => plans[placeOf(id)];
 
-  /** The next one that is not parked, from a place on. */
+  /** Returns the first moment from a place on that is not parked. */
   const nextFrom = (place: number): Plan | null =>
     plans.slice(place).find(({ moment }) => !moment.parked) ?? null;
 
-  /** What moments before a place do that are not parked. */
+  /** Returns what those of these moments do that are not parked. */
   const played = (of: readonly Plan[]): Plan['expanded'][] =>
     of.filter(({ moment }) => !moment.parked).map(({ expanded }) => expanded);
 
@@ -241,7 +241,7 @@ export function createRunner(stage: RunnerStage): Runner {
       const there = new Set(moments.map(({ id }) => id));
       for (const run of runs.list()) if (!there.has(run.plan.moment.id)) runs.stop(run);
       following = following.filter(({ id }) => there.has(id));
-      // What stood by is gone, or nothing has yet: then the first does.
+      // If what stood by is gone, or nothing has stood by yet, the first moment does.
       if (standingBy === null ? !atEnd : !there.has(standingBy)) standingBy = nextFrom(0)?.moment.id ?? null;
       changed();
     },

@@ -1,6 +1,4 @@
-/**
- * Moments that run: what each does at its time, what sounds since, and how it ends. A function of what it is given and when; it reads no clock.
- */
+/** The running moments: what each does at its time, what sounds because of it, and how it ends. Given the time; reads no clock. */
 import { channelPlace, placeOnLine } from '../place.js';
 import { createAgenda } from '../agenda.js';
 import { createFades } from '../fades/fades.js';
@@ -16,57 +14,57 @@ import { createRampedPlaces } from './ramped-places.js';
 import { goesOn, planOf, UNHEARD, type Plan, type Planned } from './plan.js';
 
 export interface RunnerStage {
-  /** @param because the step that it belongs to, where it is another one than that of the stage */
+  /** @param because the step to credit it to; the current one by default */
   put(line: number, signal: Signal, sender: string, muted: boolean, because?: number): void;
-  /** What the slots of all lines were sent last. */
+  /** The last level sent to each slot of each line. */
   levels: Levels;
   because: Because;
   lineOf(id: string | null): { line: number; muted: boolean };
   isMuted(line: number): boolean;
-  /** Something is done to the show itself. @param by the moment that does it */
+  /** Does something to the show itself. @param by id of the moment */
   act(act: ShowAct, by: string): void;
   armed(): boolean;
 }
 
-/** A moment that runs. */
+/** A running moment. */
 export interface Run {
   plan: Plan;
   since: number;
-  /** The step of the engine that it was started in. */
+  /** The step that started it. */
   because: number;
   ended: boolean;
 }
 
 export interface Runs {
-  /** Those of the same moment that run still are stopped. */
+  /** Starts a moment. A run of the same moment is stopped first. */
   start(plan: Plan, now: number): Run;
-  /** Does things that belong to no row, at once; of those with the same mark only one runs. */
+  /** Performs sends that belong to no row. Only one run of each mark exists at a time. */
   startOwn(mark: OwnMark, sends: readonly Expanded[], now: number): void;
-  /** Fades stay where they are, what sounds is released. */
+  /** Stops a run: its fades stay where they are, and what sounds is released. */
   stop(run: Run): void;
   stopAll(): void;
-  /** The lights that moments set go out in a time; what runs now begins nothing more, and has stopped at the end of it. */
+  /** Fades out the lights that moments set. What is running starts nothing more, and is stopped at the end. */
   fadeOut(ms: number, now: number): void;
-  /** Those that were started first, first; what belongs to no row left out. */
+  /** The running moments in the order of their start, without runs that belong to no row. */
   list(): readonly Run[];
-  /** Whether something of it goes on until it is stopped. */
+  /** Returns whether something of it goes on until it is stopped. */
   soundsOn(run: Run): boolean;
-  /** What there is to run is other than it was. */
+  /** The moments of the show have changed. */
   load(plans: readonly Plan[]): void;
-  /** Whether any moment moves something else than slots, so that `sent` has to be called. */
+  /** Returns whether any moment ramps something other than slots, so that `sent` must be called. */
   watches(): boolean;
-  /** Something was sent, by whomever. */
+  /** Some part has sent something. */
   sent(line: number, signal: Signal): void;
   wakeAt(): number;
   wake(now: number): void;
 }
 
-/** What sounds since a moment pressed it. */
+/** Something that a moment pressed and that sounds. */
 interface Sounding {
   line: number;
   muted: boolean;
   releases: readonly Signal[];
-  /** Whose it is. */
+  /** The run that pressed it. */
   run: Run;
 }
 
@@ -75,17 +73,17 @@ type Later =
   | { run: Run; do: 'release'; key: string; sounding: Sounding }
   | { run: Run; do: 'type'; line: number; muted: boolean; signals: readonly Signal[] }
   | { run: Run; do: 'end' }
-  /** Those that ran when it was planned stop. */
+  /** Stops the runs that existed when this was planned. */
   | { run: Run; do: 'stop'; runs: readonly Run[] };
 
 type PlannedOf<K extends Planned['kind']> = Extract<Planned, { kind: K }>;
 
 const OWN_MARKS = ['a try', 'catching up', 'fading out'] as const;
-/** Runs that are no rows of the running order. */
+/** Marks of runs that belong to no row of the running order. */
 export type OwnMark = (typeof OWN_MARKS)[number];
 const isOwn = ({ plan }: Run): boolean => (OWN_MARKS as readonly string[]).includes(plan.moment.id);
 
-/** A moment of no row. */
+/** Creates the moment of such a run. */
 export const momentOf = (mark: OwnMark): Moment => ({
   id: mark,
   cue: '0',
@@ -98,7 +96,7 @@ export const momentOf = (mark: OwnMark): Moment => ({
   sends: [],
 });
 
-/** Slots of a universe. */
+/** The number of slots of a universe. */
 const SLOTS = 512;
 
 const keyOf = (line: number, signal: Signal): string =>
@@ -108,11 +106,11 @@ const keyOf = (line: number, signal: Signal): string =>
       ? `${line} ${signal.channel} ${signal.number}`
       : '';
 
-/** @param changed what runs is other than it was */
+/** @param changed is called when the list of runs changes */
 export function createRuns(stage: RunnerStage, changed: () => void): Runs {
   const agenda = createAgenda<Later>();
   const ramps = createRamps();
-  /** By line: the slots that moments sent a level to. */
+  /** The slots that moments have sent a level to, by line. */
   const lit: (Uint8Array | undefined)[] = [];
   const fades = createFades(putSlot, stage.levels);
   const places = createRampedPlaces();
@@ -131,7 +129,7 @@ export function createRuns(stage: RunnerStage, changed: () => void): Runs {
     else stage.put(line, signal, sender, muted);
   }
 
-  /** A controller that a file sets takes over from one that is on its way. */
+  /** Sends an event of a file. A controller that it sets ends the ramp of that controller. */
   function putOfFile({ lineId, line, owner, muted, because }: FilePlay, signal: ChannelSignal): void {
     if (signal.kind === 'controlChange')
       ramps.set(placeOnLine(lineId, channelPlace('control', signal.channel, signal.number)), signal.value);
@@ -170,7 +168,7 @@ export function createRuns(stage: RunnerStage, changed: () => void): Runs {
     const signals = filled === 'signals' ? compiled.signals : compiled.releases;
     const key = compiled.releases.length > 0 ? keyOf(line, compiled.releases[0]!) : '';
     const before = sounding.get(key);
-    // What sounds already, by this moment or another, is this one's from now on.
+    // What already sounds because of another moment belongs to this one from now on.
     if (before) sounding.delete(key);
     for (const signal of signals) put(line, copySignal(signal), sender, muted);
     for (const { afterMs, signals: typed } of compiled.later)
@@ -244,7 +242,7 @@ export function createRuns(stage: RunnerStage, changed: () => void): Runs {
   const isHeld = (run: Run): boolean => [...sounding.values()].some((one) => one.run === run);
   const plays = (run: Run): boolean => files.plays(run.plan.moment.id);
 
-  /** Whether a moment's time is over and nothing of it sounds: then it has ended. */
+  /** Ends a run whose time is over and of which nothing sounds. */
   function settle(run: Run): void {
     const over = ownNow >= run.since + run.plan.lengthMs;
     if (over && !isHeld(run) && !plays(run)) end(run);
@@ -266,7 +264,7 @@ export function createRuns(stage: RunnerStage, changed: () => void): Runs {
     return run;
   }
 
-  /** The slots of a line that moments lit and that are not off. */
+  /** Returns the slots of a line that moments have lit and that are not off. */
   function litSlots(line: number): [number, number][] {
     const levels: [number, number][] = [];
     lit[line]?.forEach((isLit, slot) => {
@@ -310,7 +308,7 @@ export function createRuns(stage: RunnerStage, changed: () => void): Runs {
       for (const run of runs) if (isOwn(run)) stop(run);
       const before = runs;
       const sender = 'fading out';
-      // It runs for as long as it takes, so that Stop all and Panic end it too.
+      // It is a run too, so that Stop all and Panic end it.
       const run = start({ ...planOf(momentOf(sender), []), lengthMs: ms }, now);
       lit.forEach((_, line) => {
         const levels = litSlots(line);

@@ -1,6 +1,6 @@
 /**
- * Fades of DMX slots: from the levels that slots have to others in a time. What is sent to a slot meanwhile, by whomever, takes over from where
- * it is. Given the time; reads no clock. Forty universes may fade at once, so what belongs together is kept in flat lists.
+ * Fades DMX slots from their current levels to others. Whatever else is sent to a slot ends its fade. Given the time; reads no clock. Forty universes
+ * may fade at once, so slots that start together are kept in flat lists.
  */
 import type { SlotSignal } from '../signal.js';
 import { MOVE_MS } from '../time/pace.js';
@@ -9,41 +9,41 @@ import { createLevels, type Fading, type Levels } from './levels.js';
 export interface FadeTo {
   /** Index of the line. */
   line: number;
-  /** Each slot with where it goes: 0–255, or 0–65,535. */
+  /** Slots with their end levels: 0–255, or 0–65,535 if `fine`. */
   levels: readonly (readonly [slot: number, level: number])[];
-  /** Each slot and the next one are the coarse and the fine part of one level. */
+  /** True if each slot and the next one are the coarse and the fine byte of one level. */
   fine: boolean;
   ms: number;
-  /** From 0–1 to 0–1; straight without one. */
+  /** Maps 0–1 to 0–1; straight by default. */
   curve?: (part: number) => number;
-  /** Who sends it: the id of a mapping or moment. */
+  /** Id of the mapping or moment that fades. */
   sender: string;
   muted: boolean;
-  /** The step of the engine that it belongs to (core/because). */
+  /** The step to credit it to (core/because). */
   because?: number;
 }
 
 export interface Fades {
   start(fade: FadeTo, now: number): void;
-  /** Ends the fades of a sender where they are. */
+  /** Stops the fades of some senders where they are. */
   stop(ofSender: (sender: string) => boolean): void;
-  /** Slots that fade. */
+  /** Returns the number of slots that are fading. */
   running(): number;
-  /** Monotonic ms; Infinity when nothing fades. */
+  /** When `wake` is due, in monotonic ms; Infinity if nothing fades. */
   wakeAt(): number;
   wake(now: number): void;
 }
 
-/** Slots that began to fade together. */
+/** Slots that started to fade together. */
 interface Group extends Fading {
   line: number;
   slots: Uint16Array;
   from: Float64Array;
   to: Float64Array;
-  /** The whole level that each was at last: only another one is sent. */
+  /** The last level of each slot. Only a different one is sent. */
   last: Int32Array;
   signals: SlotSignal[];
-  /** Of fine levels: those of the second slots. */
+  /** The signals of the second slots of fine levels. */
   fineSignals: SlotSignal[] | null;
   since: number;
   ms: number;
@@ -53,7 +53,7 @@ interface Group extends Fading {
   because: number;
 }
 
-/** @param known where the levels are that fades begin at; a slot fades with one fade only of all that share it */
+/** @param known the current levels. Fades that share it never fade the same slot: the later one takes it */
 export function createFades(
   put: (line: number, signal: SlotSignal, sender: string, muted: boolean, because: number) => void,
   known: Levels = createLevels(),
@@ -72,7 +72,7 @@ export function createFades(
     put(group.line, fine, group.sender, group.muted, group.because);
   }
 
-  /** Moves all slots of a group that still fade with it. @returns whether there are any left */
+  /** Moves the slots of a group that have not been taken by others. @returns whether any are left */
   function move(group: Group, now: number): boolean {
     const { fading } = universeOf(group.line);
     const { slots, from, to, last } = group;
@@ -85,7 +85,7 @@ export function createFades(
       const whole = Math.round(from[at]! + (to[at]! - from[at]!) * bent);
       if (part === 1) fading[slot] = null;
       else left = true;
-      // The end is said in any case: the slot may never have been sent anything.
+      // The end is always sent: the slot may not have been sent anything yet.
       if (whole === last[at] && part < 1) continue;
       last[at] = whole;
       send(group, at, whole);

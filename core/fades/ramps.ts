@@ -1,32 +1,29 @@
-/**
- * Values of controllers, addresses and the like on their way from one to another in a time. What is sent to the same place later takes over
- * from where it is. Given the time; reads no clock.
- */
+/** Ramps the values of controllers, addresses and other places that are not slots. A later ramp to the same place takes over. Given the time; reads no clock. */
 import { MOVE_MS } from '../time/pace.js';
 
 export interface RampTo {
-  /** The place that it is sent to, with its line, as core/sends writes it. */
+  /** The place with its line (core/place). */
   target: string;
   to: number;
   ms: number;
-  /** From 0–1 to 0–1; straight without one. */
+  /** Maps 0–1 to 0–1; straight by default. */
   curve?: (part: number) => number;
   /** Sends a value. */
   apply(value: number): void;
-  /** Whose it is: the id of a moment. */
+  /** Id of the moment that ramps. */
   owner: string;
 }
 
 export interface Ramps {
-  /** Begins where the place was sent last; before it was sent anything, at 0. */
+  /** Starts a ramp at the last value of the place; at 0 if nothing was sent to it. */
   start(ramp: RampTo, now: number): void;
-  /** A place was sent a value: a ramp to it ends. */
+  /** Sets the value of a place and ends its ramp. */
   set(target: string, value: number): void;
-  /** Somebody else sent it a value: the next ramp begins there. One that is on its way is not disturbed by a fader that is restless. */
+  /** Records that somebody else sent a value to a place. The next ramp starts there; a running one goes on, so that a restless fader cannot end it. */
   saw(target: string, value: number): void;
-  /** Ends the ramps of an owner where they are. */
+  /** Stops the ramps of some owners where they are. */
   stop(ofOwner: (owner: string) => boolean): void;
-  /** Monotonic ms; Infinity when nothing moves. */
+  /** When `wake` is due, in monotonic ms; Infinity if nothing moves. */
   wakeAt(): number;
   wake(now: number): void;
 }

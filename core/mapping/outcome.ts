@@ -1,4 +1,4 @@
-/** What a mapping made of a message that it hears: said by the engine when it happened, kept for Why? */
+/** What a mapping did with a message that matched it. Recorded when it happens, for Why? */
 
 export const OUTCOMES = {
   fired: 'it fired',
@@ -26,10 +26,10 @@ export const OUTCOMES = {
 export type Outcome = keyof typeof OUTCOMES;
 export const OUTCOME_NAMES = Object.keys(OUTCOMES) as Outcome[];
 
-/** What each mapping that hears a message made of it: the first `count` of each list. Used again for the next message. */
+/** What each matching mapping did with a message: parallel lists, of which the first `count` entries are valid. Overwritten by the next message. */
 export interface Trace {
   count: number;
-  /** The mapping's id. */
+  /** Ids of the mappings. */
   mapping: string[];
   outcome: Outcome[];
   heard: number[];
