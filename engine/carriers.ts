@@ -1,4 +1,4 @@
-/** Who carries which ports to us now, and which line each of them is plugged into. */
+/** The carriers that are connected, their ports, and the line that each port is plugged into. */
 import type { OfferedPort } from '@tawny-signal/core/link/messages';
 import {
   portOf,
@@ -19,27 +19,27 @@ interface CarriedEntry {
 }
 
 export interface Carriers {
-  /** All the ports that a carrier has now; what it had and does not name is unplugged. */
+  /** Sets all ports of a carrier. Ports that are not named any more are unplugged. */
   offer(carrier: number, ports: OfferedPort[]): void;
-  /** The carrier's connection closed. */
+  /** The connection of a carrier has closed. */
   leave(carrier: number): void;
-  /** All of theirs did. */
+  /** All connections have closed. */
   leaveAll(): void;
-  /** Bytes from a carrier's port, by its place in what was offered last. */
+  /** Takes bytes from a port of a carrier, which is named by its place in the last offer. */
   receive(carrier: number, port: number, bytes: Uint8Array): void;
-  /** A line was opened that wants a port. */
+  /** A line that wants a port was opened. */
   join(line: CarriedLine, driver: CarriedDriver): void;
   part(lineId: string): void;
 }
 
-/** @param send bytes out to a carrier's port */
+/** @param send sends bytes to a port of a carrier */
 export function createCarriers(send: (carrier: number, port: number, bytes: Uint8Array) => void): Carriers {
   const carriers = new Map<number, Carrier>();
   const entries = new Map<string, CarriedEntry>();
 
   /**
-   * The ports that a line wants. Of a browser's port there is one: the first carrier to have offered it keeps the
-   * line, so that two tabs don't say everything twice. A stand-in's port may be played from several places.
+   * Returns the ports for a line. A browser's port is taken from the first carrier that offers it, so that two tabs do not send everything twice. A
+   * stand-in's port may be played from several places.
    */
   function find(line: CarriedLine): CarriedPort[] {
     const found = [...carriers.values()].flatMap(({ ports }) =>
@@ -56,7 +56,7 @@ export function createCarriers(send: (carrier: number, port: number, bytes: Uint
     offer(id, offered) {
       const before = carriers.get(id)?.ports ?? [];
       const ports = offered.map((port, at): CarriedPort => {
-        // The same port at the same place is the same: what goes on through it is not interrupted.
+        // A port that is offered again at the same place keeps its state.
         const same = before[at];
         if (
           same?.kind === port.kind &&

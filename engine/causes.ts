@@ -1,12 +1,12 @@
-/** Which message in the traffic a step of the engine heard: so that what leaves later is tied to it too. */
+/** Maps steps of the engine to records of the traffic, so that later output can be tied to its cause. */
 export interface Causes {
   /** @param seq the number of the message in the traffic */
   keep(step: number, seq: number): void;
-  /** @returns its number; 0 for no step, or one of too long ago */
+  /** @returns the number of the message; 0 for no step, or one that is too old */
   find(step: number): number;
 }
 
-/** So many steps are known: a delay of a minute at a thousand messages a second. */
+/** The number of steps that are remembered: a minute at a thousand messages a second. */
 const KEPT = 1 << 16;
 
 export function createCauses(): Causes {

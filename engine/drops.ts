@@ -1,10 +1,10 @@
-/** Lines on which more comes in than can be taken: what was dropped, here and by the system, is counted and said while it goes on. */
+/** Counts input that was dropped, by us and by the system, and says so in the state of the line while it goes on. */
 import type { LineState } from '@tawny-signal/core/live/messages';
 import type { Line } from '@tawny-signal/core/show/line';
 import { kernelDrops } from './drivers/kernel-drops.js';
 import type { Intake } from './intake.js';
 
-/** What is wanted of an open line. */
+/** The part of an open line that is watched. */
 interface Watched {
   id: string;
   row: Line;
@@ -12,33 +12,33 @@ interface Watched {
 }
 
 const LOOK_MS = 1000;
-/** So long after the last drop it is still said. */
+/** How long after the last drop it is still said, in ms. */
 const SAID_MS = 4000;
 
 interface Seen {
-  /** The line as it is open now: one that is opened anew counts from nothing. */
+  /** The open line. One that was reopened starts counting at 0. */
   line: Watched;
   here: number;
   system: number;
-  /** What the system had counted on its port before. */
+  /** The system's count for its port before the line was opened. */
   base: number;
   /** Monotonic ms of the last drop. */
   at: number;
 }
 
 export interface Drops {
-  /** The state of a line, with what was dropped of it where that is still going on. */
+  /** Adds current drops to the state of a line. */
   withDrops(lineId: string, state: LineState): LineState;
   stop(): void;
 }
 
-/** Where a line hears packets that can be dropped; a stream is held up instead. */
+/** Returns the port on which packets may be dropped; null for a stream, which is held up instead. */
 const packetPort = ({ row }: Watched): number | null =>
   row.kind === 'osc-udp' || row.kind === 'artnet' || row.kind === 'sacn' ? row.listenPort : null;
 
 const inWords = (count: number): string => count.toLocaleString('en-GB');
 
-/** @param changed called when the state of a line has to be told again */
+/** @param changed is called when the state of a line has to be reported again */
 export function watchDrops(lines: () => readonly (Watched | undefined)[], changed: () => void): Drops {
   const seen = new Map<string, Seen>();
 
@@ -50,7 +50,7 @@ export function watchDrops(lines: () => readonly (Watched | undefined)[], change
       return here > 0;
     }
     const more = here > known.here || system > known.system;
-    // Once more when it is over, so that it is said no longer.
+    // Reported once more when it is over.
     const over = !more && now - known.at > SAID_MS && now - known.at <= SAID_MS + LOOK_MS * 2;
     known.here = here;
     known.system = system;

@@ -1,34 +1,34 @@
 /**
- * What comes in on lines, served in turns: no line takes more than some milliseconds before the others have theirs, so that a flood on one is felt there
- * only. What can't be taken at once waits, up to a bound; what is over it is dropped and counted.
+ * Processes the input of lines in turns. No line takes more than some milliseconds before the others have their turn, so that a flood is felt on its
+ * own line only. Input that cannot be processed at once waits in a bounded queue; what does not fit is dropped and counted.
  */
 
-/** Does some of what came in. @param until monotonic ms when to leave off. @returns whether all of it is done */
+/** Processes a part of the input. @param until when to stop, in monotonic ms. @returns whether all of it is done */
 export type Work = (until: number) => boolean;
 
 export interface Intake {
   /**
-   * Does what came in: at once where nothing waits and the line has time left in this turn.
-   * @param bytes that are kept while it waits
-   * @returns false where so much waits that it is dropped
+   * Processes input: at once if nothing waits and the line has time left in this turn.
+   * @param bytes of memory that it needs while it waits
+   * @returns false if the queue is full and the input is dropped
    */
   take(work: Work, bytes: number): boolean;
-  /** More waits than a sender that can be held up should send on. */
+  /** Returns whether so much waits that a sender should be held up, if it can be. */
   isBehind(): boolean;
-  /** Called once nothing waits any more. */
+  /** Calls back once nothing waits any more. */
   whenEmpty(act: () => void): void;
-  /** What was dropped since the line was opened. */
+  /** Returns how many inputs were dropped since the line was opened. */
   dropped(): number;
   close(): void;
 }
 
-/** Milliseconds that the lines have together in a turn, and that each has at least. */
+/** The time of a turn for all lines together, and the least time for each, in ms. */
 const TURN_MS = 2;
 const LEAST_MS = 0.25;
-/** What waits on one line. */
+/** The most that may wait on one line. */
 const MOST_WAITING = 4096;
 const MOST_BYTES = 4 << 20;
-/** From here on a sender that can be held up is. */
+/** A sender that can be held up is, when more than this waits. */
 const BEHIND = 256;
 const BEHIND_BYTES = 1 << 18;
 
@@ -39,10 +39,10 @@ interface Waiting {
 
 interface Queue {
   list: Waiting[];
-  /** The first in the list that is not done. */
+  /** Index of the first entry that is not done. */
   first: number;
   bytes: number;
-  /** What this line took in the turn. */
+  /** The turn in which the line last spent time, and how much. */
   turn: number;
   spentMs: number;
   dropped: number;
@@ -53,12 +53,12 @@ export interface Intakes {
   open(): Intake;
 }
 
-/** @param now monotonic ms. @param later called with what is to be done after others had their turn */
+/** @param now returns monotonic ms. @param later calls back after others had their turn */
 export function createIntakes(
   now: () => number = () => performance.now(),
   later: (act: () => void) => void = setImmediate,
 ): Intakes {
-  /** Lines on which something waits, in the order of their turns. */
+  /** Queues that are not empty, in the order of their turns. */
   const busy = new Set<Queue>();
   let turn = 0;
   let inTurn = false;
@@ -86,7 +86,7 @@ export function createIntakes(
     for (const act of acts) act();
   }
 
-  /** Does what waits on a line for as long as its turn is. */
+  /** Processes a queue for the length of its turn. */
   function serve(queue: Queue): void {
     const until = now() + budget();
     while (queue.first < queue.list.length) {
@@ -168,10 +168,10 @@ export function createIntakes(
   };
 }
 
-/** Bytes of a stream that are taken between two looks at the clock. */
+/** Bytes of a stream that are processed between two looks at the clock. */
 const SLICE = 512;
 
-/** A stream's bytes, taken a slice at a time. @param feed takes the stream in any split */
+/** Creates work that processes the bytes of a stream in slices. @param feed accepts the stream in any split */
 export function inSlices(
   bytes: Uint8Array,
   feed: (slice: Uint8Array) => void,

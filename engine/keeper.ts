@@ -1,4 +1,4 @@
-/** Hands what a restart goes on from to a thread that writes it, so that no signal waits for a disk. */
+/** Passes the state for a restart to a thread that writes it, so that no signal waits for a disk. */
 import { Worker } from 'node:worker_threads';
 import type { Op, PlacedShow } from '@tawny-signal/core/edits';
 import type { ShowMark } from '@tawny-signal/core/link/messages';
@@ -6,22 +6,22 @@ import type { KeptLive } from './kept-state.js';
 import type { Keeper } from './outside.js';
 
 export type ToKeeper =
-  /** The engine plays what the files have. */
+  /** Reads the files. */
   | { t: 'begin' }
   | { t: 'show'; mark: ShowMark; placed: PlacedShow }
   | { t: 'ops'; mark: ShowMark; ops: Op[] }
   | { t: 'live'; live: KeptLive }
-  /** Writes what is not written yet, and ends. */
+  /** Writes what is still waiting, and ends. */
   | { t: 'close' };
 
 export interface RunningKeeper extends Keeper {
-  /** Goes on from the files as they are now. */
+  /** Starts from the current files. */
   begin(): void;
-  /** Resolves when all is written. */
+  /** Resolves when everything is written. */
   close(): Promise<void>;
 }
 
-/** @param folder where the files are. @param failed told in words, once for each new reason; null when writing works again */
+/** @param folder of the files. @param failed is told each new reason in words; null when writing works again */
 export function startKeeper(folder: string, failed: (why: string | null) => void): RunningKeeper {
   const worker = new Worker(new URL('./keeper-thread.js', import.meta.url), { workerData: folder });
   const say = (message: ToKeeper): void => worker.postMessage(message);

@@ -1,7 +1,7 @@
-/** Bytes of several messages, kept until all of them are noted: a driver uses its own again for the next message. */
+/** Keeps copies of the bytes of several messages until all are recorded. Drivers reuse their buffers. */
 
 export interface KeptBytes {
-  /** What was kept before is forgotten. */
+  /** Discards all copies. */
   clear(): void;
   /** @returns a copy, valid until the next `clear` */
   keep(bytes: Uint8Array): Uint8Array;
@@ -15,7 +15,7 @@ export function createKeptBytes(): KeptBytes {
       used = 0;
     },
     keep(bytes) {
-      // What was kept before stays in the room that it was kept in.
+      // Earlier copies stay in the old buffer.
       if (used + bytes.length > room.length) {
         room = new Uint8Array(Math.max(room.length * 2, bytes.length));
         used = 0;

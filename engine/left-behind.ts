@@ -1,22 +1,22 @@
 /**
- * What an engine before this one held, on lines that are not known yet. A line that was made a moment before that engine died is in the server's show,
- * and may not be in the one that was kept: what it holds waits for the server.
+ * What an earlier engine held on lines that this one does not know yet. A line that was added just before that engine died may be missing in the kept
+ * show, but is in the server's. What it holds waits for that.
  */
 import type { Ledger, LedgerCopy } from '@tawny-signal/core/ledger';
 import { CARRIES, type Line } from '@tawny-signal/core/show/line';
 import { heldOf, type LedgerEntry } from './ledger-pipe.js';
 
 export interface LeftBehind {
-  /** What the engine before this one held, as the launcher knew it. */
+  /** Sets what the earlier engine held, from the launcher's ledger. */
   begin(entries: readonly LedgerEntry[]): void;
-  /** What was held on these lines is owed there from now on. @param all there are no others: what is held elsewhere can’t be released by anybody, and is forgotten */
+  /** Moves what was held on these lines to the ledger. @param all true if there are no other lines: the rest is discarded */
   find(lines: readonly Line[], all: boolean): void;
 }
 
 export function createLeftBehind(ledger: Ledger, copy: LedgerCopy): LeftBehind {
   let waiting: readonly LedgerEntry[] = [];
 
-  /** @returns false where its line is not among these */
+  /** @returns false if its line is not among these */
   function owe(entry: LedgerEntry, lines: ReadonlyMap<string, Line['kind']>): boolean {
     const kind = lines.get(entry[0]);
     if (!kind) return false;

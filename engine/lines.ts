@@ -1,4 +1,4 @@
-/** The open lines of the engine: their drivers, their totals, and the numbers they are known by. */
+/** The open lines: their drivers, their totals and their numbers. */
 import type { LineTotals } from '@tawny-signal/core/live/batch';
 import type { BadSeen, LineState } from '@tawny-signal/core/live/messages';
 import { createHeldNotes, type HeldNotes } from '@tawny-signal/core/midi/held';
@@ -17,7 +17,7 @@ import { openOscTcp } from './drivers/osc-tcp.js';
 import { openOscUdp } from './drivers/osc-udp.js';
 import { openOscWs } from './drivers/osc-ws.js';
 
-/** What has presses that are to be released. */
+/** Protocols with presses that have to be released. */
 const PRESSES: readonly Protocol[] = ['midi', 'keys'];
 
 export interface OpenLine {
@@ -27,38 +27,38 @@ export interface OpenLine {
   driver: LineDriver;
   intake: Intake;
   totals: LineTotals;
-  /** Notes that are down: heard, and sent. */
+  /** Notes that are down on the input, and on the output. */
   heldIn: HeldNotes;
   heldOut: HeldNotes;
   lastBad: BadSeen | null;
-  /** Whether the totals changed since they were last reported. */
+  /** True if the totals have changed since the last report. */
   changed: boolean;
 }
 
-/** Who is told what becomes of lines. */
+/** Is told about changes of lines. */
 export interface LinesWatcher {
-  /** The state of one is another. */
+  /** The state of a line has changed. */
   state(): void;
-  /** One is open, or somebody new is at its other end. */
+  /** A line has opened, or a new receiver is connected to it. */
   open(slot: number): void;
-  /** One is about to be closed: what can still leave it leaves now. */
+  /** A line is about to close. This is the last chance to send on it. */
   closing(line: OpenLine): void;
 }
 
 export interface Lines {
   bySlot: (OpenLine | undefined)[];
-  /** The number of each line that has had one; a number is never given twice. */
+  /** The number of each line that was ever opened. Numbers are never reused. */
   slots: ReadonlyMap<string, number>;
-  /** Gives every line its number. @returns whether there were new ones. */
+  /** Numbers new lines. @returns whether there were any */
   number(rows: Line[]): boolean;
-  /** Opens, reopens and closes, so that the open lines are these. */
+  /** Opens, reopens and closes lines until exactly these are open. */
   sync(rows: Line[]): void;
   states(): Record<string, LineState>;
-  /** @returns resolves when all that is to be done for it is done */
+  /** Closes all lines. Resolves when everything is done. */
   closeAll(): Promise<void>;
 }
 
-/** What of a line makes it open anew when it changes; a new name, a delay or being muted does not. */
+/** Returns the part of a line that makes it reopen when it changes. Its name, its delay and whether it is muted do not. */
 const wiring = ({ id, kind, ...rest }: Line): string =>
   JSON.stringify([id, kind, { ...rest, name: undefined, muted: undefined, delayMs: undefined }]);
 
@@ -74,7 +74,7 @@ export function createLines(
   const hubs = createDmxHubs();
   const drops = watchDrops(() => bySlot, watcher.state);
 
-  /** One row for each kind of line: how it is opened. */
+  /** Opens the driver of each kind of line. */
   function openDriver(row: Line, listener: LineListener): LineDriver {
     switch (row.kind) {
       case 'osc-udp':
@@ -109,7 +109,7 @@ export function createLines(
     const intake = intakes.open();
     const { gone } = listenerOf(slot);
     let losing = false;
-    /** Among what was dropped of MIDI or of keys may be releases: once the rest is taken, what the line holds is let go. */
+    /** Dropped MIDI or keys may have been releases. Once the rest is processed, everything that the line holds is released. */
     function dropped(): void {
       if (losing || !PRESSES.includes(CARRIES[row.kind])) return;
       losing = true;

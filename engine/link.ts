@@ -1,4 +1,4 @@
-/** Where the web server connects to the engine: a socket of this machine that only its user can open. One server at a time; the newest has it. */
+/** The socket to which the web server connects. Only the user of this process can open it. There is one server at a time, the newest. */
 import { rmSync } from 'node:fs';
 import { createServer, type Server, type Socket } from 'node:net';
 import {
@@ -19,17 +19,17 @@ export interface LinkEnd {
 }
 
 export interface LinkListener {
-  /** A server has connected; nothing is known of what an earlier one carried. */
+  /** A server has connected. The ports of an earlier one are unknown to it. */
   joined(): void;
   /** The server is gone, and the ports that it brought with it. */
   left(): void;
   take(message: ToEngine): void;
   portBytes(carrier: number, port: number, bytes: Uint8Array): void;
-  /** The server said something that can't be understood. */
+  /** The server sent something that cannot be understood. */
   confused(error: unknown): void;
 }
 
-/** A server that has this much still to read is let go: it connects again, and is told how things are. */
+/** A server with more than this to read is disconnected. It connects again and is told the current state. */
 const BEHIND_BYTES = 8 << 20;
 
 function parse(json: string): ToEngine {
@@ -40,10 +40,10 @@ function parse(json: string): ToEngine {
   }
 }
 
-/** @param path of the socket. @param ready called once it can be connected to */
+/** @param path of the socket. @param ready is called once it accepts connections */
 export function openLink(path: string, listener: LinkListener, ready: () => void): LinkEnd {
   let server: Socket | null = null;
-  // One that an engine before us left behind.
+  // An earlier engine may have left its socket.
   if (process.platform !== 'win32') rmSync(path, { force: true });
 
   function leave(socket: Socket): void {
@@ -65,7 +65,7 @@ export function openLink(path: string, listener: LinkListener, ready: () => void
       try {
         reader.feed(bytes as Buffer);
       } catch (error) {
-        // Anything else is a fault of ours, and ends the engine.
+        // Anything else is our own fault, and ends the engine.
         if (!(error instanceof LinkError)) throw error;
         listener.confused(error);
         leave(socket);

@@ -1,4 +1,4 @@
-/** What the switchboard speaks to besides lines: the web server, the files that a restart goes on from, the ledger's copy, and the turns of the lines. */
+/** The interface of the switchboard to everything but lines: the web server, the saved files, the copy of the ledger, and the turns of lines. */
 import type { LedgerCopy } from '@tawny-signal/core/ledger';
 import type { Op, PlacedShow } from '@tawny-signal/core/edits';
 import type { FromEngine, ShowMark } from '@tawny-signal/core/link/messages';
@@ -6,22 +6,22 @@ import type { Intakes } from './intake.js';
 import type { KeptLive } from './kept-state.js';
 
 export interface Outside {
-  /** Tells the server; where none is connected, nobody. */
+  /** Sends a message to the server, if one is connected. */
   tell(message: FromEngine): void;
   batch(bytes: Uint8Array): void;
-  /** To a port that a browser or stand-in carries. Copies the bytes. */
+  /** Sends bytes to a port of a browser or stand-in. Copies them. */
   portBytes(carrier: number, port: number, bytes: Uint8Array): void;
-  /** Whether a server is connected. */
+  /** Returns whether a server is connected. */
   isHeard(): boolean;
-  /** By which those who hear sACN know us, in hexadecimal: the same after a restart. */
+  /** The sACN component identifier, in hexadecimal. It is the same after a restart. */
   cid: string;
   keeper: Keeper;
   ledger: LedgerCopy;
-  /** How long each line is served in a turn. */
+  /** The queues of the lines' input. */
   intakes: Intakes;
 }
 
-/** Writes what a restart goes on from, off the way of signals. */
+/** Saves the state for a restart, without delaying signals. */
 export interface Keeper {
   show(mark: ShowMark, placed: PlacedShow): void;
   ops(mark: ShowMark, ops: Op[]): void;

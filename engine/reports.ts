@@ -1,4 +1,4 @@
-/** What people look at, as it leaves the engine: about 30 times a second, and never before a signal. */
+/** Sends what people look at to the server, about 30 times a second and never before a signal. */
 import type { Engine } from '@tawny-signal/core/engine';
 import {
   createBatchWriter,
@@ -13,39 +13,39 @@ import type { Lines, OpenLine } from './lines.js';
 import type { Outside } from './outside.js';
 import type { Senders } from './senders.js';
 
-/** About 30 batches a second: the pace of the eye. */
+/** About 30 batches a second, as fast as the eye. */
 export const BATCH_MS = 33;
-/** Batches that the server may have untaken; past that they wait here, and are dropped when full. */
+/** The most batches that the server may have in its queue. Further records wait here, and are dropped when the batch is full. */
 const BATCHES_AHEAD = 3;
 
 export interface Noted {
-  /** The `seq` of what was heard that caused this; 0 for what was heard, and for what a person caused. */
+  /** The `seq` of the message that caused this; 0 for an input, and for what a person caused. */
   cause: number;
-  /** It left later than what caused it was heard. */
+  /** True if it was sent later than its cause. */
   later?: boolean;
   lineSlot: number;
   direction: Direction;
   bytes: Uint8Array;
-  /** Id of the mapping or route that sent it. */
+  /** Id of the mapping, route or moment that sent it. */
   sender?: string;
   reason?: string;
 }
 
 export interface Reports {
-  /** Notes what passed now. @returns its `seq` */
+  /** Records a message that passes now. @returns its `seq` */
   note(noted: Noted): number;
-  /** Something can't pass a line: it is counted and shown there. */
+  /** Records something that cannot pass a line: it is counted and shown there. */
   bad(line: OpenLine, reason: string, bytes: Uint8Array): void;
-  /** Routes that are cut, with when that was found, in milliseconds since 1970. */
+  /** Returns the routes that are cut, with the time of each in milliseconds since 1970. */
   cutRoutes(): Record<string, number>;
   statesChanged(): void;
   heldChanged(): void;
   routesChanged(): void;
-  /** The server has taken a batch. */
+  /** The server has processed a batch. */
   took(): void;
-  /** A server has connected, which has taken all that it was sent. */
+  /** A new server has connected, with an empty queue. */
   joined(): void;
-  /** Has the next report say everything. */
+  /** Makes the next report complete. */
   tellAll(): void;
   stop(): void;
 }
@@ -89,7 +89,7 @@ export function createReports(
   }
 
   function batch(): void {
-    // What is not told waits, and what passes is dropped once there is no room: a server that comes is told all.
+    // Without a server, changes wait and records are dropped when the batch is full. The next server is told everything.
     if (!outside.isHeard()) return;
     tellChanges();
     if (ahead >= BATCHES_AHEAD) return;
@@ -116,7 +116,7 @@ export function createReports(
 
   function note({ cause, later = false, lineSlot, direction, bytes, sender, reason = '' }: Noted): number {
     seq = seq >= 0xffff_fffe ? 1 : seq + 1;
-    // Past what a batch holds it costs next to nothing.
+    // A full batch costs next to nothing.
     if (!writer.hasRoom(bytes.length)) {
       writer.drop();
       return seq;

@@ -1,6 +1,6 @@
-/** Numbers for those that send, mappings and routes, by which a batch names them. */
+/** Numbers everything that sends. Records of the traffic refer to senders by number. */
 export interface Senders {
-  /** Gives every one its number; a number is never given twice. @returns whether there were new ones */
+  /** Numbers new senders. Numbers are never reused. @returns whether there were any */
   number(rows: readonly { id: string }[]): boolean;
   slotOf(id: string): number | undefined;
   all(): Record<string, number>;

@@ -1,20 +1,20 @@
-/** What each line was sent for each moment, counted for the log of the show. */
+/** Counts what each line was sent for each moment, for the log of the show. */
 import type { MomentTally } from '@tawny-signal/core/link/messages';
 
 export type TallyWhat = 'sent' | 'heldBack' | 'failed';
 
 export interface Tallies {
-  /** Whose sends are counted. */
+  /** Sets the moments whose output is counted. */
   setMoments(ids: Iterable<string>): void;
   count(sender: string, lineId: string | null, what: TallyWhat): void;
-  /** What was counted since it was taken last. */
+  /** Returns the counts since the last call. */
   take(): MomentTally[];
 }
 
 export function createTallies(): Tallies {
   let moments: ReadonlySet<string> = new Set();
   let tallies = new Map<string, MomentTally>();
-  // A fade sends hundreds of levels of one moment on one line.
+  // A fade sends hundreds of levels of one moment on one line, so the last tally is kept at hand.
   let last: MomentTally | null = null;
 
   function tallyOf(momentId: string, lineId: string | null): MomentTally {

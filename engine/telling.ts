@@ -1,4 +1,4 @@
-/** Tells the server how the engine is whenever that changes, and keeps it for a restart: the running order, banks, tempo, levels and the log. */
+/** Tells the server about changes of the running order, banks, tempo and levels, and about the log; and saves that state for a restart. */
 import type { OrderEvent, OrderState } from '@tawny-signal/core/cues/runner';
 import { AT_THE_END } from '@tawny-signal/core/cues/runner';
 import type { Engine } from '@tawny-signal/core/engine';
@@ -11,39 +11,39 @@ import type { Lines } from './lines.js';
 import type { Outside } from './outside.js';
 import type { Tallies } from './tallies.js';
 
-/** How often at most levels are told, and what a restart goes on from is kept: the first change at once. */
+/** The shortest time in ms between two reports of levels, and between two saves. The first change is reported at once. */
 const KEEP_MS = 250;
-/** How often what was counted for the log is told. */
+/** How often the counts for the log are sent, in ms. */
 const LOG_MS = 1000;
-/** What happened while no server is there, kept for the next one. */
+/** The most entries that are kept for the log while no server is connected. */
 const MOST_WAITING = 10_000;
 
 export interface Telling {
-  /** Tells what the last input changed. @returns the banks and the tempo if signals changed them, else null */
+  /** Reports what the last input changed. @returns the banks and the tempo if signals have changed them; else null */
   follow(): LiveShow | null;
-  /** A slot of this line has another level. */
+  /** The level of a slot of this line has changed. */
   levelChanged(slot: number): void;
-  /** What happened to the running order; what was counted until then was before it. */
+  /** Sends the events of the running order. Counts that were made before are sent with them, as earlier. */
   events(): void;
-  /** Something that is kept for a restart has changed. */
+  /** Something that is saved for a restart has changed. */
   changed(): void;
-  /** What ran when the engine ended before; until somebody goes on. */
+  /** What was running when an earlier engine ended; null once somebody has gone on. */
   restored: Restored | null;
   orderSeen(): OrderSeen;
   live(): LiveShow;
   /** When the tempo began, in milliseconds since 1970. */
   beatAt(): number;
-  /** By line, in base64. */
+  /** Levels in base64, by line. */
   levels(): Record<string, string>;
-  /** A server has connected: it gets what happened meanwhile. */
+  /** A server has connected: sends it what happened meanwhile. */
   joined(): void;
-  /** What a restart goes on from, as it is now; null before there is a show. */
+  /** Returns the current state, to restart from; null before a show is loaded. */
   kept(): KeptLive | null;
-  /** Says the last. */
+  /** Sends the last reports. */
   stop(): void;
 }
 
-/** Monotonic ms as milliseconds since 1970. */
+/** Converts monotonic ms to milliseconds since 1970. */
 const epoch = (at: number): number => performance.timeOrigin + at;
 
 function seen(order: OrderState): OrderSeen {
@@ -56,7 +56,7 @@ function seen(order: OrderState): OrderSeen {
   };
 }
 
-/** @param about the show that is played, and whether it is armed; null before there is one */
+/** @param about returns the show that is played, and whether it is armed; null before there is one */
 export function createTelling(
   engine: Engine,
   lines: () => Lines,
@@ -71,14 +71,14 @@ export function createTelling(
   let toKeep = false;
   let keeping: NodeJS.Timeout | null = null;
   let keptAt = -Infinity;
-  /** Lines whose levels are to be told. */
+  /** Lines whose levels have to be reported. */
   const levelsChanged = new Set<number>();
   const levels: Record<string, string> = {};
   const waiting: { tallies: MomentTally[]; events: OrderEvent[] } = { tallies: [], events: [] };
 
   const live = (): LiveShow => ({ banksOn: [...engine.banksOn()], bpm: engine.tempo().bpm });
 
-  /** Where the running order stands, to restart into. */
+  /** Returns what stands by, to restart from. */
   const standingBy = (): string | null => orderSeen.standingBy ?? (orderSeen.called ? AT_THE_END : null);
 
   function log(events: OrderEvent[]): void {
@@ -103,7 +103,7 @@ export function createTelling(
     return changed;
   }
 
-  /** Something is to be told or kept: once what this input made leave has left. */
+  /** Plans a report and a save, after the output of the current input was sent. */
   function keepSoon(): void {
     keeping ??= setTimeout(keep, Math.max(0, keptAt + KEEP_MS - performance.now()));
   }

@@ -1,17 +1,17 @@
-/** What the engine made of the last messages, kept for who asks Why?: written over again and again, so that nothing grows. */
+/** Remembers what mappings did with the last messages, for Why? Old entries are overwritten. */
 import type { WhyStep } from '@tawny-signal/core/live/messages';
 import type { Trace } from '@tawny-signal/core/mapping/outcome';
 
 export interface Traces {
-  /** Copies what the engine made of the message with this `seq`. */
+  /** Copies the trace of the message with this `seq`. */
   keep(seq: number, trace: Trace): void;
-  /** Null for a message that was never heard, or too long ago. */
+  /** Returns the trace of a message; null if it is unknown or too old. */
   find(seq: number): WhyStep[] | null;
 }
 
-/** Messages that are remembered. */
+/** The number of messages that are remembered. */
 const KEPT = 8192;
-/** Of more mappings than this, what the rest made of one message is not kept. */
+/** The most mappings that are remembered for one message. */
 const MOST_STEPS = 64;
 
 export function createTraces(): Traces {

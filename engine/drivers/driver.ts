@@ -1,28 +1,28 @@
-/** What every kind of line is behind: a driver with its socket or port, and what it tells. */
+/** The interface between lines and their drivers. */
 import type { LineState } from '@tawny-signal/core/live/messages';
 import type { Work } from '../intake.js';
 import type { Signal } from '@tawny-signal/core/signal';
 
 export type { LineOf } from '@tawny-signal/core/show/line';
 
-/** What a driver tells of its line. Bytes and signals are valid during the call only. */
+/** What a driver reports. Bytes and signals are valid during the call only. */
 export interface LineListener {
   heard(signal: Signal, bytes: Uint8Array): void;
-  /** Bytes that made no sense, and why. */
+  /** Bytes that cannot be understood, with the reason. */
   bad(reason: string, bytes: Uint8Array): void;
-  /** What the line hears can't hear any more: what it holds must be let go. */
+  /** The input is gone; release what it holds. */
   gone(): void;
-  /** How the line is. `open` is said again when somebody new is at the other end, who knows nothing of what was sent before. */
+  /** The state of the line. `open` is reported again when a new receiver is connected, which knows nothing of what was sent before. */
   state(state: LineState): void;
-  /** Does what came in, in the line's turn. @param bytes that are kept while it waits. @returns false where it is dropped */
+  /** Processes input in the line's turn. @param bytes of memory that it needs while it waits. @returns false if it is dropped */
   take(work: Work, bytes: number): boolean;
-  /** Calls back once nothing waits any more, where so much waits that a sender that can be held up should be. */
+  /** Returns whether the sender should be held up, because too much waits. Calls back once nothing waits any more. */
   holdUp(resume: () => void): boolean;
-  /** Bytes that passed beside those of messages, as the frames of a universe do. */
+  /** Bytes that passed and are not counted with messages, such as the frames of a universe. */
   carried(way: 'in' | 'out', bytes: number): void;
 }
 
-/** Tells of bytes that made no sense, in the line's turn: they may be a flood. @param bytes that stay as they are */
+/** Reports bytes that cannot be understood, in the line's turn, since they may be a flood. @param bytes that do not change later */
 export function tellBad(
   { take, bad }: Pick<LineListener, 'take' | 'bad'>,
   why: string,
@@ -35,14 +35,14 @@ export function tellBad(
 }
 
 export interface LineDriver {
-  /** @returns the bytes that left, valid until the next send; null if they could not leave. Never throws, never waits. */
+  /** Sends a signal. Never throws and never waits. @returns the bytes that were sent, valid until the next send; null if they could not be sent */
   send(signal: Signal): Uint8Array | null;
-  /** @returns what is still to be done for it: keys that come up, typed by a tool */
+  /** Closes the line. May return a promise, for example while keys are released by a tool. */
   close(): void | Promise<void>;
 }
 
 export const OPEN: LineState = { state: 'open', trouble: '' };
-/** @param tryInMs when it is tried again, from now */
+/** @param tryInMs time until the next try */
 export const trouble = (words: string, tryInMs?: number): LineState => withTry('trouble', words, tryInMs);
 export const waiting = (words: string, tryInMs?: number): LineState => withTry('waiting', words, tryInMs);
 

@@ -1,16 +1,16 @@
-/** What is said of a port that can't be listened on: at once why, and a moment later by whom it is held. */
+/** Says why a port cannot be listened on, and a moment later which program holds it. */
 import { inWords } from './ip-words.js';
 import { holderOf, inUseWords, type Transport } from './port-holder.js';
 import { waitBefore } from './retry.js';
 
 export interface ListenTrouble {
-  /** It can't be listened on. @returns how long to wait before the next try, in ms */
+  /** Listening failed. @returns the time before the next try in ms */
   failed(port: number, host: string, code: string | undefined, tries: number): number;
-  /** It is listened on, or not wanted any more: what is still being looked up is not said. */
+  /** Listening works, or is not wanted any more. A lookup that is still running is ignored. */
   over(): void;
 }
 
-/** Looking up who holds a port reads much of the system: at the first failure, and now and then after that. */
+/** Looking up the holder of a port is expensive: it is done at the first failure, and at every eighth after that. */
 const LOOK_EVERY = 8;
 
 export function createListenTrouble(

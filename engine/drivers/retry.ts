@@ -1,4 +1,4 @@
-/** What a driver does later, and stops doing when its line closes: after `stop` nothing is begun any more. */
+/** The timers of a driver. After `stop` none of them fires any more. */
 
 export interface Timers {
   later(ms: number, act: () => void): void;
@@ -27,5 +27,5 @@ export function createTimers(): Timers {
 
 const WAITS_MS = [250, 500, 1000, 2000, 4000];
 
-/** How long to wait before the next try, after so many that failed: longer each time, up to four seconds. */
+/** Returns the time before the next try in ms: longer after each failure, up to four seconds. */
 export const waitBefore = (tries: number): number => WAITS_MS[Math.min(tries, WAITS_MS.length - 1)]!;
