@@ -1,6 +1,6 @@
 /**
- * `npm run bench`: what is measured, and against what. Says figures; judges nothing.
- * `npm run bench -- e f` does those alone.
+ * `npm run bench`: what is measured, and against what. At the end one table says the figures that have goals, and what was kept of them last.
+ * `npm run bench -- e f` does those alone; `--keep` adds the figures to bench/results/.
  */
 import { chmodSync, mkdirSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -9,19 +9,23 @@ import { benchEditing } from '../bench/editing.js';
 import { benchEngineStep } from '../bench/engine-step.js';
 import { killDatabase, killEngine, killServer } from '../bench/kills.js';
 import { benchFades, benchFadesRunning, benchMoment } from '../bench/moments.js';
+import { commitNow, createResults, resultsFile } from '../bench/results.js';
 import { benchCarried } from '../bench/carried.js';
 import { benchRoundTrip, type Trip, type TripFigures } from '../bench/round-trip.js';
 import { benchSheet } from '../bench/sheet.js';
 import { benchStepKinds } from '../bench/step-kinds.js';
 import { benchTrafficPage } from '../bench/traffic-page.js';
 import { benchWaits } from '../bench/waits.js';
-import { buildAll } from './build.js';
+import { buildAll, ROOT } from './build.js';
 import { startCluster } from './postgres.js';
 import { DATABASES } from './test-stage.js';
+
+const results = createResults(resultsFile(ROOT));
 
 function engineStep(): void {
   const steps = benchEngineStep();
   const [first] = steps;
+  results.add('a engine.step with 10000 mappings to 10', first!.perSecond / steps.at(-1)!.perSecond, 1.05);
   console.log('(a) engine.step, mapped messages a second on one core');
   for (const { mappings, perSecond, best, withEncoding, loadMs, editMs } of steps) {
     const times = (ours: number, theirs: number): string => (theirs / ours).toFixed(2);
@@ -34,7 +38,20 @@ function engineStep(): void {
   }
 }
 
-const trip = async (words: string, of: Trip): Promise<void> => sayTrip(words, await benchRoundTrip(of));
+/** Ratios of the engine to a bare relay, by median and in 99 of 100, that are wanted. */
+interface TripGoals {
+  name: string;
+  median: number;
+  p99: number;
+}
+
+async function trip(words: string, of: Trip, goals: TripGoals): Promise<void> {
+  const figures = await benchRoundTrip(of);
+  sayTrip(words, figures);
+  const [relay, engine] = figures;
+  results.add(`${goals.name} median to relay`, engine!.medianUs / relay!.medianUs, goals.median);
+  results.add(`${goals.name} p99 to relay`, engine!.p99Us / relay!.p99Us, goals.p99);
+}
 
 function sayTrip(words: string, [relay, engine]: TripFigures[]): void {
   console.log(words);
@@ -49,13 +66,17 @@ function sayTrip(words: string, [relay, engine]: TripFigures[]): void {
 }
 
 const mappingTrip = (): Promise<void> =>
-  trip('(b) UDP in -> mapping -> UDP out, 1,000 messages a second each way, Traffic open', {
-    through: 'mapping',
-    perSecond: 1000,
-    seconds: 10,
-    turns: 'packets',
-    watched: true,
-  });
+  trip(
+    '(b) UDP in -> mapping -> UDP out, 1,000 messages a second each way, Traffic open',
+    {
+      through: 'mapping',
+      perSecond: 1000,
+      seconds: 10,
+      turns: 'packets',
+      watched: true,
+    },
+    { name: 'b mapping at 1000/s', median: 1.1, p99: 1.3 },
+  );
 
 const carried = async (): Promise<void> =>
   sayTrip(
@@ -75,17 +96,27 @@ async function trafficPage(): Promise<void> {
 }
 
 const routeTrip = (): Promise<void> =>
-  trip('(d) UDP in -> route -> UDP out, 20,000 messages a second for 10 s, in turns with the relay', {
-    through: 'route',
-    perSecond: 20_000,
-    seconds: 10,
-    turns: 'halfSeconds',
-    watched: false,
-  });
+  trip(
+    '(d) UDP in -> route -> UDP out, 20,000 messages a second for 10 s, in turns with the relay',
+    {
+      through: 'route',
+      perSecond: 20_000,
+      seconds: 10,
+      turns: 'halfSeconds',
+      watched: false,
+    },
+    { name: 'd route at 20000/s', median: 1.1, p99: 1.5 },
+  );
 
 function stepKinds(): void {
   console.log('(e) engine.step by kind of mapping: ten alone, and the same ten among 10,000 of mixed kinds');
-  for (const { kind, aloneNs, amongNs, bestRatio } of benchStepKinds()) {
+  const kinds = benchStepKinds();
+  results.add(
+    'e worst kind among 10000 to alone',
+    Math.max(...kinds.map(({ aloneNs, amongNs }) => amongNs / aloneNs)),
+    1.05,
+  );
+  for (const { kind, aloneNs, amongNs, bestRatio } of kinds) {
     console.log(
       `    ${kind.padEnd(32)}: ${aloneNs.toFixed(0)} ns alone, ${amongNs.toFixed(0)} ns among, ` +
         `${(amongNs / aloneNs).toFixed(2)} times (fastest rounds ${bestRatio.toFixed(2)})`,
@@ -149,6 +180,7 @@ async function kills(): Promise<void> {
     const { what, sent, lost, gaps, acknowledged, there, refusedButThere, releasedMs, hanging } =
       await bench();
     console.log(`    ${what}: ${lost} of ${sent} signals lost; nothing arrived for ${spread(gaps)}`);
+    results.add(`k ${what} longest gap ms`, Math.max(0, ...gaps), bench === killEngine ? 500 : 100);
     if (acknowledged !== undefined)
       console.log(
         `        ${acknowledged} edits acknowledged, ${there} of them there; ${refusedButThere} there that were refused`,
@@ -162,7 +194,9 @@ async function kills(): Promise<void> {
 
 async function waits(): Promise<void> {
   console.log('(w) how late what is planned is done, 80 times a second');
-  for (const { way, median: middle, p90, p99, share } of await benchWaits())
+  const waited = await benchWaits();
+  results.add('w p90 of the waker to that of a timer', waited[1]!.p90 / waited[0]!.p90, 1);
+  for (const { way, median: middle, p90, p99, share } of waited)
     console.log(
       `    ${way.padEnd(10)}: median ${middle.toFixed(3)} ms, p90 ${p90.toFixed(3)} ms, p99 ${p99.toFixed(2)} ms; ${(share * 100).toFixed(1)} % of one core`,
     );
@@ -191,6 +225,8 @@ process.env[DATABASES] = cluster.ownerUrl('DATABASE');
 try {
   for (const [letter, bench] of Object.entries(BENCHES))
     if (wished.length === 0 || wished.includes(letter)) await bench();
+  for (const line of results.lines()) console.log(line);
+  if (process.argv.includes('--keep')) results.keep(commitNow(ROOT), new Date().toISOString().slice(0, 10));
 } finally {
   await cluster.stop();
   rmSync(temporary, { recursive: true, force: true });
