@@ -11,7 +11,6 @@ interface PackageJson {
   name?: string;
   version?: string;
   license?: string;
-  homepage?: string;
 }
 
 /** A package with the text of its licence. */

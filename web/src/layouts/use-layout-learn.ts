@@ -45,7 +45,8 @@ export function useLayoutLearn(
 
   useTouches(session, (touches) => {
     const before = controls.current;
-    for (const touched of gather(touches, settings.middleC)) {
+    const onLine = touches.filter(({ lineId }) => lineId === layout.lineId);
+    for (const touched of gather(onLine, settings.middleC)) {
       if (controls.current.length >= MOST_CONTROLS) break;
       const made = controlFromTouch(controls.current, touched, crypto.randomUUID().slice(0, 13));
       if (made) controls.current = [...controls.current, made];
@@ -62,5 +63,5 @@ export function useLayoutLearn(
     return () => window.removeEventListener('keydown', onKey);
   }, [on]);
 
-  return { on, start: () => setSession(begin(layout.lineId)), stop: () => setSession(null) };
+  return { on, start: () => setSession(begin()), stop: () => setSession(null) };
 }

@@ -16,21 +16,16 @@ export interface TouchSession {
   /** What moved by itself at the start, in words; empty for nothing. */
   readonly passedOver: string;
   readonly moving: Moving;
-  /** Only touches on this line count; null for all lines. */
-  readonly lineId: string | null;
 }
 
 /** Returns a function that begins a session. */
-export function useBeginTouches(): (lineId?: string | null) => TouchSession {
+export function useBeginTouches(): () => TouchSession {
   const { store } = useLive();
   const show = useShow();
-  return useCallback(
-    (lineId = null) => {
-      const moving = movingNow(store.traffic(), show, performance.timeOrigin + performance.now());
-      return { touches: [], passedOver: moving.words, moving, lineId };
-    },
-    [store, show],
-  );
+  return useCallback(() => {
+    const moving = movingNow(store.traffic(), show, performance.timeOrigin + performance.now());
+    return { touches: [], passedOver: moving.words, moving };
+  }, [store, show]);
 }
 
 /** Listens while there is a session. @param touched called after each new batch of touches, with all of the session */
@@ -44,11 +39,11 @@ export function useTouches(session: TouchSession | null, touched: (touches: read
   });
   useEffect(() => {
     if (!session) return;
-    const { touches, moving, lineId } = session;
+    const { touches, moving } = session;
     return store.onTraffic((records) => {
       const before = touches.length;
       for (const record of records) {
-        if (record.direction !== 'in' || (lineId !== null && record.lineId !== lineId)) continue;
+        if (record.direction !== 'in') continue;
         for (const signal of signalsIn(record, latest.current.show))
           if (!moving.has(record.lineId, signal)) touches.push({ lineId: record.lineId, signal });
       }
