@@ -1,4 +1,8 @@
-/** (a) Mapped messages a second through `engine.step`, with 10, 1,000 and 10,000 mappings in the show. */
+/**
+ * (a) Mapped messages a second through `engine.step`, with 10, 1,000 and 10,000 mappings in the show; beside a bare loop that does the same work,
+ * and with what is allocated on the way.
+ */
+import { Session } from 'node:inspector/promises';
 import { createEngine, type Engine } from '@tawny-signal/core/engine';
 import type { InputOf } from '@tawny-signal/core/engine/input';
 import { newMapping } from '@tawny-signal/core/mapping/defaults';
@@ -84,6 +88,93 @@ function run(engine: Engine, messages: number, encode: boolean): number {
   return ms;
 }
 
+/** A bare loop of the same work: finds the rows of a line, kind, channel and number, scales the value, and writes one output into a place that exists. */
+function createBare(): (messages: number) => number {
+  const KINDS: Record<string, number> = { noteOff: 0, noteOn: 1, controlChange: 3 };
+  const rowFor = (at: number) => ({
+    line: 1,
+    in: [0, 127] as const,
+    out: [0, 1] as const,
+    signal: { kind: 'osc', address: `/deck/${at}`, args: [{ type: 'f', value: 0 }] },
+  });
+  const cells: ReturnType<typeof rowFor>[][][] = [];
+  const group: ReturnType<typeof rowFor>[][] = (cells[PADS * 7 + 1] = []);
+  for (let at = 0; at < HIT; at++) group[at << 7] = [rowFor(at)];
+  const outs = { count: 0, line: [0], signal: [rowFor(0).signal] };
+  return (messages) => {
+    const from = performance.now();
+    for (let i = 0; i < messages; i++) {
+      const signal: ChannelSignal = { kind: 'noteOn', channel: i % HIT, number: 0, value: 1 + (i % 127) };
+      outs.count = 0;
+      const rows = cells[PADS * 7 + KINDS[signal.kind]!]![(signal.channel << 7) | signal.number]!;
+      for (const row of rows) {
+        const place = Math.min(1, Math.max(0, (signal.value - row.in[0]) / (row.in[1] - row.in[0])));
+        row.signal.args[0]!.value = row.out[0] + place * (row.out[1] - row.out[0]);
+        outs.line[outs.count] = row.line;
+        outs.signal[outs.count++] = row.signal;
+      }
+      if (outs.count !== 1) throw new Error('The bare loop found no row.');
+    }
+    return performance.now() - from;
+  };
+}
+
+/** How many times the bare loop the engine costs, in turns. Alone in its process, as it is in a show: so this is measured before other engines are made. */
+function besideBare(rounds: number, messages: number): number {
+  const bare = createBare();
+  const { engine } = loaded(HIT);
+  const times: [number[], number[]] = [[], []];
+  for (let round = 0; round < rounds; round++) {
+    times[0].push(run(engine, messages, false));
+    times[1].push(bare(messages));
+  }
+  return median(times[0]) / median(times[1]);
+}
+
+interface Sampled {
+  selfSize: number;
+  callFrame: { functionName: string; url: string };
+  children: Sampled[];
+}
+
+/** @returns bytes that are allocated for one message in the files of core, by V8's sampling profile, collected objects included; and where most are */
+async function allocated(engine: Engine): Promise<{ bytes: number; most: string }> {
+  const messages = 1_000_000;
+  const signals = Array.from({ length: 1270 }, (_, i): ChannelSignal => ({
+    kind: 'noteOn',
+    channel: i % HIT,
+    number: 0,
+    value: 1 + (i % 127),
+  }));
+  const heard: InputOf<'heard'> = { t: 'heard', line: PADS, signal: signals[0]! };
+  const session = new Session();
+  session.connect();
+  const options = {
+    samplingInterval: 4096,
+    includeObjectsCollectedByMajorGC: true,
+    includeObjectsCollectedByMinorGC: true,
+  };
+  await session.post('HeapProfiler.startSampling', options);
+  for (let i = 0; i < messages; i++) {
+    heard.signal = signals[i % signals.length]!;
+    engine.take(heard, i + 0.5);
+  }
+  const { profile } = await session.post('HeapProfiler.stopSampling');
+  session.disconnect();
+  let bytes = 0;
+  let most: Sampled | null = null;
+  const add = (node: Sampled): void => {
+    if (node.callFrame.url.includes('/core/')) {
+      bytes += node.selfSize;
+      if (!most || node.selfSize > most.selfSize) most = node;
+    }
+    node.children.forEach(add);
+  };
+  add(profile.head as Sampled);
+  const { functionName, url } = (most as Sampled | null)?.callFrame ?? { functionName: 'nothing', url: '' };
+  return { bytes: bytes / messages, most: `${functionName} in ${url.split('/').slice(-2).join('/')}` };
+}
+
 export interface StepFigures {
   mappings: number;
   /** Of the median round. */
@@ -98,10 +189,16 @@ export interface StepFigures {
 const median = (list: number[]): number => [...list].sort((a, b) => a - b)[Math.floor(list.length / 2)]!;
 
 /** Rounds are interleaved between the sizes, in turning order, so that what else the machine does falls on all of them alike. */
-export function benchEngineStep(): StepFigures[] {
+export async function benchEngineStep(): Promise<{
+  steps: StepFigures[];
+  /** How many times the bare loop costs. */
+  toBare: number;
+  allocated: { bytes: number; most: string };
+}> {
   const sizes = [10, 1000, 10_000];
   const rounds = 40;
   const messages = 100_000;
+  const toBare = besideBare(rounds, messages);
   const engines = sizes.map((count) => loaded(count));
   const plain = sizes.map((): number[] => []);
   const encoded = sizes.map((): number[] => []);
@@ -113,7 +210,7 @@ export function benchEngineStep(): StepFigures[] {
       encoded[at]!.push(run(engines[at]!.engine, messages, true));
     }
   }
-  return sizes.map((mappings, at) => ({
+  const steps = sizes.map((mappings, at) => ({
     mappings,
     perSecond: (messages / median(plain[at]!)) * 1000,
     best: (messages / Math.min(...plain[at]!)) * 1000,
@@ -121,4 +218,9 @@ export function benchEngineStep(): StepFigures[] {
     loadMs: engines[at]!.loadMs,
     editMs: engines[at]!.editMs,
   }));
+  return {
+    steps,
+    toBare,
+    allocated: await allocated(engines[0]!.engine),
+  };
 }

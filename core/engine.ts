@@ -92,13 +92,13 @@ export function createEngine(seed = 1): Engine {
   );
   /** The parts, in the order in which they are called. */
   const parts: readonly Part[] = [delays, tempo, mappings, moments, routes, createLineTryPart(stage)];
-  // Only parts with the hook are called on the path of a signal.
-  const hearing = parts.filter((part) => part.hear);
+  /** The parts that hear signals: only these are called on the path of a signal. */
+  let hearing: readonly Part[] = [];
   /** The parts that watch what is sent. */
   let seeing: readonly Part[] = [];
+  let finishing: readonly Part[] = [];
   /** False while no output can be delayed. */
   let delaying = false;
-  const finishing = parts.filter((part) => part.finish);
   const waking = parts.filter((part) => part.wakeAt);
 
   /** Adds one output. @returns its place in the lists */
@@ -207,8 +207,10 @@ export function createEngine(seed = 1): Engine {
     acts.length = 0;
   }
 
-  /** An input other than a signal may have changed what has to be done for each output. */
+  /** An input other than a signal may have changed what has to be done for each signal and each output. */
   function refresh(): void {
+    hearing = parts.filter((part) => part.hear && (part.hears?.() ?? true));
+    finishing = parts.filter((part) => part.finish && (part.finishes?.() ?? true));
     seeing = parts.filter((part) => part.saw && (part.watches?.() ?? true));
     delaying = delays.any();
   }
@@ -230,8 +232,8 @@ export function createEngine(seed = 1): Engine {
         begin(input, now);
         for (const part of parts) part.take?.(input, now);
       }
-      finish(now);
       if (input.t !== 'heard' && input.t !== 'wake') refresh();
+      finish(now);
       return outs;
     },
     wakeAt() {

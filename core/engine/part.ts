@@ -28,6 +28,8 @@ export interface Part {
   listeners?(show: Show): Mapping[];
   /** A signal was heard on a line. */
   hear?(line: number, signal: Signal, now: number): void;
+  /** Whether the show needs `hear`. A signal cannot change this. Without this hook, `hear` is always called. */
+  hears?(): boolean;
   /** Any input but a signal. Called after `load`, `letGo`, `forget` or `wake`, if the input caused one of those. */
   take?(input: EngineInput, now: number): void;
   /** A send wants something done to the show itself. */
@@ -44,8 +46,10 @@ export interface Part {
   letGo?(by: AskedBy | null, now: number): void;
   /** The show is armed: discards everything that was planned while it was safe. */
   forget?(now: number): void;
-  /** Called at the end of each input. */
+  /** Called at the end of each input, while `finishes` returns true. */
   finish?(now: number): void;
+  /** Whether the show needs `finish`. A signal cannot change this. Without this hook, `finish` is always called. */
+  finishes?(): boolean;
 }
 
 /** What the engine offers to its parts. */

@@ -31,7 +31,7 @@ export type Spot =
   /** By its command's number and its cue; empty for any. */
   | { in: 'showControl'; command: number; cue: string };
 
-/** Reads a signal that the index gave to the mapping. @returns null once `into` is filled, else why it is not taken */
+/** Reads a signal that the index gave to the mapping. @returns null once `into` is filled; else why it is not taken, and `into` is unchanged */
 export type Read = (signal: Signal, into: Heard) => Outcome | null;
 
 /** One thing of a signal that a mapping wanted otherwise. */

@@ -42,6 +42,12 @@ export function channelsOf({ channels: wanted = 'any' }: HearParts): readonly nu
   return ALL_CHANNELS.slice(from, to + 1);
 }
 
+/** Values that a hear wants, both ends included. */
+export const valuesOf = ({ values: wanted = 'any' }: HearParts): [number, number] =>
+  wanted === 'any' ? [-Infinity, Infinity] : wanted;
+
+export const wantsAnyValue = ({ values: wanted = 'any' }: HearParts): boolean => wanted === 'any';
+
 /** Whether a press or value of this size is wanted; a release is always wanted by `held`. */
 export function wantsValue({ values: wanted = 'any' }: HearParts, value: number): boolean {
   return wanted === 'any' || (value >= wanted[0] && value <= wanted[1]);

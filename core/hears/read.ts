@@ -1,7 +1,7 @@
 /** What the readers of hears share. */
 import { NO_PARTS, type Heard } from '../mapping/heard.js';
 import type { Read } from './kind.js';
-import { wantsValue, type HearParts } from './parts.js';
+import { valuesOf, wantsAnyValue, type HearParts } from './parts.js';
 
 /** Fills in what was heard where it has no open parts. */
 export function fillPlain(into: Heard, value: number, number = 0, channel = 0): null {
@@ -13,11 +13,23 @@ export function fillPlain(into: Heard, value: number, number = 0, channel = 0): 
 }
 
 /** Reads a message of one channel. @param anyRelease the size of a release is no matter */
-export const readChannel =
-  (hear: HearParts, anyRelease = false): Read =>
-  (signal, into) => {
+export function readChannel(hear: HearParts, anyRelease = false): Read {
+  if (wantsAnyValue(hear)) return readAnyValue;
+  const [low, high] = valuesOf(hear);
+  return (signal, into) => {
     if (!('channel' in signal)) return 'value';
-    const isRelease = anyRelease && signal.kind === 'noteOff';
-    if (!isRelease && !wantsValue(hear, signal.value)) return 'value';
-    return fillPlain(into, signal.value, signal.number, signal.channel);
+    const { value } = signal;
+    if ((value < low || value > high) && !(anyRelease && signal.kind === 'noteOff')) return 'value';
+    return fillPlain(into, value, signal.number, signal.channel);
   };
+}
+
+/** The reader of most mappings. */
+const readAnyValue: Read = (signal, into) => {
+  if (!('channel' in signal)) return 'value';
+  into.value = signal.value;
+  into.number = signal.number;
+  into.channel = signal.channel;
+  into.parts = NO_PARTS;
+  return null;
+};

@@ -52,6 +52,8 @@ export interface Answers {
   touchAll(): void;
   /** A controller is connected again and must be told everything. @param line its index; null for all */
   forget(line: number | null): void;
+  /** Returns whether any mapping has an answer. Without one, nothing has to be flushed. */
+  any(): boolean;
   /** Returns whether any motor fader follows what is sent. */
   follows(): boolean;
   /** Something was sent on a line. */
@@ -227,6 +229,7 @@ export function createAnswers({ put, isBankOn, tempo }: AnswersStage): Answers {
         changed.add(one);
       }
     },
+    any: () => withAnswer.size > 0,
     follows() {
       for (const { source } of withAnswer) if (source.answer!.shows === 'position') return true;
       return false;
@@ -265,6 +268,6 @@ export function createAnswers({ put, isBankOn, tempo }: AnswersStage): Answers {
       for (const one of changed) if (told.get(one.mapping) === one) tell(one, now);
       changed.clear();
     },
-    wakeAt: () => blinkAt,
+    wakeAt: () => (withAnswer.size === 0 ? Infinity : blinkAt),
   };
 }

@@ -6,7 +6,8 @@ import { createGate, type Gate } from './gate.js';
 import { HEARS } from '../hears.js';
 import { byHand, type Heard } from './heard.js';
 import type { CompiledSend, SendPlace } from '../sends/compiled.js';
-import { createShaper, finishValue, seedOf, type Shaper } from './shape.js';
+import { createShaper, seedOf, type Shaper } from './shape.js';
+import { isStraight } from './straight.js';
 import type { Signal } from '../signal.js';
 
 /** One send of a compiled mapping, with its state. */
@@ -16,6 +17,8 @@ export interface ActiveSend extends CompiledSend {
   /** True if the line it sends on is muted. */
   muted: boolean;
   delayMs: number;
+  /** True if its signals leave at once and nothing follows them: no delay, fade or release, and no act. */
+  direct: boolean;
   /** Converts the shaped value to the range of this send. */
   own(shaped: number): number;
   /** Length of a note in ms; null if it sounds until its control is released. */
@@ -62,6 +65,8 @@ export interface CompiledMapping {
   /** True while its own bank, and the bank that its conditions require, are on. */
   live: boolean;
   usesNumber: boolean;
+  /** True if its signals go the shortest path (core/mapping/straight). */
+  straight: boolean;
   /** True if it hears both presses and releases. */
   holds: boolean;
   /** The conditions under which it accepts a value; null for none. */
@@ -119,6 +124,7 @@ function activate(
   place: SendPlace,
 ): ActiveSend {
   const { signals, fill, releases, later, act } = compileSend(send, place);
+  const fadeMs = 'fadeMs' in send ? send.fadeMs : 0;
   return {
     signals,
     fill,
@@ -128,11 +134,12 @@ function activate(
     line,
     muted,
     delayMs: send.delayMs,
+    direct: send.delayMs === 0 && fadeMs === 0 && releases.length + later.length === 0 && act === null,
     own: ownRange(out, send.range),
     lengthMs: 'lengthMs' in send ? send.lengthMs : null,
     repeatMs: 'repeatMs' in send && !send.tap ? send.repeatMs : 0,
     taps: 'tap' in send && send.tap,
-    fadeMs: 'fadeMs' in send ? send.fadeMs : 0,
+    fadeMs,
     sounding: false,
     turn: 0,
   };
@@ -166,6 +173,7 @@ function compileVoice(
     inLine,
     live: true,
     usesNumber: shape.from === 'number',
+    straight: false,
     holds: HEARS[source.hear.message].holds,
     gate: createGate(source.when),
     shift: shift ? (inLine << 11) | (shift.channel << 7) | shift.number : -1,
@@ -184,6 +192,7 @@ function compileVoice(
     step,
   };
   made.root ??= made as CompiledMapping;
+  made.straight = isStraight(made);
   return made as CompiledMapping;
 }
 
@@ -214,7 +223,7 @@ export interface LowEnd {
 /** Returns new signals that set everything that has no release message to the low end of the mapping's range. */
 export function lowEndsOf(mapping: CompiledMapping): LowEnd[] {
   const { source, step, shaper, heard } = mapping;
-  const shaped = finishValue(source.shape, shaper.lowEnd());
+  const shaped = shaper.finish(shaper.lowEnd());
   return mapping.sends.flatMap(({ releases, act, line, muted, own }, at) => {
     if (releases.length > 0 || act !== null || muted || line < 0) return [];
     const compiled = compileSend(source.sends[at]!, { step, colour: source.shape.colour });

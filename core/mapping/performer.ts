@@ -10,7 +10,6 @@ import { byHand, NO_PARTS, type Heard } from './heard.js';
 import type { Outcome } from './outcome.js';
 import type { Because } from '../because.js';
 import { createSender, type SenderStage, type SendPlan } from './sender.js';
-import { finishValue } from './shape.js';
 
 /** In `CompiledMapping.held`: the mapping is held by hand. */
 const BY_HAND = -1;
@@ -70,12 +69,13 @@ export function createPerformer(stage: Stage): Performer {
 
   /** Sends a value with all sends of a mapping. */
   function sendAll(mapping: CompiledMapping, value: number, now: number, copied = false): void {
-    const shaped = finishValue(mapping.source.shape, value);
+    const shaped = mapping.shaper.finish(value);
     mapping.shaped = shaped;
     mapping.tally.lastShaped = shaped;
     mapping.tally.lastAt = now;
     report(mapping);
-    for (const send of mapping.sends) sender.send(mapping, send, shaped, now, copied);
+    const { sends } = mapping;
+    for (let at = 0; at < sends.length; at++) sender.send(mapping, sends[at]!, shaped, now, copied);
   }
 
   /** Goes to a value: at once, or by a glide. */
@@ -106,8 +106,9 @@ export function createPerformer(stage: Stage): Performer {
 
   function emit(mapping: CompiledMapping, heard: Heard, now: number): Outcome {
     const value = mapping.usesNumber ? heard.number : heard.value;
-    const wished = mapping.shaper.take(value, heard, stage.beat(now));
-    if (wished === null) return mapping.shaper.why;
+    const { shaper } = mapping;
+    const wished = shaper.take(value, heard, shaper.usesBeat ? stage.beat(now) : 0);
+    if (wished === null) return shaper.why;
     mapping.heard.value = heard.value;
     mapping.heard.number = heard.number;
     mapping.heard.channel = heard.channel;
@@ -142,7 +143,7 @@ export function createPerformer(stage: Stage): Performer {
     if (mapping.glide && !atOnce && mapping.sends.every((send) => send.releases.length === 0))
       return goTo(mapping, low, now);
     if (mapping.glide) mapping.glide = { from: low, to: low, since: now, at: low, because: because.step };
-    const shaped = finishValue(mapping.source.shape, low);
+    const shaped = mapping.shaper.finish(low);
     mapping.shaped = shaped;
     mapping.tally.lastShaped = shaped;
     for (const send of mapping.sends) {

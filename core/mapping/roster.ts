@@ -8,6 +8,7 @@ import type { Mapping } from '../show/mapping.js';
 import type { Show } from '../show.js';
 import { compileMapping, withVoices, type CompiledMapping, type MappingLines } from './compiled.js';
 import { createIndex, type MappingIndex } from './lookup.js';
+import { isStraight } from './straight.js';
 import type { Outcome } from './outcome.js';
 
 /** What a roster needs. */
@@ -75,6 +76,7 @@ function asBefore(
   for (const one of withVoices(before)) {
     one.source = source;
     one.order = order;
+    one.straight = isStraight(one);
   }
   return before;
 }

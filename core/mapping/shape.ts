@@ -13,6 +13,9 @@ export const BENDS: Readonly<Record<Bend, (x: number) => number>> = {
   'slow-ends': (x) => x * x * (3 - 2 * x),
 };
 
+/** From one number to another. */
+type Scale = (value: number) => number;
+
 /** Interpolates between the points of a table. Beyond the ends the value stays that of the end. */
 function fromTable(table: Shape['table'], heard: number): number {
   const after = table.findIndex(([x]) => x >= heard);
@@ -24,37 +27,55 @@ function fromTable(table: Shape['table'], heard: number): number {
 }
 
 /**
- * Clamps the value to `in`, applies the curve and scales it to `out`, or looks it up in the table. Steps and rounding come later.
- * @param heard in the units of `shape.in`. @returns in the units of `shape.out`
+ * Compiles the curve of a shape: clamps the value to `in`, applies the curve and scales it to `out`, or looks it up in the table. Steps and rounding
+ * come later. @returns a function from the units of `shape.in` to those of `shape.out`
  */
-export function curveValue(shape: Shape, heard: number): number {
-  const { curve, table } = shape;
-  if (curve === 'table' && table.length > 0) return fromTable(table, heard);
-  if (curve === 'frequency') return noteFrequency(heard);
-  const [inFrom, inTo] = shape.in;
-  const [outFrom, outTo] = shape.out;
-  const place = Math.min(1, Math.max(0, (heard - inFrom) / (inTo - inFrom)));
+export function compileCurve({ curve, table, in: [inFrom, inTo], out: [outFrom, outTo] }: Shape): Scale {
+  if (curve === 'table' && table.length > 0) return (heard) => fromTable(table, heard);
+  if (curve === 'frequency') return noteFrequency;
+  const width = inTo - inFrom;
+  const outWidth = outTo - outFrom;
   // The ends are returned exactly, without the rounding error of the sum.
-  if (place === 1) return outTo;
-  return (
-    outFrom + (curve === 'table' || curve === 'formula' ? place : BENDS[curve](place)) * (outTo - outFrom)
-  );
+  const straight: Scale = (heard) => {
+    const place = (heard - inFrom) / width;
+    if (place >= 1) return outTo;
+    return place > 0 ? outFrom + place * outWidth : outFrom;
+  };
+  if (curve === 'straight' || curve === 'table' || curve === 'formula') return straight;
+  const bend = BENDS[curve];
+  return (heard) => {
+    const place = (heard - inFrom) / width;
+    if (place >= 1) return outTo;
+    return place > 0 ? outFrom + bend(place) * outWidth : outFrom;
+  };
 }
+
+/** The curve of a shape, for a single value. @see compileCurve */
+export const curveValue = (shape: Shape, heard: number): number => compileCurve(shape)(heard);
 
 /** A note's frequency in Hz: equal temperament, A4 (note 69) = 440 Hz (ISO 16). */
 export const noteFrequency = (note: number): number => 440 * 2 ** ((note - 69) / 12);
 
-/** Applies offset, limits, steps and rounding. @param value in the units of `shape.out` */
-export function finishValue({ steps, round, out, offset, limits }: Shape, value: number): number {
-  let finished = value + offset;
-  if (limits) finished = Math.max(limits[0], Math.min(limits[1], finished));
+const asItIs: Scale = (value) => value;
+
+/** Compiles what follows the curve: offset, limits, steps and rounding, in the units of `shape.out`. */
+export function compileFinish({ steps, round, out, offset, limits }: Shape): Scale {
   const width = out[1] - out[0];
-  if (steps > 0 && width !== 0) {
-    const step = Math.round(((finished - out[0]) / width) * (steps - 1)) / (steps - 1);
-    finished = step === 1 ? out[1] : out[0] + step * width;
-  }
-  return round ? Math.round(finished) : finished;
+  const stepped = steps > 0 && width !== 0;
+  if (!stepped && !round && offset === 0 && !limits) return asItIs;
+  return (value) => {
+    let finished = value + offset;
+    if (limits) finished = Math.max(limits[0], Math.min(limits[1], finished));
+    if (stepped) {
+      const step = Math.round(((finished - out[0]) / width) * (steps - 1)) / (steps - 1);
+      finished = step === 1 ? out[1] : out[0] + step * width;
+    }
+    return round ? Math.round(finished) : finished;
+  };
 }
+
+/** Applies offset, limits, steps and rounding to a single value. @see compileFinish */
+export const finishValue = (shape: Shape, value: number): number => compileFinish(shape)(value);
 
 export const shapeValue = (shape: Shape, heard: number): number =>
   finishValue(shape, curveValue(shape, heard));
@@ -72,6 +93,12 @@ export interface Shaper {
   low(): number;
   /** Shapes the low end without changing the state. */
   lowEnd(): number;
+  /** Applies offset, limits, steps and rounding to a value that `take` returned, or that a glide passes through. */
+  finish(value: number): number;
+  /** Whether `take` needs the beat. */
+  readonly usesBeat: boolean;
+  /** True if `take` depends on the value alone, and always passes it. */
+  readonly stateless: boolean;
   /** The bank is on again: a control that has to be picked up waits for that. */
   resume(): void;
 }
@@ -119,11 +146,16 @@ function createPickUp(span: number): { resume(): void; passes(value: number, was
 
 /** A shape without state, as most are: thousands of them take little memory. */
 function createPlainShaper(shape: Shape): Shaper {
+  const take = compileCurve(shape);
+  const low = (): number => take(shape.in[0]);
   return {
     why: 'fired',
-    take: (value) => curveValue(shape, value),
-    low: () => curveValue(shape, shape.in[0]),
-    lowEnd: () => curveValue(shape, shape.in[0]),
+    take,
+    low,
+    lowEnd: low,
+    finish: compileFinish(shape),
+    usesBeat: false,
+    stateless: true,
     resume: nothing,
   };
 }
@@ -140,6 +172,7 @@ function createRememberingShaper(shape: Shape, seed: number): Shaper {
   const [low, high] = [Math.min(...shape.in), Math.max(...shape.in)];
   const formula = shape.curve === 'formula' && shape.formula !== '' ? readFormula(shape.formula) : null;
   const evaluate = formula?.ok ? formula.value.evaluate : null;
+  const curveOf = compileCurve(shape);
   const values: FormulaValues = { value: 0, number: 0, channel: 0, force: 0, was: 0, beat: 0 };
   const picked = pickUp ? createPickUp(high - low) : null;
   let dialAt = low;
@@ -174,7 +207,7 @@ function createRememberingShaper(shape: Shape, seed: number): Shaper {
 
   function lowEnd(): number {
     const [value] = shape.in;
-    if (!evaluate) return curveValue(shape, value);
+    if (!evaluate) return curveOf(value);
     const heard = { value, number: values.number, channel: values.channel - 1, parts: NO_PARTS };
     return byFormula(value, heard, values.beat) ?? 0;
   }
@@ -186,20 +219,23 @@ function createRememberingShaper(shape: Shape, seed: number): Shaper {
     take(value, heard, beat) {
       if (each === 'dial') {
         dialAt = Math.max(low, Math.min(high, dialAt + stepsOf(coding, value)));
-        return curveValue(shape, dialAt);
+        return curveOf(dialAt);
       }
       // The low end is the release of a button. Only presses count.
       if (each !== 'value') return value === shape.in[0] ? refuse('buttonUp') : next();
       if (picked && !picked.passes(value, passed)) return refuse('pickUp');
       if (deadband > 0 && passed !== null && Math.abs(value - passed) <= deadband) return refuse('deadband');
       passed = value;
-      return evaluate ? byFormula(value, heard, beat) : curveValue(shape, value);
+      return evaluate ? byFormula(value, heard, beat) : curveOf(value);
     },
     low() {
       [passed] = shape.in;
       return lowEnd();
     },
     lowEnd,
+    finish: compileFinish(shape),
+    usesBeat: evaluate !== null,
+    stateless: false,
     resume: () => picked?.resume(),
   };
 }

@@ -16,6 +16,8 @@ export interface PatchBay {
     mutedLines: ReadonlySet<string>,
     emit: Emit,
   ): void;
+  /** Whether any route passes something on; only `load` changes this. */
+  any(): boolean;
   /** Passes on what was heard on a line. */
   pass(line: number, signal: Signal, now: number, emit: Emit): void;
   /** Monotonic ms when `wake` is due; Infinity when nothing is. */
@@ -104,6 +106,8 @@ export function createPatchBay(): PatchBay {
       }
       asked = asked.filter((entry) => entries.get(entry.source.id) === entry);
     },
+
+    any: () => byLine.length > 0,
 
     pass(line, signal, now, emit) {
       const list = byLine[line] ?? NOBODY;

@@ -132,14 +132,27 @@ export const osc: SendKindOf<typeof schema> = {
     const read = readSentAddress(send.address);
     const address: SentAddress | null = read.ok && !read.value.fixed ? read.value : null;
     const signal: Signal = { kind: 'osc', address: send.address, args };
-    return plain([signal], (shaped, heard) => {
-      if (address) signal.address = address.fill(heard);
-      if (fillers.length > 0) {
+    const made = plain([signal], () => true);
+    if (!address && fillers.length === 0) return made;
+    const [only] = args;
+    // The send that a new mapping begins with has the shortest code.
+    if (!address && fillers.length === 1 && only?.type === 'f' && isShaped(send.args[0]!))
+      return {
+        ...made,
+        fill(shaped) {
+          only.value = shaped;
+          return 'signals';
+        },
+      };
+    return {
+      ...made,
+      fill(shaped, heard) {
+        if (address) signal.address = address.fill(heard);
         const rgb = rgbOf(colour, shaped);
-        for (const fill of fillers) fill(shaped, heard, rgb);
-      }
-      return true;
-    });
+        for (let at = 0; at < fillers.length; at++) fillers[at]!(shaped, heard, rgb);
+        return 'signals';
+      },
+    };
   },
   title: ({ address }) => address,
   detail: ({ args }) => argsWords(args),

@@ -13,6 +13,7 @@ import { byHand, NO_PARTS } from '../../mapping/heard.js';
 import { createTrace, type Outcome, type Trace } from '../../mapping/outcome.js';
 import { createPerformer, type Way } from '../../mapping/performer.js';
 import { createRoster } from '../../mapping/roster.js';
+import { createStraight } from '../../mapping/straight.js';
 import { createParameters, createPairs } from '../../midi/pairs.js';
 import type { Mapping } from '../../show/mapping.js';
 import type { ChannelSignal, Signal, SlotSignal } from '../../signal.js';
@@ -82,6 +83,7 @@ export function createMappingsPart(stage: Stage, seed: number): MappingsPart {
     fade,
     holdChanged: (mapping) => holdChanges.add(mapping),
   });
+  const straight = createStraight({ put: stage.put, report });
   const answers = createAnswers({ put: stage.tell, isBankOn: (id) => roster.banksOn().has(id), tempo });
   const roster = createRoster(
     {
@@ -126,11 +128,11 @@ export function createMappingsPart(stage: Stage, seed: number): MappingsPart {
 
   function record(mapping: CompiledMapping, outcome: Outcome): void {
     const at = trace.count++;
-    const passed = outcome === 'fired' || outcome === 'released';
-    trace.mapping[at] = mapping.source.id;
+    const { source, tally } = mapping;
+    trace.mapping[at] = source.id;
     trace.outcome[at] = outcome;
-    trace.heard[at] = passed ? mapping.tally.lastHeard : heard.value;
-    trace.shaped[at] = mapping.tally.lastShaped;
+    trace.heard[at] = outcome === 'fired' || outcome === 'released' ? tally.lastHeard : heard.value;
+    trace.shaped[at] = tally.lastShaped;
   }
 
   /** Passes `heard` to a mapping. */
@@ -142,6 +144,7 @@ export function createMappingsPart(stage: Stage, seed: number): MappingsPart {
 
   function hearOne(mapping: CompiledMapping, line: number, signal: Signal, now: number): Outcome {
     if (!mapping.live) return roster.whyNotLive(mapping);
+    if (mapping.straight) return straight(mapping, signal, now);
     const refused = mapping.read(signal, heard);
     if (refused) return refused;
     if (mapping.source.answer) {
@@ -269,6 +272,7 @@ export function createMappingsPart(stage: Stage, seed: number): MappingsPart {
       for (const mapping of roster.holders()) for (const one of withVoices(mapping)) performer.end(one, now);
     },
     forget,
+    finishes: () => answers.any(),
     finish(now) {
       if (roster.banksOn() !== toldBanks || tempo() !== toldTempo) {
         toldBanks = roster.banksOn();

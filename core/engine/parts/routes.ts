@@ -16,6 +16,7 @@ export function createRoutesPart({ put }: Stage): RoutesPart {
       const muted = new Set(show.lines.filter((line) => line.muted).map(({ id }) => id));
       bay.load(show, lines.indexOf, muted, put);
     },
+    hears: () => bay.any(),
     hear: (line, signal, now) => bay.pass(line, signal, now, put),
     take(input) {
       if (input.t === 'lineGone') bay.lineGone(input.line, put);
