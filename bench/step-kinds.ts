@@ -94,6 +94,15 @@ const KINDS: Kind[] = [
     ],
   },
   {
+    // Each pattern is another, so that none is found from before.
+    name: 'OSC pattern, matching one address',
+    hear: (at, lineId) => makeHear({ message: 'osc', lineId, address: `/fan/${at}/level` }),
+    send: (at) => makeSend({ kind: 'control', ...plain, channel: 0, number: at % 128 }),
+    signals: (at, turn) => [
+      { kind: 'osc', address: `/fan/${at}/{level,${turn}}`, args: [{ type: 'f', value: (turn % 100) / 100 }] },
+    ],
+  },
+  {
     name: 'system-exclusive to program',
     hear: (at, lineId) =>
       makeHear({ message: 'sysex', lineId, template: `F0 7D ${hex(at >> 7)} ${hex(at & 0x7f)} vv F7` }),

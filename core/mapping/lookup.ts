@@ -4,7 +4,8 @@
  */
 import { decodeShowControl } from '../midi/show-control.js';
 import { fixedStart, readSysexTemplate } from '../midi/sysex-template.js';
-import { compilePattern, isPattern, LONGEST_PATTERN } from '../osc/pattern.js';
+import { createAddressTree, type AddressTree } from '../osc/address-tree.js';
+import { isPattern, LONGEST_PATTERN } from '../osc/pattern.js';
 import { CHANNEL_KINDS, type ChannelKind, type Signal } from '../signal.js';
 import type { CompiledMapping } from './compiled.js';
 import { channelsOf, numbersOf } from '../hears/parts.js';
@@ -42,8 +43,10 @@ interface Group {
 }
 
 interface OscGroup {
+  /** By address, for those without wildcards. */
   exact: Map<string, CompiledMapping[]>;
-  patterns: { pattern: string; matches: (address: string) => boolean; mappings: CompiledMapping[] }[];
+  /** All lists: those of `exact`, and those of patterns. */
+  tree: AddressTree<CompiledMapping[]>;
   /** A cache of the mappings that match each pattern that arrived. Cleared when the addresses change. */
   found: Map<string, CompiledMapping[]>;
 }
@@ -183,19 +186,17 @@ const MOST_FOUND = 128;
 
 function findOsc(group: OscGroup, address: string): readonly CompiledMapping[] {
   if (isPattern(address)) {
-    // A pattern is matched against every address (OSC 1.0, dispatching). Senders repeat their patterns, so the result is cached.
+    // Senders repeat their patterns, so the result is cached.
     const known = group.found.get(address);
     if (known) return known;
-    const matches = compilePattern(address);
-    const found = [...group.exact].filter(([heard]) => matches(heard)).flatMap(([, mappings]) => mappings);
-    found.sort(inOrder);
+    const found = group.tree.matching(address).flat().sort(inOrder);
     if (group.found.size >= MOST_FOUND) group.found.clear();
     if (address.length <= LONGEST_PATTERN) group.found.set(address, found);
     return found;
   }
   const exact = group.exact.get(address) ?? NOBODY;
-  if (group.patterns.length === 0) return exact;
-  const more = group.patterns.filter((one) => one.matches(address)).flatMap((one) => one.mappings);
+  if (!group.tree.hasPatterns()) return exact;
+  const more = group.tree.patternsOf(address).flat();
   return more.length === 0 ? exact : [...exact, ...more].sort(inOrder);
 }
 
@@ -229,15 +230,15 @@ export function createIndex(): MappingIndex {
       case 'osc': {
         const group = (oscGroups[line] ??= {
           exact: new Map<string, CompiledMapping[]>(),
-          patterns: [],
+          tree: createAddressTree<CompiledMapping[]>(),
           found: new Map<string, CompiledMapping[]>(),
         });
         group.found.clear();
-        if (!isPattern(spot.address)) return visit(listAt(group.exact, spot.address), mapping);
-        const known = group.patterns.find(({ pattern }) => pattern === spot.address);
-        const one = known ?? { pattern: spot.address, matches: compilePattern(spot.address), mappings: [] };
-        if (!known) group.patterns.push(one);
-        return visit(one.mappings, mapping);
+        const { address } = spot;
+        return visit(
+          group.tree.at(address, () => (isPattern(address) ? [] : listAt(group.exact, address))),
+          mapping,
+        );
       }
       case 'slots': {
         const group = (slotGroups[line] ??= []);

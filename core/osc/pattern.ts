@@ -142,7 +142,7 @@ export function compilePattern(written: string): (address: string) => boolean {
 }
 
 /** An address longer than this is matched by no pattern. */
-const LONGEST_ADDRESS = 1024;
+export const LONGEST_ADDRESS = 1024;
 /** Places that are marked; each match begins with none. */
 const here = new Uint8Array(LONGEST_ADDRESS + 1);
 const there = new Uint8Array(LONGEST_ADDRESS + 1);
