@@ -99,7 +99,11 @@ const KINDS: Kind[] = [
     hear: (at, lineId) => makeHear({ message: 'osc', lineId, address: `/fan/${at}/level` }),
     send: (at) => makeSend({ kind: 'control', ...plain, channel: 0, number: at % 128 }),
     signals: (at, turn) => [
-      { kind: 'osc', address: `/fan/${at}/{level,${turn}}`, args: [{ type: 'f', value: (turn % 100) / 100 }] },
+      {
+        kind: 'osc',
+        address: `/fan/${at}/{level,${turn}}`,
+        args: [{ type: 'f', value: (turn % 100) / 100 }],
+      },
     ],
   },
   {
