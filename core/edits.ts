@@ -3,29 +3,9 @@
  * The same code applies them in the server, the engine and the browser.
  */
 import type { Settings, Show } from './show.js';
-import type { Bank } from './show/bank.js';
-import type { Moment } from './show/moment.js';
-import type { Layout } from './show/layout.js';
-import type { Route } from './show/route.js';
-import type { Line } from './show/line.js';
-import type { Group, Look } from './show/look.js';
-import type { Mapping } from './show/mapping.js';
-import type { MidiFileRow } from './show/midi-file.js';
+import type { RowOf, TableName } from './show/tables.js';
 
 /** Rows are kept in the order of `position`, ascending; a row put between two others gets a number between theirs. */
-export type RowOf = {
-  lines: Line;
-  banks: Bank;
-  mappings: Mapping;
-  routes: Route;
-  layouts: Layout;
-  moments: Moment;
-  groups: Group;
-  looks: Look;
-  midiFiles: MidiFileRow;
-};
-export type TableName = keyof RowOf;
-
 export type Op =
   | { [T in TableName]: { op: 'put'; table: T; row: RowOf[T]; position: number } }[TableName]
   | { op: 'remove'; table: TableName; id: string }

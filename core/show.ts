@@ -3,16 +3,12 @@
  * browser, the server and (later) the file. A schema's messages say what may be written.
  */
 import { z } from 'zod';
-import { bankSchema } from './show/bank.js';
 import { DESK_KEYS, deskKeysSchema } from './show/desk-keys.js';
 import { duration, fileVersion, name, tempo } from './show/fields.js';
-import { layoutSchema } from './show/layout.js';
-import { lineSchema } from './show/line.js';
-import { groupSchema, lookSchema } from './show/look.js';
-import { mappingSchema } from './show/mapping.js';
-import { midiFileSchema } from './show/midi-file.js';
-import { momentSchema } from './show/moment.js';
-import { routeSchema } from './show/route.js';
+import { ROW_SCHEMAS } from './show/row-schemas.js';
+import { forTables, type RowOf, type TableName } from './show/tables.js';
+
+export { ROW_SCHEMAS } from './show/row-schemas.js';
 
 export const settingsSchema = z.object({
   name,
@@ -30,48 +26,27 @@ export const settingsSchema = z.object({
 });
 export type Settings = z.infer<typeof settingsSchema>;
 
-/** The rows of a show, by their table. A row that was kept before a field was added gets the field's default. */
-export const ROW_SCHEMAS = {
-  lines: lineSchema,
-  banks: bankSchema,
-  mappings: mappingSchema,
-  routes: routeSchema,
-  layouts: layoutSchema,
-  moments: momentSchema,
-  groups: groupSchema,
-  looks: lookSchema,
-  midiFiles: midiFileSchema,
-};
+type Rows = { [T in TableName]: z.ZodArray<(typeof ROW_SCHEMAS)[T]> };
+/** Tables that every file has had from the beginning. Files from before the others have none of their rows. */
+const ALWAYS: readonly TableName[] = ['lines', 'banks', 'mappings'];
 
 export const showSchema = z.object({
   format: z.literal('tawny-signal-show'),
   version: fileVersion,
   settings: settingsSchema,
-  lines: z.array(lineSchema),
-  banks: z.array(bankSchema),
-  mappings: z.array(mappingSchema),
-  routes: z.array(routeSchema).default([]),
-  layouts: z.array(layoutSchema).default([]),
-  moments: z.array(momentSchema).default([]),
-  groups: z.array(groupSchema).default([]),
-  looks: z.array(lookSchema).default([]),
-  midiFiles: z.array(midiFileSchema).default([]),
+  ...forTables<Rows>((table) => {
+    const rows = z.array<z.ZodType>(ROW_SCHEMAS[table]);
+    return (ALWAYS.includes(table) ? rows : rows.default([])) as Rows[TableName];
+  }),
 });
 export type Show = z.infer<typeof showSchema>;
 
 const NEW_SETTINGS = settingsSchema.parse({ name: 'New show', middleC: 4 });
 
+type RowsOf = { [T in TableName]: RowOf[T][] };
 export const emptyShow = (showName: string): Show => ({
   format: 'tawny-signal-show',
   version: 1,
   settings: { ...NEW_SETTINGS, name: showName },
-  lines: [],
-  banks: [],
-  mappings: [],
-  routes: [],
-  layouts: [],
-  moments: [],
-  groups: [],
-  looks: [],
-  midiFiles: [],
+  ...forTables<RowsOf>(() => []),
 });

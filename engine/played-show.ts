@@ -1,6 +1,7 @@
 /** The show that the engine plays: loads it, applies edits to it, and restores it after a restart. */
 import { AT_THE_END } from '@tawny-signal/core/cues/runner';
-import { applyOps, positionOf, type Op, type PlacedShow, type TableName } from '@tawny-signal/core/edits';
+import { applyOps, positionOf, type Op, type PlacedShow } from '@tawny-signal/core/edits';
+import { TABLES } from '@tawny-signal/core/show/tables';
 import type { Engine, EngineInput } from '@tawny-signal/core/engine';
 import type { Before, Restored, ShowMark } from '@tawny-signal/core/link/messages';
 import { withLive, type LiveShow } from '@tawny-signal/core/show/live';
@@ -54,7 +55,6 @@ export interface PlayedShowParts {
 /** Edits with more rows than this load the whole show. */
 const MOST_REPLACED = 16;
 /** Tables that only moments use. */
-const OF_THE_ORDER: readonly TableName[] = ['moments', 'groups', 'looks', 'midiFiles'];
 
 /** Returns the mappings that the ops replace in place; null if the ops do anything else. */
 function replacedIn(placed: PlacedShow, ops: readonly Op[]): Mapping[] | null {
@@ -94,7 +94,7 @@ export function createPlayedShow(parts: PlayedShowParts): PlayedShow {
 
   /** Applies an edit in the cheapest way, so that signals hardly wait for it. */
   function edit(ops: Op[]): void {
-    if (ops.every((op) => op.op !== 'settings' && OF_THE_ORDER.includes(op.table))) {
+    if (ops.every((op) => op.op !== 'settings' && TABLES[op.table].ofTheOrder)) {
       placed = applyOps(placed, ops);
       if (numberSenders()) parts.numbersChanged();
       return give({ t: 'moments', show: placed.show });

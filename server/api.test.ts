@@ -9,6 +9,7 @@ import type { Layout } from '@tawny-signal/core/show/layout';
 import type { Line } from '@tawny-signal/core/show/line';
 import type { Mapping } from '@tawny-signal/core/show/mapping';
 import type { Moment } from '@tawny-signal/core/show/moment';
+import { makeShape } from '@tawny-signal/core/show/shape';
 import { openTestStage, until, type TestStage } from '../scripts/test-stage.js';
 
 let stage: TestStage;
@@ -237,7 +238,13 @@ describe('bad input is said at its field, and changes nothing', () => {
       { fromId: 'quay-stream', toId: 'pier-pads' },
       'fromId: Keys are not passed on as they are',
     ],
-    ['a member that there is not', 'PATCH', 'mappings/fog', { send: {} }, 'Unrecognized key'],
+    [
+      'a member that there is not',
+      'PATCH',
+      'mappings/fog',
+      { send: {} },
+      'send: There is no field “send” here',
+    ],
     [
       'a field of a line whose name is misspelt',
       'POST',
@@ -252,7 +259,21 @@ describe('bad input is said at its field, and changes nothing', () => {
       { sends: [{ kind: 'levels', lineId: null, levels: [{ slots: [1, 2], level: 4, levle: 3 }] }] },
       'sends.0.levels.0.levle: There is no field',
     ],
-    ['a setting that there is not', 'PATCH', 'show/settings', { temp: 100 }, 'Unrecognized key'],
+    [
+      'a field deep in a mapping whose name is misspelt',
+      'PATCH',
+      'mappings/fog',
+      { shape: { ...makeShape({ from: 'value', in: [0, 127], out: [0, 1], curve: 'straight' }), stpes: 3 } },
+      'shape.stpes: There is no field',
+    ],
+    [
+      'a field of a layout that there is not',
+      'POST',
+      'layouts',
+      { name: 'Rack', rows: 4 },
+      'rows: There is no field',
+    ],
+    ['a setting that there is not', 'PATCH', 'show/settings', { temp: 100 }, 'temp: There is no field'],
     [
       'system-exclusive that is none',
       'PATCH',

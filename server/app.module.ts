@@ -10,11 +10,10 @@ import { LogController } from './log/log.controller.js';
 import { LogService } from './log/log.service.js';
 import { BanksController } from './shows/banks.controller.js';
 import { FilesController } from './shows/files.controller.js';
-import { LayoutsController } from './shows/layouts.controller.js';
 import { LinesController } from './shows/lines.controller.js';
 import { MappingsController } from './shows/mappings.controller.js';
 import { MomentsController } from './shows/moments.controller.js';
-import { GroupsController, LooksController, MidiFilesController } from './shows/named.controllers.js';
+import { PLAIN_CONTROLLERS } from './shows/plain-rows.controllers.js';
 import { RoutesController } from './shows/routes.controller.js';
 import { ShowController } from './shows/show.controller.js';
 import { ShowService } from './shows/show.service.js';
@@ -28,11 +27,8 @@ import { CONFIG, readConfig, type Config } from './config.js';
     BanksController,
     MappingsController,
     RoutesController,
-    LayoutsController,
     MomentsController,
-    GroupsController,
-    LooksController,
-    MidiFilesController,
+    ...PLAIN_CONTROLLERS,
     FilesController,
     LogController,
     DeskController,

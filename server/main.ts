@@ -2,7 +2,6 @@
 import 'reflect-metadata';
 import { existsSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
-import { StandardSchemaValidationPipe } from '@nestjs/common';
 import { NestFactory } from '@nestjs/core';
 import type { NestExpressApplication } from '@nestjs/platform-express';
 import { WsAdapter } from '@nestjs/platform-ws';
@@ -16,7 +15,8 @@ import { lanternPier } from './demo/lantern-pier.js';
 import { DeskService } from './desk/desk.service.js';
 import { localOnly } from './http/local-only.js';
 import { logger } from './http/logger.js';
-import { BadInput, ProblemFilter, problemsOf } from './http/problems.js';
+import { KnownFieldsPipe } from './http/known-fields.pipe.js';
+import { ProblemFilter } from './http/problems.js';
 import { ShowService } from './shows/show.service.js';
 
 const WEB = fileURLToPath(new URL('../../web/dist', import.meta.url));
@@ -55,9 +55,7 @@ async function start(): Promise<void> {
   app.use(express.json({ limit: '2mb' }));
   app.use(express.raw({ type: 'application/octet-stream', limit: '32mb' }));
   app.useGlobalFilters(new ProblemFilter());
-  app.useGlobalPipes(
-    new StandardSchemaValidationPipe({ exceptionFactory: (issues) => new BadInput(problemsOf(issues)) }),
-  );
+  app.useGlobalPipes(new KnownFieldsPipe());
   const description = new DocumentBuilder().setTitle('Tawny Signal').setVersion('1').build();
   SwaggerModule.setup('api/docs', app, () => SwaggerModule.createDocument(app, description));
   if (existsSync(WEB)) serveWeb(app);

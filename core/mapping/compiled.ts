@@ -7,7 +7,6 @@ import { HEARS } from '../hears.js';
 import { byHand, type Heard } from './heard.js';
 import type { CompiledSend, SendPlace } from '../sends/compiled.js';
 import { createShaper, seedOf, type Shaper } from './shape.js';
-import { isStraight } from './straight.js';
 import type { Signal } from '../signal.js';
 
 /** One send of a compiled mapping, with its state. */
@@ -144,6 +143,19 @@ function activate(
     turn: 0,
   };
 }
+
+/** Whether the signals of a mapping can go the shortest path (core/mapping/straight). */
+export const isStraight = (mapping: Omit<CompiledMapping, 'root' | 'straight'>): boolean =>
+  !mapping.holds &&
+  mapping.gate === null &&
+  mapping.shift < 0 &&
+  mapping.voices === null &&
+  mapping.shaper.stateless &&
+  mapping.source.shape.glideMs === 0 &&
+  mapping.source.answer === null &&
+  // The performer tells a key that comes up from one that goes down.
+  mapping.source.hear.message !== 'keyPressed' &&
+  mapping.sends.every((send) => send.direct);
 
 const newTally = (): Tally => ({ fired: 0, lastHeard: 0, lastShaped: 0, lastAt: 0, reported: true });
 

@@ -6,9 +6,14 @@ import type { Bank, BankAct } from '../show/bank.js';
 import { switchBank } from '../show/bank.js';
 import type { Mapping } from '../show/mapping.js';
 import type { Show } from '../show.js';
-import { compileMapping, withVoices, type CompiledMapping, type MappingLines } from './compiled.js';
+import {
+  compileMapping,
+  isStraight,
+  withVoices,
+  type CompiledMapping,
+  type MappingLines,
+} from './compiled.js';
 import { createIndex, type MappingIndex } from './lookup.js';
-import { isStraight } from './straight.js';
 import type { Outcome } from './outcome.js';
 
 /** What a roster needs. */

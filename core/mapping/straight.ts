@@ -6,19 +6,6 @@ import type { Signal } from '../signal.js';
 import type { CompiledMapping } from './compiled.js';
 import type { Outcome } from './outcome.js';
 
-/** Whether a mapping can go the shortest path. */
-export const isStraight = (mapping: Omit<CompiledMapping, 'root' | 'straight'>): boolean =>
-  !mapping.holds &&
-  mapping.gate === null &&
-  mapping.shift < 0 &&
-  mapping.voices === null &&
-  mapping.shaper.stateless &&
-  mapping.source.shape.glideMs === 0 &&
-  mapping.source.answer === null &&
-  // The performer tells a key that comes up from one that goes down.
-  mapping.source.hear.message !== 'keyPressed' &&
-  mapping.sends.every((send) => send.direct);
-
 export interface StraightStage {
   put(line: number, signal: Signal, sender: string, muted: boolean): void;
   /** Tells observers that the mapping did something. */

@@ -13,15 +13,8 @@ import {
 } from 'drizzle-orm/pg-core';
 import type { Op } from '@tawny-signal/core/edits';
 import type { Settings } from '@tawny-signal/core/show';
-import type { Bank } from '@tawny-signal/core/show/bank';
-import type { Layout } from '@tawny-signal/core/show/layout';
+import { forTables, TABLES, type RowOf, type TableName } from '@tawny-signal/core/show/tables';
 import type { LineTally, LogWhat } from '@tawny-signal/core/cues/log';
-import type { Line } from '@tawny-signal/core/show/line';
-import type { Group, Look } from '@tawny-signal/core/show/look';
-import type { MidiFileRow } from '@tawny-signal/core/show/midi-file';
-import type { Moment } from '@tawny-signal/core/show/moment';
-import type { Route } from '@tawny-signal/core/show/route';
-import type { Mapping } from '@tawny-signal/core/show/mapping';
 
 /** What a restart goes on from, beside the rows: what ran, and the levels of each line in base64. */
 export interface KeptState {
@@ -50,27 +43,24 @@ const ofShow = () =>
     .references(() => shows.id, { onDelete: 'cascade' });
 
 /** The rows of one kind, in their order. */
-const rowsOf = <Body>(name: string) =>
+const rowsOf = (name: string) =>
   pgTable(
     name,
     {
       showId: ofShow(),
       id: text('id').notNull(),
       position: doublePrecision('position').notNull(),
-      body: jsonb('body').$type<Body>().notNull(),
+      body: jsonb('body').$type<RowOf[TableName]>().notNull(),
     },
     (table) => [primaryKey({ columns: [table.showId, table.id] })],
   );
 
-export const lines = rowsOf<Line>('lines');
-export const banks = rowsOf<Bank>('banks');
-export const mappings = rowsOf<Mapping>('mappings');
-export const routes = rowsOf<Route>('routes');
-export const layouts = rowsOf<Layout>('layouts');
-export const moments = rowsOf<Moment>('moments');
-export const groups = rowsOf<Group>('groups');
-export const looks = rowsOf<Look>('looks');
-export const midiFiles = rowsOf<MidiFileRow>('midi_files');
+/** The tables of rows. */
+export const ROW_TABLES = forTables<Record<TableName, ReturnType<typeof rowsOf>>>((table) =>
+  rowsOf(TABLES[table].sql),
+);
+/** Each by its name too: `drizzle-kit generate` reads what this file exports. A new kind of row needs its name here, and a migration. */
+export const { lines, banks, mappings, routes, layouts, moments, groups, looks, midiFiles } = ROW_TABLES;
 
 /** A run of the show, from its beginning to its end; the log is kept for each. */
 export const performances = pgTable('performances', {

@@ -3,7 +3,8 @@ import { ApiBody, ApiConsumes, ApiTags } from '@nestjs/swagger';
 import type { Request } from 'express';
 import { z } from 'zod';
 import { compareCues } from '@tawny-signal/core/cues/number';
-import { applyOps, type Op, type PlacedShow, type TableName } from '@tawny-signal/core/edits';
+import { applyOps, type Op, type PlacedShow } from '@tawny-signal/core/edits';
+import { TABLE_NAMES } from '@tawny-signal/core/show/tables';
 import {
   bankFile,
   freeName,
@@ -17,7 +18,7 @@ import {
 import { readMappings, writeMappings } from '@tawny-signal/core/files/mappings-csv';
 import { readMoments, takeOver, writeMoments } from '@tawny-signal/core/files/moments-csv';
 import type { BadLine } from '@tawny-signal/core/files/table';
-import { ROW_SCHEMAS, type Show } from '@tawny-signal/core/show';
+import type { Show } from '@tawny-signal/core/show';
 import type { Layout } from '@tawny-signal/core/show/layout';
 import type { Typed } from '@tawny-signal/core/typed/range';
 import { BadInput } from '../http/problems.js';
@@ -48,7 +49,7 @@ const AFile = (): MethodDecorator => (target, key, descriptor) => {
 
 /** All rows of one show away, all rows of the other there. */
 function replaceOps({ show }: PlacedShow, next: Show): Op[] {
-  const tables = Object.keys(ROW_SCHEMAS) as TableName[];
+  const tables = TABLE_NAMES;
   return [
     ...tables.flatMap((table) => show[table].map(({ id }): Op => ({ op: 'remove', table, id }))),
     ...tables.flatMap((table) =>

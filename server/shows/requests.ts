@@ -1,82 +1,82 @@
-/** What the calls that edit a show take. The rows themselves are checked whole, by core's schemas, in rows.ts. */
+/**
+ * What the calls that edit a show take: the members of core's schemas. The rows themselves are checked whole, by those schemas, in rows.ts. A field
+ * that is in neither is refused (http/known-fields.pipe).
+ */
 import { z } from 'zod';
-import { answerSchema } from '@tawny-signal/core/show/answer';
-import { BANK_ACTS } from '@tawny-signal/core/show/bank';
-import { hearSchema } from '@tawny-signal/core/hears';
+import { BANK_ACTS, bankSchema } from '@tawny-signal/core/show/bank';
+import { ROW_SCHEMAS, settingsSchema } from '@tawny-signal/core/show';
 import { mappingSchema } from '@tawny-signal/core/show/mapping';
-import { shapeSchema } from '@tawny-signal/core/show/shape';
-import { whenSchema } from '@tawny-signal/core/show/when';
+import { momentSchema } from '@tawny-signal/core/show/moment';
 
-export const newLayoutSchema = z.looseObject({ name: z.string() });
-export const layoutChangeSchema = z.looseObject({ name: z.string().optional() });
-const sendsSchema = mappingSchema.shape.sends;
+type Members<Shape extends z.ZodRawShape> = {
+  [K in keyof Shape]: z.ZodOptional<Shape[K] extends z.ZodDefault<infer Inner> ? Inner : Shape[K]>;
+};
+
+/**
+ * The members of a schema, each of which may be left out. Nothing is filled in for one that is: a change leaves the other members of a row as
+ * they are.
+ */
+function membersOf<Shape extends z.ZodRawShape>({ shape }: z.ZodObject<Shape>): z.ZodObject<Members<Shape>> {
+  const members = Object.entries<z.ZodType>(shape as never).map(([key, field]) => [
+    key,
+    z.optional(field instanceof z.ZodDefault ? (field.unwrap() as z.ZodType) : field),
+  ]);
+  return z.object(Object.fromEntries(members) as Members<Shape>);
+}
+
 const rowId = z.string().min(1).max(64);
+/** The row that a new one comes behind; null to put it first. At the end if it is left out. */
+const after = rowId.nullable().optional();
 
-export const newMomentSchema = z.looseObject({ after: rowId.nullable().optional() });
-export const momentChangeSchema = z.looseObject({ name: z.string().optional() });
-/** A group, a look or a MIDI file: core's schema of it says what may be in it. */
-export const newNamedSchema = z.looseObject({ name: z.string() });
-export const namedChangeSchema = z.looseObject({ name: z.string().optional() });
+/** Tables whose rows are only added, changed and removed. */
+export const PLAIN_TABLES = ['layouts', 'groups', 'looks', 'midiFiles'] as const;
+export type PlainTable = (typeof PLAIN_TABLES)[number];
+
+export const plainChangeSchema = (table: PlainTable) =>
+  membersOf(ROW_SCHEMAS[table] as z.ZodType as z.ZodObject<{ id: z.ZodString; name: z.ZodString }>).omit({
+    id: true,
+  });
+export const newPlainSchema = (table: PlainTable) => plainChangeSchema(table).required({ name: true });
+
+export const momentChangeSchema = membersOf(momentSchema.omit({ id: true }));
+export const newMomentSchema = momentChangeSchema.extend({ after });
 /** Rows that were cut or copied, to be put behind another; undone as one. */
-export const pasteSchema = z.strictObject({
-  after: rowId.nullable().optional(),
+export const pasteSchema = z.object({
+  after,
   moments: z
-    .array(z.looseObject({ name: z.string() }))
+    .array(membersOf(momentSchema).required({ name: true }))
     .min(1)
     .max(200, 'At most 200 moments at once.'),
 });
+
+/** What a line has depends on its kind: core's schema of that kind says it. */
 export const newLineSchema = z.looseObject({ kind: z.string(), name: z.string() });
 export const lineChangeSchema = z.looseObject({
   name: z.string().optional(),
   muted: z.boolean().optional(),
 });
-export const newBankSchema = z.strictObject({ name: z.string() });
+
+export const newBankSchema = bankSchema.pick({ name: true });
 /** `act` switches it, and with it the others of its group or, with `only`, all others. */
-export const bankChangeSchema = z
-  .strictObject({ name: z.string(), group: z.string(), on: z.boolean(), act: z.enum(BANK_ACTS) })
-  .partial();
-/** What is left out is filled in, so that the mapping works with the least said. `after`: the row it comes behind. */
-export const newMappingSchema = z.strictObject({
-  after: rowId.nullable().optional(),
-  name: z.string().optional(),
-  hear: hearSchema.optional(),
-  shape: shapeSchema.optional(),
-  when: whenSchema.optional(),
-  sends: sendsSchema.optional(),
-  answer: answerSchema.nullable().optional(),
-  bankId: rowId.nullable().optional(),
+export const bankChangeSchema = membersOf(bankSchema.omit({ id: true })).extend({
+  act: z.enum(BANK_ACTS).optional(),
 });
+
+export const mappingChangeSchema = membersOf(mappingSchema.omit({ id: true }));
+/** What is left out is filled in, so that the mapping works with the least said. */
+export const newMappingSchema = mappingChangeSchema.omit({ on: true }).extend({ after });
 /** Many at once, as a spread makes them; undone as one. */
-export const newMappingsSchema = z.strictObject({
+export const newMappingsSchema = z.object({
   mappings: z
     .array(mappingSchema.omit({ id: true }))
     .min(1)
     .max(512, 'At most 512 mappings at once.'),
 });
-export const mappingChangeSchema = z
-  .strictObject({
-    name: z.string(),
-    on: z.boolean(),
-    bankId: rowId.nullable(),
-    hear: hearSchema,
-    shape: shapeSchema,
-    when: whenSchema,
-    sends: sendsSchema,
-    answer: answerSchema.nullable(),
-  })
-  .partial();
+
 /** The row that it goes behind; null to put it first. */
-export const moveSchema = z.strictObject({ after: rowId.nullable() });
-export const settingsChangeSchema = z
-  .strictObject({
-    name: z.string(),
-    middleC: z.union([z.literal(3), z.literal(4), z.literal(5)]),
-    tempo: z.number(),
-    guardMs: z.number(),
-    stopAllMs: z.number(),
-    afterRestart: z.string(),
-    deskKeys: z.looseObject({}),
-  })
-  .partial();
+export const moveSchema = z.object({ after: rowId.nullable() });
+export const settingsChangeSchema = membersOf(settingsSchema);
+
+/** What a route has depends on what it carries: core's schema says it. */
 export const newRouteSchema = z.looseObject({ fromId: rowId.nullable(), toId: rowId.nullable() });
 export const routeChangeSchema = z.looseObject({ on: z.boolean().optional() });

@@ -2,30 +2,21 @@
 import { randomUUID } from 'node:crypto';
 import { isDeepStrictEqual } from 'node:util';
 import type { z } from 'zod';
-import { positionOf, type Op, type PlacedShow, type RowOf, type TableName } from '@tawny-signal/core/edits';
+import { positionOf, type Op, type PlacedShow } from '@tawny-signal/core/edits';
+import { TABLES, type RowOf, type TableName } from '@tawny-signal/core/show/tables';
 import { ringOf } from '@tawny-signal/core/cues/rings';
 import { ROW_SCHEMAS } from '@tawny-signal/core/show';
 import { BadInput, NotThere, problemsOf } from '../http/problems.js';
-import { unknownFields } from './unknown-fields.js';
+import { refuseUnknown } from '../http/unknown-fields.js';
 
 const SCHEMAS: { [T in TableName]: z.ZodType<RowOf[T]> } = ROW_SCHEMAS;
-const CALLED: Record<TableName, string> = {
-  lines: 'This line',
-  banks: 'This bank',
-  mappings: 'This mapping',
-  routes: 'This route',
-  layouts: 'This layout',
-  moments: 'This moment',
-  groups: 'This group',
-  looks: 'This look',
-  midiFiles: 'This MIDI file',
-};
+const called = (table: TableName): string => `This ${TABLES[table].called}`;
 
 export const newId = (): string => randomUUID().slice(0, 13);
 
 export function findRow<T extends TableName>({ show }: PlacedShow, table: T, id: string): RowOf[T] {
   const row = (show[table] as RowOf[T][]).find((candidate) => candidate.id === id);
-  if (!row) throw new NotThere(CALLED[table]);
+  if (!row) throw new NotThere(called(table));
   return row;
 }
 
@@ -34,14 +25,7 @@ function check<T extends TableName>({ show }: PlacedShow, table: T, row: unknown
   const parsed = SCHEMAS[table].safeParse(row);
   if (!parsed.success) throw new BadInput(problemsOf(parsed.error.issues));
   const checked = parsed.data;
-  const unknown = unknownFields(row, checked);
-  if (unknown.length > 0)
-    throw new BadInput(
-      unknown.map((field) => ({
-        field,
-        message: `There is no field “${field}” here. Leave it out, or spell it as it is.`,
-      })),
-    );
+  refuseUnknown(row, checked);
   if ('cue' in checked) {
     const same = show.moments.find((other) => other.id !== checked.id && other.cue === checked.cue);
     if (same)
@@ -76,7 +60,7 @@ function placeAfter(placed: PlacedShow, table: TableName, after: string | null |
   const rows: { id: string }[] = placed.show[table];
   const at =
     after === undefined ? rows.length - 1 : after === null ? -1 : rows.findIndex((row) => row.id === after);
-  if (after && at < 0) throw new NotThere(CALLED[table]);
+  if (after && at < 0) throw new NotThere(called(table));
   const before = at < 0 ? null : positionOf(placed, table, rows[at]!.id);
   const next = rows[at + 1] ? positionOf(placed, table, rows[at + 1]!.id) : null;
   if (before === null) return next === null ? 1 : next - 1;

@@ -3,32 +3,10 @@ import { and, asc, desc, eq, sql } from 'drizzle-orm';
 import { emptyShow, ROW_SCHEMAS, settingsSchema, type Settings, type Show } from '@tawny-signal/core/show';
 import type { Bank } from '@tawny-signal/core/show/bank';
 import { migrateRow } from '@tawny-signal/core/show/migrate';
-import {
-  placeKey,
-  positionOf,
-  type EditMark,
-  type Op,
-  type PlacedShow,
-  type RowOf,
-  type TableName,
-} from '@tawny-signal/core/edits';
+import { placeKey, positionOf, type EditMark, type Op, type PlacedShow } from '@tawny-signal/core/edits';
+import { TABLE_NAMES, type RowOf, type TableName } from '@tawny-signal/core/show/tables';
 import { inTransaction, type Database, type Transaction } from '../database/database.js';
-import {
-  banks,
-  edits,
-  groups,
-  layouts,
-  lines,
-  looks,
-  mappings,
-  midiFiles,
-  moments,
-  routes,
-  shows,
-  type KeptState,
-} from '../database/schema.js';
-
-const TABLES = { lines, banks, mappings, routes, layouts, moments, groups, looks, midiFiles };
+import { edits, ROW_TABLES, shows, type KeptState } from '../database/schema.js';
 
 export interface LoadedShow {
   id: string;
@@ -49,12 +27,12 @@ export async function loadShow(db: Database): Promise<LoadedShow | null> {
   const show = emptyShow(row.settings.name);
   show.settings = settingsSchema.parse(row.settings);
   const position: Record<string, number> = {};
-  for (const table of Object.keys(TABLES) as TableName[]) {
+  for (const table of TABLE_NAMES) {
     const rows = await db
       .select()
-      .from(TABLES[table])
-      .where(eq(TABLES[table].showId, row.id))
-      .orderBy(asc(TABLES[table].position), asc(TABLES[table].id));
+      .from(ROW_TABLES[table])
+      .where(eq(ROW_TABLES[table].showId, row.id))
+      .orderBy(asc(ROW_TABLES[table].position), asc(ROW_TABLES[table].id));
     for (const { id, position: at } of rows) position[placeKey(table, id)] = at;
     Object.assign(show, { [table]: rows.map((one) => asNow(table, one.body)) });
   }
@@ -86,10 +64,10 @@ const opAsNow = (op: Op): Op => (op.op === 'put' ? ({ ...op, row: asNow(op.table
 export async function insertShow(db: Database, id: string, show: Show): Promise<void> {
   await inTransaction(db, async (tx) => {
     await tx.insert(shows).values({ id, settings: show.settings });
-    for (const table of Object.keys(TABLES) as TableName[]) {
+    for (const table of TABLE_NAMES) {
       const rows = show[table].map((body, at) => ({ showId: id, id: body.id, position: at + 1, body }));
       for (let from = 0; from < rows.length; from += MOST_AT_ONCE)
-        await tx.insert(TABLES[table]).values(rows.slice(from, from + MOST_AT_ONCE) as never);
+        await tx.insert(ROW_TABLES[table]).values(rows.slice(from, from + MOST_AT_ONCE) as never);
     }
   });
 }
@@ -107,7 +85,7 @@ async function applyOp(tx: Transaction, showId: string, op: Op): Promise<void> {
     await tx.update(shows).set({ settings: op.settings }).where(eq(shows.id, showId));
     return;
   }
-  const table = TABLES[op.table];
+  const table = ROW_TABLES[op.table];
   if (op.op === 'remove') {
     await tx.delete(table).where(and(eq(table.showId, showId), eq(table.id, op.id)));
     return;
@@ -143,7 +121,7 @@ function batches(ops: readonly Op[]): Op[][] {
 }
 
 async function applyPuts(tx: Transaction, showId: string, puts: readonly Put[]): Promise<void> {
-  const table = TABLES[puts[0]!.table];
+  const table = ROW_TABLES[puts[0]!.table];
   await tx
     .insert(table)
     .values(puts.map(({ row: body, position }) => ({ showId, id: body.id, position, body })) as never)

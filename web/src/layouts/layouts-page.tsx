@@ -7,7 +7,7 @@ import { OpenFile } from '../files/open-file';
 import { SaveLink } from '../files/save-link';
 import { freeName, protocolOf } from '../lines/kinds';
 import { Tabs } from '../mappings/tabs';
-import { useAddLayout, useChangeLayout, useRemoveLayout, useShow } from '../show/show';
+import { useAddRow, useChangeRow, useRemoveRow, useShow } from '../show/show';
 import { Button } from '../ui/button';
 import { Choice } from '../ui/choice';
 import { Empty, Page } from '../ui/page';
@@ -20,7 +20,7 @@ export function LayoutsPage() {
   const show = useShow();
   const { layoutId } = useParams();
   const go = useNavigate();
-  const add = useAddLayout();
+  const add = useAddRow('layouts');
   const layout = show.layouts.find(({ id }) => id === layoutId) ?? show.layouts[0];
   const firstLine = show.lines.find((line) => protocolOf(line) === 'midi')?.id ?? null;
   const make = (): void =>
@@ -73,8 +73,8 @@ export function LayoutsPage() {
 function OneLayout({ layout }: { layout: Layout }) {
   const show = useShow();
   const go = useNavigate();
-  const { mutateAsync } = useChangeLayout();
-  const remove = useRemoveLayout();
+  const { mutateAsync } = useChangeRow('layouts');
+  const remove = useRemoveRow('layouts');
   const [chosen, choose] = useState<string | null>(null);
   const change = (values: Partial<Layout>): Promise<unknown> =>
     mutateAsync({ id: layout.id, change: values });

@@ -2,7 +2,7 @@
 import { cutText } from '@tawny-signal/core/show/text';
 import { useNavigate } from 'react-router';
 import { useBrowserMidi, useLive } from '../live/live';
-import { useAddLine, useShow } from '../show/show';
+import { useAddRow, useShow } from '../show/show';
 import { Button } from '../ui/button';
 import { freeName } from './kinds';
 
@@ -65,7 +65,7 @@ interface BrowserPortProps {
 
 function BrowserPort({ name, directions, held }: BrowserPortProps) {
   const { lines } = useShow();
-  const add = useAddLine();
+  const add = useAddRow('lines');
   const go = useNavigate();
   const line = lines.find((candidate) => candidate.kind === 'midi-browser' && candidate.port === name);
   async function use(): Promise<void> {

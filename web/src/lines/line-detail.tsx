@@ -8,7 +8,7 @@ import { noteName } from '@tawny-signal/core/midi/words';
 import { FIVE_PIN_BYTES, type Line } from '@tawny-signal/core/show/line';
 import { useLive, useLiveValue } from '../live/live';
 import { SendFields } from '../mappings/send-fields';
-import { useChangeLine, useRemoveLine, useShow } from '../show/show';
+import { useChangeRow, useRemoveRow, useShow } from '../show/show';
 import { clockWords } from '../traffic/words';
 import { Ago } from '../ui/ago';
 import { Button } from '../ui/button';
@@ -21,8 +21,8 @@ import { LineFields } from './line-fields';
 import type { LineView } from './line-view';
 
 export function LineDetail({ line, view }: { line: Line; view: LineView }) {
-  const change = useChangeLine();
-  const remove = useRemoveLine();
+  const change = useChangeRow('lines');
+  const remove = useRemoveRow('lines');
   const go = useNavigate();
   return (
     <div className="grid grid-cols-[minmax(0,420px)_minmax(0,1fr)] gap-8 pt-1 pr-4 pb-3 pl-14">

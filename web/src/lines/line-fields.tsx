@@ -2,7 +2,6 @@
 import type { Line, LineOf } from '@tawny-signal/core/show/line';
 import { readMs, readPort } from '@tawny-signal/core/typed/range';
 import { useBrowserMidi, useKeyboard, useLive } from '../live/live';
-import { useChangeLine } from '../show/show';
 import { Choice } from '../ui/choice';
 import { orThrow } from '../ui/or-throw';
 import { Switch } from '../ui/switch';
@@ -10,9 +9,10 @@ import { TypedField } from '../ui/typed-field';
 import { DmxFields } from './dmx-fields';
 import { KINDS } from './kinds';
 import { HearingFields, TargetFields, type Save } from './network-fields';
+import { useChangeRow } from '../show/show';
 
 export function LineFields({ line }: { line: Line }) {
-  const change = useChangeLine();
+  const change = useChangeRow('lines');
   const save: Save = (values) => change.mutateAsync({ id: line.id, change: values });
   return (
     <div>

@@ -1,7 +1,7 @@
 import { useRef } from 'react';
 import { useNavigate, useParams } from 'react-router';
 import type { LineKind } from '@tawny-signal/core/show/line';
-import { useAddLine, useShow } from '../show/show';
+import { useAddRow, useShow } from '../show/show';
 import { Button } from '../ui/button';
 import { Empty, Page } from '../ui/page';
 import { walkRows } from '../ui/walk-rows';
@@ -44,7 +44,7 @@ export function LinesPage() {
 /** What kind of line: it is made at once, with what works, and opened to be changed. */
 function NewLine() {
   const { lines } = useShow();
-  const add = useAddLine();
+  const add = useAddRow('lines');
   const go = useNavigate();
   async function make(kind: LineKind): Promise<void> {
     const line = await add.mutateAsync(KINDS[kind].start(freeName(lines, 'New line')));

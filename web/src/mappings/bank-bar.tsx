@@ -2,7 +2,7 @@
 import { Ellipsis } from 'lucide-react';
 import type { Bank } from '@tawny-signal/core/show/bank';
 import { freeName } from '../lines/kinds';
-import { useAddBank, useChangeBank, useRemoveBank, useShow } from '../show/show';
+import { useAddBank, useChangeBank, useRemoveRow, useShow } from '../show/show';
 import { SaveLink } from '../files/save-link';
 import { Button } from '../ui/button';
 import { Pop } from '../ui/pop';
@@ -25,7 +25,7 @@ export function BankBar() {
 
 function BankChip({ bank }: { bank: Bank }) {
   const change = useChangeBank();
-  const remove = useRemoveBank();
+  const remove = useRemoveRow('banks');
   const look = bank.on ? 'bg-bark-2 text-ink' : 'text-ink-2';
   return (
     <span className={`inline-flex items-center rounded border border-rule ${look}`}>

@@ -6,7 +6,7 @@ import { sendTitle } from '@tawny-signal/core/sends';
 import type { Show } from '@tawny-signal/core/show';
 import type { Mapping } from '@tawny-signal/core/show/mapping';
 import { useLiveValue } from '../live/live';
-import { useChangeMapping, useCopyMapping, useRemoveMapping, useShow } from '../show/show';
+import { useChangeRow, useCopyMapping, useRemoveRow, useShow } from '../show/show';
 import { Ago } from '../ui/ago';
 import { Button, IconButton } from '../ui/button';
 import { Choice } from '../ui/choice';
@@ -28,7 +28,7 @@ export function MappingDetail({
   show: Show;
   move: ((step: number) => void) | null;
 }) {
-  const change = useChangeMapping();
+  const change = useChangeRow('mappings');
   const save = (values: Partial<Mapping>): Promise<unknown> =>
     change.mutateAsync({ id: mapping.id, change: values });
   const props = { mapping, show, save };
@@ -96,7 +96,7 @@ function JustNow({ mapping }: { mapping: Mapping }) {
 
 function RowActions({ mapping, show, save, move }: PartProps & { move: ((step: number) => void) | null }) {
   const copy = useCopyMapping();
-  const remove = useRemoveMapping();
+  const remove = useRemoveRow('mappings');
   const go = useNavigate();
   return (
     <div className="grid grid-cols-[minmax(0,1fr)_minmax(0,.92fr)_auto] items-start gap-4 border-t border-rule px-3 py-1.5">

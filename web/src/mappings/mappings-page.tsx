@@ -9,7 +9,7 @@ import { layoutControlOf } from '@tawny-signal/core/layout/layout';
 import type { Show } from '@tawny-signal/core/show';
 import type { LearnOption } from '@tawny-signal/core/learn/options';
 import type { Mapping } from '@tawny-signal/core/show/mapping';
-import { useAddMapping, useChangeMapping, useShow } from '../show/show';
+import { useAddMapping, useChangeRow, useShow } from '../show/show';
 import { lineName } from '../traffic/words';
 import { Button } from '../ui/button';
 import { FindField } from '../ui/find-field';
@@ -47,7 +47,7 @@ function changeFor(mapping: Mapping, { hear, shape }: LearnOption): Partial<Mapp
 function useLearnTaker(open: Mapping | undefined): LearnTaker {
   const { mappings } = useShow();
   const { mutateAsync: add } = useAddMapping();
-  const { mutateAsync: change } = useChangeMapping();
+  const { mutateAsync: change } = useChangeRow('mappings');
   const go = useNavigate();
   const take = useCallback(
     async (option: LearnOption, fresh: boolean) => {

@@ -3,7 +3,8 @@ import { useEffect } from 'react';
 import { toast } from 'sonner';
 import type { Moment } from '@tawny-signal/core/show/moment';
 import { momentName } from '@tawny-signal/core/show/moment-name';
-import { usePasteMoments, useRemoveMoment } from '../show/order-edits';
+import { usePasteMoments } from '../show/order-edits';
+import { useRemoveRow } from '../show/show';
 
 const FORMAT = 'tawny-signal-moments';
 
@@ -36,7 +37,7 @@ export function useMomentClipboard(
   pasted: (id: string) => void,
 ): void {
   const { mutate: paste } = usePasteMoments();
-  const { mutate: remove } = useRemoveMoment();
+  const { mutate: remove } = useRemoveRow('moments');
   useEffect(() => {
     function take(event: ClipboardEvent, cut: boolean): void {
       if (isTyping(event.target) || !getSelection()?.isCollapsed) return;

@@ -5,8 +5,7 @@ import { toast } from 'sonner';
 import { momentName } from '@tawny-signal/core/show/moment-name';
 import { base64Of, contentOf, type MidiFileRow } from '@tawny-signal/core/show/midi-file';
 import type { Show } from '@tawny-signal/core/show';
-import { useAddNamed, useChangeNamed, useRemoveNamed } from '../show/order-edits';
-import { useShow } from '../show/show';
+import { useAddRow, useChangeRow, useRemoveRow, useShow } from '../show/show';
 import { IconButton } from '../ui/button';
 import { FileButton } from '../ui/file-button';
 import { Page } from '../ui/page';
@@ -43,7 +42,7 @@ export function FilesPage() {
 }
 
 function AddFile() {
-  const add = useAddNamed('midi-files');
+  const add = useAddRow('midiFiles');
   async function take(file: File): Promise<void> {
     const data = base64Of(new Uint8Array(await file.arrayBuffer()));
     add.mutate(
@@ -62,8 +61,8 @@ function AddFile() {
 }
 
 function FileRow({ row, show }: { row: MidiFileRow; show: Show }) {
-  const change = useChangeNamed('midi-files');
-  const remove = useRemoveNamed('midi-files');
+  const change = useChangeRow('midiFiles');
+  const remove = useRemoveRow('midiFiles');
   const content = contentOf(row);
   const used = show.moments
     .filter(({ sends }) => sends.some((one) => one.kind === 'file' && one.fileId === row.id))

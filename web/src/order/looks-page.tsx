@@ -13,8 +13,7 @@ import {
 } from '@tawny-signal/core/typed/levels';
 import { protocolOf } from '../lines/kinds';
 import { call } from '../show/api';
-import { useAddNamed, useChangeNamed, useRemoveNamed } from '../show/order-edits';
-import { useShow } from '../show/show';
+import { useAddRow, useChangeRow, useRemoveRow, useShow } from '../show/show';
 import { Button, IconButton } from '../ui/button';
 import { Choice } from '../ui/choice';
 import { orThrow } from '../ui/or-throw';
@@ -43,7 +42,7 @@ export function LooksPage() {
 }
 
 function Looks({ show }: { show: Show }) {
-  const add = useAddNamed('looks');
+  const add = useAddRow('looks');
   return (
     <section aria-label="Looks">
       <header className="flex items-center gap-3 border-b border-rule pb-1.5">
@@ -76,8 +75,8 @@ const sentBy = ({ moments }: Show, lookId: string): string =>
     .join(', ');
 
 function LookRow({ look, show }: { look: Look; show: Show }) {
-  const change = useChangeNamed('looks');
-  const remove = useRemoveNamed('looks');
+  const change = useChangeRow('looks');
+  const remove = useRemoveRow('looks');
   const [took, setTook] = useState(0);
   const save = (of: Partial<Look>): Promise<unknown> => change.mutateAsync({ id: look.id, change: of });
   const used = sentBy(show, look.id);
@@ -122,7 +121,7 @@ function LookRow({ look, show }: { look: Look; show: Show }) {
 }
 
 function Groups({ show }: { show: Show }) {
-  const add = useAddNamed('groups');
+  const add = useAddRow('groups');
   return (
     <section aria-label="Groups">
       <header className="flex items-center gap-3 border-b border-rule pb-1.5">
@@ -150,8 +149,8 @@ function Groups({ show }: { show: Show }) {
 }
 
 function GroupRow({ group }: { group: Group }) {
-  const change = useChangeNamed('groups');
-  const remove = useRemoveNamed('groups');
+  const change = useChangeRow('groups');
+  const remove = useRemoveRow('groups');
   const save = (of: Partial<Group>): Promise<unknown> => change.mutateAsync({ id: group.id, change: of });
   return (
     <li className="flex items-start gap-2 border-b border-rule py-2" data-group={group.id}>

@@ -18,7 +18,7 @@ import type { Show } from '@tawny-signal/core/show';
 import type { Moment, MomentSend } from '@tawny-signal/core/show/moment';
 import { readMs } from '@tawny-signal/core/typed/range';
 import { protocolOf } from '../lines/kinds';
-import { useChangeMoment, useCopyMoment, useOrderAct, useRemoveMoment } from '../show/order-edits';
+import { useCopyMoment, useOrderAct } from '../show/order-edits';
 import { Button, IconButton } from '../ui/button';
 import { Choice } from '../ui/choice';
 import { orThrow } from '../ui/or-throw';
@@ -27,6 +27,7 @@ import { TypedField } from '../ui/typed-field';
 import { makeKind, momentKinds } from './moment-kinds';
 import { MomentSendFields } from './moment-send-fields';
 import { useCallerLearn } from './use-caller-learn';
+import { useChangeRow, useRemoveRow } from '../show/show';
 
 interface MomentDetailProps {
   moment: Moment;
@@ -37,7 +38,7 @@ interface MomentDetailProps {
 }
 
 export function MomentDetail({ moment, show, move, insert }: MomentDetailProps) {
-  const { mutateAsync } = useChangeMoment();
+  const { mutateAsync } = useChangeRow('moments');
   const save = (change: Partial<Moment>): Promise<unknown> => mutateAsync({ id: moment.id, change });
   return (
     <div className="grid grid-cols-[300px_minmax(0,1fr)] border-t border-rule pl-16 print:hidden">
@@ -130,7 +131,7 @@ function Callers({ moment, show, save }: PartProps & { show: Show }) {
 function RowActions({ moment, save, move, insert }: PartProps & Omit<MomentDetailProps, 'show'>) {
   const go = useNavigate();
   const copy = useCopyMoment();
-  const remove = useRemoveMoment();
+  const remove = useRemoveRow('moments');
   const act = useOrderAct();
   return (
     <div className="mt-2 flex flex-wrap items-center gap-1 border-t border-rule pt-2">

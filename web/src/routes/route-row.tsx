@@ -4,7 +4,7 @@ import { routeWords } from '@tawny-signal/core/routes/words';
 import type { Show } from '@tawny-signal/core/show';
 import type { Route } from '@tawny-signal/core/show/route';
 import { useLiveValue } from '../live/live';
-import { useChangeRoute, useRemoveRoute, useRestoreRoute } from '../show/show';
+import { useChangeRow, useRemoveRow, useRestoreRoute } from '../show/show';
 import { clockWords } from '../traffic/words';
 import { Button } from '../ui/button';
 import { Switch } from '../ui/switch';
@@ -60,8 +60,8 @@ function End({ name, missing, off }: { name: string | null; missing: string; off
 }
 
 function RouteDetail({ route, show, cutAt }: { route: Route; show: Show; cutAt: number | null }) {
-  const change = useChangeRoute();
-  const remove = useRemoveRoute();
+  const change = useChangeRow('routes');
+  const remove = useRemoveRow('routes');
   const restore = useRestoreRoute();
   const go = useNavigate();
   return (

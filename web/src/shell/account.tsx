@@ -13,7 +13,7 @@ import { OUTCOMES } from '@tawny-signal/core/mapping/outcome';
 import type { Show } from '@tawny-signal/core/show';
 import { useLive } from '../live/live';
 import type { Passing } from '../live/traffic-log';
-import { useChangeBank, useChangeLine, useChangeMapping, useWhy } from '../show/show';
+import { useChangeBank, useChangeRow, useWhy } from '../show/show';
 import { clockWords, lineName, sentFor, signalsIn, wordsOf } from '../traffic/words';
 import { Button } from '../ui/button';
 
@@ -138,9 +138,9 @@ function Sends({ show, heard, sent, mappingId }: SendsProps) {
 
 /** Makes the change that would have fired it; Undo takes it back. */
 function MendButton({ account: { mappingId, name, mend } }: { account: MappingAccount }) {
-  const changeMapping = useChangeMapping();
+  const changeMapping = useChangeRow('mappings');
   const changeBank = useChangeBank();
-  const changeLine = useChangeLine();
+  const changeLine = useChangeRow('lines');
   if (!mend) return null;
   const { hear, on, bankId, unmute } = mend;
   function make(): void {

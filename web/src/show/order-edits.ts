@@ -2,47 +2,23 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import type { LogEntry, Performance } from '@tawny-signal/core/cues/log';
 import type { OrderAct } from '@tawny-signal/core/cues/runner';
-import type { Group, Look } from '@tawny-signal/core/show/look';
-import type { MidiFileRow } from '@tawny-signal/core/show/midi-file';
 import type { Moment } from '@tawny-signal/core/show/moment';
 import { call } from './api';
 import { useEdit } from './show';
 
 export const useAddMoment = () =>
   useEdit((given: { after?: string | null }) => call<Moment>('POST', 'moments', given));
-export const useChangeMoment = () =>
-  useEdit(({ id, change }: { id: string; change: Partial<Moment> }) =>
-    call<Moment>('PATCH', `moments/${id}`, change),
-  );
 export const useCopyMoment = () => useEdit((id: string) => call<Moment>('POST', `moments/${id}/copy`));
 export const useMoveMoment = () =>
   useEdit(({ id, after }: { id: string; after: string | null }) =>
     call<Moment>('POST', `moments/${id}/move`, { after }),
   );
-export const useRemoveMoment = () => useEdit((id: string) => call<null>('DELETE', `moments/${id}`));
 export const usePasteMoments = () =>
   useEdit((given: { after?: string; moments: unknown[] }) => call<Moment[]>('POST', 'moments/paste', given));
 export const useRenumber = () => useEdit(() => call<number>('POST', 'moments/renumber'));
 
 /** Go, hold, stop, stand by … */
 export const useOrderAct = () => useEdit((act: OrderAct) => call('POST', 'desk/order', act));
-
-/** What moments name, by the path of its calls. */
-interface Named {
-  groups: Group;
-  looks: Look;
-  'midi-files': MidiFileRow;
-}
-type New<Row> = Omit<Row, 'id'>;
-
-export const useAddNamed = <T extends keyof Named>(table: T) =>
-  useEdit((given: New<Named[T]>) => call<Named[T]>('POST', table, given));
-export const useChangeNamed = <T extends keyof Named>(table: T) =>
-  useEdit(({ id, change }: { id: string; change: Partial<Named[T]> }) =>
-    call<Named[T]>('PATCH', `${table}/${id}`, change),
-  );
-export const useRemoveNamed = (table: keyof Named) =>
-  useEdit((id: string) => call<null>('DELETE', `${table}/${id}`));
 
 /** Locked: armed, and nothing can be edited. */
 export const useLock = () => useEdit((locked: boolean) => call('PUT', 'desk/locked', { locked }));

@@ -3,12 +3,11 @@ import { useMutation, useQuery, useSuspenseQuery, type UseMutationResult } from 
 import { toast } from 'sonner';
 import type { Settings, Show } from '@tawny-signal/core/show';
 import type { Bank, BankAct } from '@tawny-signal/core/show/bank';
-import type { Layout } from '@tawny-signal/core/show/layout';
-import type { Line, NewLine } from '@tawny-signal/core/show/line';
 import type { Route } from '@tawny-signal/core/show/route';
 import type { Hear } from '@tawny-signal/core/hears';
 import type { Mapping } from '@tawny-signal/core/show/mapping';
 import type { WhyStep } from '@tawny-signal/core/live/messages';
+import { TABLES, type RowOf, type TableName } from '@tawny-signal/core/show/tables';
 import { call, Refused } from './api';
 import { EDITS, SHOW, UNDO, type ReadShow } from './show-cache';
 
@@ -47,17 +46,26 @@ export function useEdit<In, Out>(run: (input: In) => Promise<Out>): UseMutationR
   return useMutation({ mutationFn: run, onError: sayRefusal, networkMode: 'always' });
 }
 
-export const useAddLine = () => useEdit((line: NewLine) => call<Line>('POST', 'lines', line));
-export const useChangeLine = () =>
-  useEdit(({ id, change }: { id: string; change: object }) => call<Line>('PATCH', `lines/${id}`, change));
-export const useRemoveLine = () => useEdit((id: string) => call<null>('DELETE', `lines/${id}`));
+/** Some members of a row, for each of the kinds that it can be. */
+type Members<Row> = Row extends unknown
+  ? { [Member in Exclude<keyof Row, 'id'>]?: Row[Member] | undefined }
+  : never;
+
+/** Adds a row: all of it but its id, or what the server cannot fill in. */
+export const useAddRow = <T extends TableName>(table: T) =>
+  useEdit((given: Members<RowOf[T]>) => call<RowOf[T]>('POST', TABLES[table].path, given));
+export const useChangeRow = <T extends TableName>(table: T) =>
+  useEdit(({ id, change }: { id: string; change: Members<RowOf[T]> }) =>
+    call<RowOf[T]>('PATCH', `${TABLES[table].path}/${id}`, change),
+  );
+export const useRemoveRow = (table: TableName) =>
+  useEdit((id: string) => call<null>('DELETE', `${TABLES[table].path}/${id}`));
 
 export const useAddBank = () => useEdit((name: string) => call<Bank>('POST', 'banks', { name }));
 export const useChangeBank = () =>
   useEdit(({ id, change }: { id: string; change: Partial<Bank> & { act?: BankAct } }) =>
     call<Bank>('PATCH', `banks/${id}`, change),
   );
-export const useRemoveBank = () => useEdit((id: string) => call<null>('DELETE', `banks/${id}`));
 
 export const useAddMapping = () =>
   useEdit((given: { hear?: Hear; after?: string | null; bankId?: string | null }) =>
@@ -65,30 +73,14 @@ export const useAddMapping = () =>
   );
 export const useAddMappings = () =>
   useEdit((mappings: Omit<Mapping, 'id'>[]) => call<Mapping[]>('POST', 'mappings/spread', { mappings }));
-export const useChangeMapping = () =>
-  useEdit(({ id, change }: { id: string; change: Partial<Mapping> }) =>
-    call<Mapping>('PATCH', `mappings/${id}`, change),
-  );
 export const useCopyMapping = () => useEdit((id: string) => call<Mapping>('POST', `mappings/${id}/copy`));
 export const useMoveMapping = () =>
   useEdit(({ id, after }: { id: string; after: string | null }) =>
     call<Mapping>('POST', `mappings/${id}/move`, { after }),
   );
-export const useRemoveMapping = () => useEdit((id: string) => call<null>('DELETE', `mappings/${id}`));
-
-export const useAddLayout = () =>
-  useEdit((given: Pick<Layout, 'name'> & Partial<Layout>) => call<Layout>('POST', 'layouts', given));
-export const useChangeLayout = () =>
-  useEdit(({ id, change }: { id: string; change: Partial<Layout> }) =>
-    call<Layout>('PATCH', `layouts/${id}`, change),
-  );
-export const useRemoveLayout = () => useEdit((id: string) => call<null>('DELETE', `layouts/${id}`));
 
 export const useAddRoute = () =>
   useEdit((given: Partial<Route> & Pick<Route, 'fromId' | 'toId'>) => call<Route>('POST', 'routes', given));
-export const useChangeRoute = () =>
-  useEdit(({ id, change }: { id: string; change: object }) => call<Route>('PATCH', `routes/${id}`, change));
-export const useRemoveRoute = () => useEdit((id: string) => call<null>('DELETE', `routes/${id}`));
 export const useRestoreRoute = () => useEdit((id: string) => call<null>('POST', `routes/${id}/restore`));
 
 export const useChangeSettings = () =>

@@ -16,7 +16,7 @@ import { explain } from '@tawny-signal/core/explain';
 import { mappingName } from '@tawny-signal/core/mapping/words';
 import { useLiveValue } from '../live/live';
 import type { TrafficView } from '../live/traffic-log';
-import { useChangeMapping, useShow } from '../show/show';
+import { useChangeRow, useShow } from '../show/show';
 import { Button } from '../ui/button';
 import { Page } from '../ui/page';
 import { Switch } from '../ui/switch';
@@ -241,7 +241,7 @@ interface QuietProps {
 /** Sets the deadband on the mappings that hear the control. */
 function QuietButton({ lineId, control, seen: { restless, last } }: QuietProps) {
   const show = useShow();
-  const change = useChangeMapping();
+  const change = useChangeRow('mappings');
   // Which mappings hear it is a matter of the show, and not of each of its values.
   const written = writeControl(control);
   const hearing = useMemo(() => {

@@ -1,4 +1,5 @@
 /** Finds fields that a schema does not know. Schemas drop them silently; whoever sent one has mistaken its name, and must be told. */
+import { BadInput } from './problems.js';
 
 const isRecord = (value: unknown): value is Record<string, unknown> =>
   typeof value === 'object' && value !== null && !Array.isArray(value);
@@ -22,4 +23,16 @@ export function unknownFields(given: unknown, parsed: unknown, path = '', found:
     }
   }
   return found;
+}
+
+/** @param given to a schema. @param parsed what it made of it. @throws BadInput with each field that it does not know */
+export function refuseUnknown(given: unknown, parsed: unknown): void {
+  const unknown = unknownFields(given, parsed);
+  if (unknown.length === 0) return;
+  throw new BadInput(
+    unknown.map((field) => ({
+      field,
+      message: `There is no field “${field}” here. Leave it out, or spell it as it is.`,
+    })),
+  );
 }

@@ -1,0 +1,69 @@
+/** Rows that are only added, changed and removed: layouts, and what moments name, which are groups of slots, looks and MIDI files. */
+import { Body, Controller, Delete, Param, Patch, Post, type Type } from '@nestjs/common';
+import { ApiTags } from '@nestjs/swagger';
+import { z } from 'zod';
+import { ROW_SCHEMAS } from '@tawny-signal/core/show';
+import { TABLES, type RowOf } from '@tawny-signal/core/show/tables';
+import { Gives, Takes } from '../http/json-schema.js';
+import { newPlainSchema, PLAIN_TABLES, plainChangeSchema, type PlainTable } from './requests.js';
+import { addRow, changeRow, findRow, newId, removeRow } from './rows.js';
+import { ShowService } from './show.service.js';
+
+/** What a new row has that the call leaves out. */
+const START: Record<PlainTable, object> = {
+  layouts: { lineId: null, controls: [] },
+  groups: {},
+  looks: {},
+  midiFiles: {},
+};
+
+/** The calls of one table. */
+function plainRows(table: PlainTable): Type {
+  const { called, path } = TABLES[table];
+  const schema = ROW_SCHEMAS[table];
+  const newSchema = newPlainSchema(table);
+  const changeSchema = plainChangeSchema(table);
+  type Row = RowOf[PlainTable];
+
+  @ApiTags(path)
+  @Controller(`api/${path}`)
+  class PlainRowsController {
+    constructor(readonly show: ShowService) {}
+
+    @Post()
+    @Takes(newSchema)
+    @Gives(schema, `The ${called} that was made`)
+    add(@Body({ schema: newSchema }) body: z.infer<typeof newSchema>): Promise<Row> {
+      return this.show.edit(`Add ${called} ${body.name}`, (placed) =>
+        addRow(placed, table, { ...START[table], ...body, id: newId() }),
+      );
+    }
+
+    @Patch(':id')
+    @Takes(changeSchema)
+    @Gives(schema, `The ${called} as it is now`)
+    change(
+      @Param('id') id: string,
+      @Body({ schema: changeSchema }) body: z.infer<typeof changeSchema>,
+    ): Promise<Row> {
+      const label = `Change ${called} ${this.nameOf(id)}`;
+      return this.show.edit(label, (placed) => changeRow(placed, table, id, body));
+    }
+
+    /** What names it stays, and preflight says that it is gone. */
+    @Delete(':id')
+    remove(@Param('id') id: string): Promise<null> {
+      const label = `Remove ${called} ${this.nameOf(id)}`;
+      return this.show.edit(label, (placed) => removeRow(placed, table, id));
+    }
+
+    nameOf(id: string): string {
+      return findRow(this.show.current.placed, table, id).name;
+    }
+  }
+  // The API's description names each call after its class.
+  Object.defineProperty(PlainRowsController, 'name', { value: `${table}Controller` });
+  return PlainRowsController;
+}
+
+export const PLAIN_CONTROLLERS = PLAIN_TABLES.map(plainRows);
