@@ -117,11 +117,26 @@ describe('the beat', () => {
     expect(said(engine.step(PADS, press(36), 3250))).toEqual(['/beat 5']);
   });
 
+  test('that was typed or tapped stays when the show is edited, until the show has another tempo', () => {
+    const engine = createEngine();
+    engine.load(atTempo(120), LINES, 0);
+    engine.take({ t: 'tempo', bpm: 60 }, 1000);
+    expect(engine.tempo()).toEqual({ bpm: 60, since: -1000 });
+    engine.load(atTempo(120), LINES, 2000);
+    expect(engine.tempo()).toEqual({ bpm: 60, since: -1000 });
+    engine.tap(3000);
+    engine.tap(3250);
+    engine.load(atTempo(120), LINES, 3500);
+    expect(engine.tempo()).toEqual({ bpm: 240, since: 3250 });
+    engine.load(atTempo(90), LINES, 4000);
+    expect(engine.tempo().bpm).toBe(90);
+  });
+
   test('goes on after a restart from where it was', () => {
     const engine = createEngine();
     engine.load(atTempo(120), LINES, 0);
-    engine.restore({ beatSince: -5000 }, 0);
-    expect(said(engine.step(PADS, press(36), 0))).toEqual(['/beat 10']);
+    engine.restore({ tempo: { bpm: 60, since: -5000 } }, 0);
+    expect(said(engine.step(PADS, press(36), 0))).toEqual(['/beat 5']);
   });
 });
 

@@ -7,6 +7,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, describe, expect, test } from '@jest/globals';
 import { By, Key } from 'selenium-webdriver';
+import type { Show } from '@tawny-signal/core/show';
 import { until } from '../scripts/test-stage.js';
 import { setup } from './setup.js';
 
@@ -250,5 +251,13 @@ describe('files', () => {
     expect(await on.page.problemAt('Tempo')).toBe('A tempo is 20 to 400 beats a minute.');
     await on.page.type('Tempo', '96.5');
     await on.page.button('Tempo: 96.5 beats a minute');
+    // It is played, and is no edit of the show until somebody says so.
+    const opensWith = async () =>
+      ((await (await fetch(`${on.stage.address}api/files/show`)).json()) as Show).settings.tempo;
+    await on.page.sees('This show opens at 120.0.');
+    expect(await opensWith()).toBe(120);
+    await on.page.press('Open at 96.5');
+    await on.page.sees('This show opens at 96.5.');
+    expect(await opensWith()).toBe(96.5);
   });
 });

@@ -14,6 +14,7 @@ import { join } from 'node:path';
 import type { PlacedShow } from '@tawny-signal/core/edits';
 import type { ShowMark } from '@tawny-signal/core/link/messages';
 import type { LiveShow } from '@tawny-signal/core/show/live';
+import type { Transport } from '@tawny-signal/core/time/transport';
 
 export interface KeptShow {
   mark: ShowMark;
@@ -28,8 +29,7 @@ export interface KeptLive {
   standingBy: string | null;
   /** What was called last, and when, in milliseconds since 1970. */
   called: { id: string; at: number } | null;
-  /** When the tempo began, in milliseconds since 1970. */
-  beatAt: number;
+  transport: Transport;
   /** Ids of the moments that run. */
   running: string[];
   /** By line, the levels of its slots, slot 1 first, in base64. */

@@ -7,6 +7,7 @@ import type { Before, Restored, ShowMark } from '@tawny-signal/core/link/message
 import { withLive, type LiveShow } from '@tawny-signal/core/show/live';
 import type { Mapping } from '@tawny-signal/core/show/mapping';
 import { bytesOfBase64 } from '@tawny-signal/core/show/midi-file';
+import { tempoOf } from '@tawny-signal/core/time/transport';
 import { emptyShow } from '@tawny-signal/core/show';
 import type { KeptLive, KeptShow } from './kept-state.js';
 import type { LeftBehind } from './left-behind.js';
@@ -30,7 +31,7 @@ export interface PlayedShow {
   /** Loads a show from the server. `before` restores the live state of a show that was not loaded until now. */
   take(mark: ShowMark, show: PlacedShow, before: Before | null): void;
   takeOps(mark: ShowMark, ops: Op[]): void;
-  /** Signals have switched banks or changed the tempo. */
+  /** Signals have switched banks. */
   takeLive(live: LiveShow): void;
   /** Starts from the files and the ledger of the engine process before this one. */
   begin(show: KeptShow | null, live: KeptLive | null, owed: readonly LedgerEntry[]): void;
@@ -54,7 +55,6 @@ export interface PlayedShowParts {
 
 /** Edits with more rows than this load the whole show. */
 const MOST_REPLACED = 16;
-/** Tables that only moments use. */
 
 /** Returns the mappings that the ops replace in place; null if the ops do anything else. */
 function replacedIn(placed: PlacedShow, ops: readonly Op[]): Mapping[] | null {
@@ -151,12 +151,12 @@ export function createPlayedShow(parts: PlayedShowParts): PlayedShow {
   }
 
   /** Restores the state before a restart: releases first, then levels, then the running order. */
-  function restore({ standingBy, called, beatAt, finished, levels }: Omit<Before, 'armed'>): void {
+  function restore({ standingBy, called, transport, finished, levels }: Omit<Before, 'armed'>): void {
     releases.owed();
     restoreLevels(levels);
     const last = called && { ...called, at: called.at - performance.timeOrigin };
-    const beatSince = beatAt === null ? null : beatAt - performance.timeOrigin;
-    give({ t: 'restore', before: { standingBy, called: last, finished, beatSince } });
+    const tempo = transport && tempoOf(transport, performance.timeOrigin);
+    give({ t: 'restore', before: { standingBy, called: last, finished, tempo } });
   }
 
   return {
@@ -173,7 +173,7 @@ export function createPlayedShow(parts: PlayedShowParts): PlayedShow {
       load(show);
       releases.owed();
       if (before) restore(before);
-      else if (unresolved) restore({ ...unresolved, beatAt: null, levels: {} });
+      else if (unresolved) restore({ ...unresolved, transport: null, levels: {} });
       unresolved = null;
       fresh = false;
       telling().changed();
@@ -202,7 +202,7 @@ export function createPlayedShow(parts: PlayedShowParts): PlayedShow {
       const before = {
         standingBy: live?.standingBy ?? null,
         called: live?.called ?? null,
-        beatAt: live?.beatAt ?? null,
+        transport: live?.transport ?? null,
         finished: ended ? running : [],
         levels: live?.levels ?? {},
       };

@@ -96,7 +96,7 @@ beforeEach(async () => {
   rev = MARK.rev;
   kept = null;
   sounding.clear();
-  const before = { armed: true, standingBy: null, called: null, beatAt: null, finished: [], levels: {} };
+  const before = { armed: true, standingBy: null, called: null, transport: null, finished: [], levels: {} };
   tell({ t: 'show', mark: MARK, placed, before });
   tell({ t: 'offer', carrier: 1, ports: [pads] });
   await until(
@@ -479,7 +479,7 @@ describe('what sounds', () => {
     const { moments } = placed.show;
     tell({ t: 'tap' });
     tell({ t: 'order', act: { do: 'call', id: moments[0]!.id }, desk: '' });
-    const { order, beatAt } = board.joined();
+    const { order, transport } = board.joined();
     const state = await until(() => (kept?.called ? kept : null), 'it was handed to be kept');
     const next = createSwitchboard(outside, 'the next one');
     try {
@@ -487,7 +487,8 @@ describe('what sounds', () => {
       const hello = next.joined();
       expect(hello.order.called?.id).toBe(moments[0]!.id);
       expect(hello.order.called?.at).toBeCloseTo(order.called!.at, 3);
-      expect(hello.beatAt).toBeCloseTo(beatAt, 3);
+      expect(hello.transport.beatAt).toBeCloseTo(transport.beatAt, 3);
+      expect(hello.transport.bpm).toBe(transport.bpm);
     } finally {
       await next.close();
     }

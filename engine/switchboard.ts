@@ -196,6 +196,7 @@ export function createSwitchboard(outside: Outside, instance: string): Switchboa
       case 'order':
       case 'panic':
       case 'tap':
+      case 'tempo':
         return give(message);
       case 'try':
         return give({ t: 'tryMapping', id: message.mappingId, pressed: message.pressed });
@@ -238,7 +239,7 @@ export function createSwitchboard(outside: Outside, instance: string): Switchboa
         fresh: played.isFresh(),
         armed: played.armed(),
         live: telling.live(),
-        beatAt: telling.beatAt(),
+        transport: telling.transport(),
         order: telling.orderSeen(),
         restored: telling.restored,
         levels: telling.levels(),

@@ -5,6 +5,7 @@ import type { Engine } from '@tawny-signal/core/engine';
 import { NO_ORDER, type OrderSeen } from '@tawny-signal/core/live/messages';
 import type { MomentTally, Restored } from '@tawny-signal/core/link/messages';
 import type { LiveShow } from '@tawny-signal/core/show/live';
+import { transportOf, type Transport } from '@tawny-signal/core/time/transport';
 import { base64Of } from '@tawny-signal/core/show/midi-file';
 import type { KeptLive } from './kept-state.js';
 import type { Lines } from './lines.js';
@@ -19,7 +20,7 @@ const LOG_MS = 1000;
 const MOST_WAITING = 10_000;
 
 export interface Telling {
-  /** Reports what the last input changed. @returns the banks and the tempo if signals have changed them; else null */
+  /** Reports what the last input changed. @returns the banks that are on, if it has changed them; else null */
   follow(): LiveShow | null;
   /** The level of a slot of this line has changed. */
   levelChanged(slot: number): void;
@@ -31,8 +32,7 @@ export interface Telling {
   restored: Restored | null;
   orderSeen(): OrderSeen;
   live(): LiveShow;
-  /** When the tempo began, in milliseconds since 1970. */
-  beatAt(): number;
+  transport(): Transport;
   /** Levels in base64, by line. */
   levels(): Record<string, string>;
   /** A server has connected: sends it what happened meanwhile. */
@@ -76,7 +76,8 @@ export function createTelling(
   const levels: Record<string, string> = {};
   const waiting: { tallies: MomentTally[]; events: OrderEvent[] } = { tallies: [], events: [] };
 
-  const live = (): LiveShow => ({ banksOn: [...engine.banksOn()], bpm: engine.tempo().bpm });
+  const live = (): LiveShow => ({ banksOn: [...engine.banksOn()] });
+  const transport = (): Transport => transportOf(engine.tempo(), performance.timeOrigin);
 
   /** Returns what stands by, to restart from. */
   const standingBy = (): string | null => orderSeen.standingBy ?? (orderSeen.called ? AT_THE_END : null);
@@ -129,7 +130,7 @@ export function createTelling(
         live: live(),
         standingBy: standingBy(),
         called: orderSeen.called,
-        beatAt: epoch(engine.tempo().since),
+        transport: transport(),
         running,
         levels,
       }
@@ -148,19 +149,27 @@ export function createTelling(
     outside.tell({ t: 'order', order: orderSeen });
   }
 
+  function followTempo(): void {
+    const now = engine.tempo();
+    if (now === tempo) return;
+    tempo = now;
+    toKeep = true;
+    keepSoon();
+    outside.tell({ t: 'transport', transport: transport() });
+  }
+
   const telling: Telling = {
     restored: null,
     follow() {
       followOrder();
+      followTempo();
       const on = engine.banksOn();
-      const now = engine.tempo();
-      if (on === banksOn && now === tempo) return null;
+      if (on === banksOn) return null;
       banksOn = on;
-      tempo = now;
       toKeep = true;
       keepSoon();
       const state = live();
-      outside.tell({ t: 'live', live: state, beatAt: epoch(tempo.since) });
+      outside.tell({ t: 'live', live: state });
       return state;
     },
     levelChanged(slot) {
@@ -179,7 +188,7 @@ export function createTelling(
     },
     orderSeen: () => orderSeen,
     live,
-    beatAt: () => epoch(engine.tempo().since),
+    transport,
     levels() {
       collectLevels();
       return levels;

@@ -442,6 +442,36 @@ describe('what signals make of the show', () => {
     await call('POST', 'undo');
     await call('PATCH', 'banks/storm-glass', { on: true });
   });
+
+  test('a tempo that is typed or tapped is told to everybody, and is neither an edit nor a row', async () => {
+    const before = (await call('GET', 'show')).body;
+    const told: number[] = [];
+    const listen = async (): Promise<WebSocket> => {
+      const socket = new WebSocket(`ws://127.0.0.1:${stage.port}/live`);
+      socket.on('message', (data: Buffer, isBinary: boolean) => {
+        const message = isBinary ? null : (JSON.parse(data.toString()) as FromServer);
+        if (message?.t === 'transport') told.push(message.transport.bpm);
+      });
+      await new Promise((done) => socket.on('open', done));
+      return socket;
+    };
+    const socket = await listen();
+    const refused = await call('PUT', 'desk/tempo', { bpm: 9 });
+    expect(refused.body.fields).toEqual([{ field: 'bpm', message: 'A tempo is 20 to 400 beats a minute.' }]);
+    expect((await call('PUT', 'desk/tempo', { bpm: 97.5 })).status).toBe(200);
+    await until(() => told.at(-1) === 97.5, 'the tempo is told');
+    await call('POST', 'desk/tap');
+    await until(() => told.length >= 3, 'the tap is told');
+    socket.close();
+    expect((await call('GET', 'show')).body).toEqual(before);
+    await stage.restart();
+    told.length = 0;
+    const again = await listen();
+    await until(() => told.length > 0, 'the tempo is told first of all');
+    again.close();
+    expect(told[0]).toBe(97.5);
+    expect((await call('GET', 'show')).body).toEqual(before);
+  });
 });
 
 describe('moments', () => {

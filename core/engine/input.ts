@@ -4,6 +4,7 @@ import type { Send } from '../sends.js';
 import type { Mapping } from '../show/mapping.js';
 import type { Show } from '../show.js';
 import type { Signal } from '../signal.js';
+import type { Tempo } from '../time/tempo.js';
 
 /** `line` is always the index of a line. */
 export type EngineInput =
@@ -32,6 +33,8 @@ export type EngineInput =
   | { t: 'armed'; armed: boolean }
   /** A tap on the tempo button. */
   | { t: 'tap' }
+  /** Sets the tempo, in beats a minute. */
+  | { t: 'tempo'; bpm: number }
   /** The input of a line is gone, for example because it closed. Whatever that input holds is released. */
   | { t: 'lineGone'; line: number }
   /** The output of a line is open again: the lamps of its controller are sent their state. */
@@ -52,6 +55,6 @@ export interface Before {
   called: OrderState['called'];
   /** Moments whose fades were running, and whose end values are to be set now. */
   finished: readonly string[];
-  /** When beat 0 was, in monotonic ms, possibly long ago; null if unknown. */
-  beatSince: number | null;
+  /** Its beat 0 was possibly long ago; null if unknown. */
+  tempo: Tempo | null;
 }

@@ -114,6 +114,7 @@ const asked = fc.constantFrom<EngineInput>(
   { t: 'armed', armed: false },
   { t: 'armed', armed: true },
   { t: 'tap' },
+  { t: 'tempo', bpm: 97 },
   { t: 'lineGone', line: PADS },
   { t: 'lineBack', line: SCORE },
   { t: 'tryMapping', id: 'held', pressed: true },

@@ -11,6 +11,7 @@ import type {
   WhyStep,
 } from '../live/messages.js';
 import type { LiveShow } from '../show/live.js';
+import type { Transport } from '../time/transport.js';
 import type { Send } from '../sends.js';
 
 /** A port that a browser or a stand-in brings. */
@@ -39,8 +40,8 @@ export interface Before {
   standingBy: string | null;
   /** What was called last, and when, in milliseconds since 1970; null where nothing is known of it. */
   called: { id: string; at: number } | null;
-  /** When the tempo began, in milliseconds since 1970; null where it begins now. */
-  beatAt: number | null;
+  /** Null where the show begins now, with its own tempo. */
+  transport: Transport | null;
   /** Moments whose fades are to be at their ends. */
   finished: string[];
   /** By line, the levels of its slots, slot 1 first, in base64. */
@@ -67,7 +68,7 @@ export interface Hello {
   fresh: boolean;
   armed: boolean;
   live: LiveShow;
-  beatAt: number;
+  transport: Transport;
   order: OrderSeen;
   restored: Restored | null;
   levels: Record<string, string>;
@@ -90,6 +91,8 @@ export type ToEngine =
   | { t: 'tryLine'; lineId: string; send: Send; pressed: boolean; value?: number | undefined }
   /** A beat of the tempo tapped by hand. */
   | { t: 'tap' }
+  /** Beats a minute. */
+  | { t: 'tempo'; bpm: number }
   /** What was made of the message with this `seq`? Answered with the same `ask`. */
   | { t: 'why'; ask: number; seq: number }
   /** All that was said before is done. Answered with the same `ask`. */
@@ -113,7 +116,8 @@ export type FromEngine =
   | { t: 'lineStates'; states: Record<string, LineState> }
   | { t: 'held'; held: Record<string, LineHeld> }
   | { t: 'cutRoutes'; cut: Record<string, number> }
-  | { t: 'live'; live: LiveShow; beatAt: number }
+  | { t: 'live'; live: LiveShow }
+  | { t: 'transport'; transport: Transport }
   | { t: 'order'; order: OrderSeen }
   /** For the log of the show, by the engine's clock, with what it says now. The tallies belong to what happened before the events. */
   | { t: 'log'; tallies: MomentTally[]; events: OrderEvent[]; now: number }

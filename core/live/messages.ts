@@ -4,6 +4,7 @@ import type { Performance } from '../cues/log.js';
 import type { Op } from '../edits.js';
 import type { Outcome } from '../mapping/outcome.js';
 import type { LiveShow } from '../show/live.js';
+import type { Transport } from '../time/transport.js';
 import { momentSendSchema } from '../show/moment.js';
 import { sendSchema } from '../sends.js';
 import { line } from '../show/text.js';
@@ -165,8 +166,10 @@ export type FromServer =
   | { t: 'held'; held: Record<string, LineHeld> }
   /** Routes that were cut since they closed a loop, with when, in milliseconds since 1970. */
   | { t: 'cutRoutes'; cut: Record<string, number> }
-  /** What signals made of the show: the banks that are on, and the tempo. `beatAt`: milliseconds since 1970 of a beat. */
-  | { t: 'live'; live: LiveShow; beatAt: number }
+  /** What signals made of the show: the banks that are on. */
+  | { t: 'live'; live: LiveShow }
+  /** The tempo and its beat, each time that one of them changes. */
+  | { t: 'transport'; transport: Transport }
   /** An edit was made; `rev` is the show's number after it. Without `ops`, the show is to be read anew. */
   | { t: 'edit'; rev: number; ops: Op[] | null; label: string }
   /** State of a stand-in; null when it is gone. */

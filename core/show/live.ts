@@ -4,25 +4,19 @@ import type { PlacedShow } from '../edits.js';
 export interface LiveShow {
   /** Ids of the banks that are on. */
   banksOn: string[];
-  /** Beats a minute. */
-  bpm: number;
 }
 
 export const liveOf = ({ show }: PlacedShow): LiveShow => ({
   banksOn: show.banks.filter((bank) => bank.on).map((bank) => bank.id),
-  bpm: show.settings.tempo,
 });
 
 /** The show with that; the one given is left as it is. */
-export function withLive(placed: PlacedShow, { banksOn, bpm }: LiveShow): PlacedShow {
+export function withLive(placed: PlacedShow, { banksOn }: LiveShow): PlacedShow {
   const { show } = placed;
   const on = new Set(banksOn);
   const banks = show.banks.map((bank) =>
     bank.on === on.has(bank.id) ? bank : { ...bank, on: on.has(bank.id) },
   );
   const same = banks.every((bank, at) => bank === show.banks[at]);
-  return {
-    ...placed,
-    show: { ...show, banks: same ? show.banks : banks, settings: { ...show.settings, tempo: bpm } },
-  };
+  return same ? placed : { ...placed, show: { ...show, banks } };
 }

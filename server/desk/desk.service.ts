@@ -48,10 +48,11 @@ export class DeskService {
         },
         held: (held) => live.broadcast({ t: 'held', held }),
         cutRoutes: (cut) => live.broadcast({ t: 'cutRoutes', cut }),
-        live: (state, beatAt) => {
-          live.broadcast({ t: 'live', live: state, beatAt });
+        live: (state) => {
+          live.broadcast({ t: 'live', live: state });
           show.keepLive(state);
         },
+        transport: (transport) => live.broadcast({ t: 'transport', transport }),
         order: (order) => {
           live.broadcast({ t: 'order', order });
           show.keepStandingBy(engine.standingBy);
@@ -90,8 +91,9 @@ export class DeskService {
       { t: 'slots', slots: engine.slots },
       { t: 'lineStates', states: engine.lineStates },
       { t: 'cutRoutes', cut: engine.cutRoutes },
-      { t: 'live', live: liveOf(show.current.placed), beatAt: engine.beatAt },
+      { t: 'live', live: liveOf(show.current.placed) },
     ];
+    if (engine.transport) all.push({ t: 'transport', transport: engine.transport });
     return engine.here ? [...all, { t: 'order', order: engine.orderSeen }] : all;
   }
 
@@ -169,7 +171,7 @@ export class DeskService {
       armed: armedAtStart,
       standingBy,
       called: null,
-      beatAt: null,
+      transport: null,
       finished: ended ? running.map(({ id }) => id) : [],
       levels: kept?.levels ?? {},
     };

@@ -25,6 +25,7 @@ import {
   type WhyStep,
 } from '@tawny-signal/core/live/messages';
 import type { LiveShow } from '@tawny-signal/core/show/live';
+import type { Transport } from '@tawny-signal/core/time/transport';
 import type { Send } from '@tawny-signal/core/sends';
 import { CONFIG, type Config } from '../config.js';
 import { EngineAway } from '../http/problems.js';
@@ -57,8 +58,9 @@ export interface EngineWatcher {
   lineStates(states: Record<string, LineState>): void;
   held(held: Record<string, LineHeld>): void;
   cutRoutes(cut: Record<string, number>): void;
-  /** Signals changed which banks are on, or the tempo. */
-  live(live: LiveShow, beatAt: number): void;
+  /** Signals changed which banks are on. */
+  live(live: LiveShow): void;
+  transport(transport: Transport): void;
   order(order: OrderSeen): void;
   log(tallies: MomentTally[], events: OrderEvent[]): void;
   /** The levels of lines are others than they were. */
@@ -97,8 +99,8 @@ export class EngineService implements OnApplicationShutdown {
   slots: Slots = { lines: {}, senders: {} };
   cutRoutes: Record<string, number> = {};
   lineStates: Record<string, LineState> = {};
-  /** The tempo's beat 0, in milliseconds since 1970. */
-  beatAt = 0;
+  /** Null until the engine has told it; where the engine is away, as it was told last. */
+  transport: Transport | null = null;
   /** As it was told last; where the engine is away, it is old. */
   orderSeen: OrderSeen = NO_ORDER;
   /** By line, the levels of its slots in base64. */
@@ -170,6 +172,10 @@ export class EngineService implements OnApplicationShutdown {
   }
 
   /** @throws EngineAway if it was not done */
+  async setTempo(bpm: number): Promise<void> {
+    await this.doing({ t: 'tempo', bpm });
+  }
+
   async tap(): Promise<void> {
     await this.doing({ t: 'tap' });
   }
@@ -250,7 +256,7 @@ export class EngineService implements OnApplicationShutdown {
     this.slots = hello.slots;
     this.cutRoutes = hello.cutRoutes;
     this.lineStates = hello.lineStates;
-    this.beatAt = hello.beatAt;
+    this.transport = hello.transport;
     this.orderSeen = hello.order;
     this.levels = hello.levels;
     for (const [carrier, ports] of this.offers) this.tell({ t: 'offer', carrier, ports });
@@ -319,8 +325,10 @@ export class EngineService implements OnApplicationShutdown {
         this.cutRoutes = message.cut;
         return this.watcher.cutRoutes(message.cut);
       case 'live':
-        this.beatAt = message.beatAt;
-        return this.watcher.live(message.live, message.beatAt);
+        return this.watcher.live(message.live);
+      case 'transport':
+        this.transport = message.transport;
+        return this.watcher.transport(message.transport);
       case 'order':
         this.orderSeen = message.order;
         return this.watcher.order(message.order);

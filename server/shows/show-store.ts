@@ -1,6 +1,6 @@
 /** Reading and writing the show's rows. One edit is one transaction. */
 import { and, asc, desc, eq, sql } from 'drizzle-orm';
-import { emptyShow, ROW_SCHEMAS, settingsSchema, type Settings, type Show } from '@tawny-signal/core/show';
+import { emptyShow, ROW_SCHEMAS, settingsSchema, type Show } from '@tawny-signal/core/show';
 import type { Bank } from '@tawny-signal/core/show/bank';
 import { migrateRow } from '@tawny-signal/core/show/migrate';
 import { placeKey, positionOf, type EditMark, type Op, type PlacedShow } from '@tawny-signal/core/edits';
@@ -179,7 +179,6 @@ export async function saveEdit(db: Database, showId: string, rev: number, edit: 
 /** What signals change, and a restart goes on from; what is left out is as it was. */
 export interface LiveRows {
   banks: Bank[];
-  settings?: Settings;
   standingBy?: string | null;
   kept?: KeptState | null;
 }
@@ -188,7 +187,7 @@ export async function saveLiveRows(
   db: Database,
   showId: string,
   placed: PlacedShow,
-  { banks: rows, settings, ...state }: LiveRows,
+  { banks: rows, ...state }: LiveRows,
 ): Promise<void> {
   await inTransaction(db, async (tx) => {
     for (const row of rows)
@@ -198,7 +197,6 @@ export async function saveLiveRows(
         row,
         position: positionOf(placed, 'banks', row.id),
       });
-    if (settings) await applyOp(tx, showId, { op: 'settings', settings });
     if (Object.keys(state).length > 0) await tx.update(shows).set(state).where(eq(shows.id, showId));
   });
 }

@@ -39,7 +39,7 @@ export interface SavedEdit {
   ops: Op[] | null;
 }
 
-/** How often the banks, the tempo and the state of the running order are written, if they changed. */
+/** How often the banks and the state of the running order are written, if they changed. */
 const KEEP_MS = 1000;
 /** How often a database that can't be opened is tried again. */
 const OPEN_AGAIN_MS = 500;
@@ -202,7 +202,7 @@ export class ShowService implements OnApplicationShutdown {
     );
   }
 
-  /** What signals made of the show: which banks are on, and the tempo. It is true at once and is no edit; it is written soon. */
+  /** What signals made of the show: which banks are on. It is true at once and is no edit; it is written soon. */
   keepLive(live: LiveShow): void {
     this.placed = withLive(this.placed, live);
   }
@@ -244,7 +244,6 @@ export class ShowService implements OnApplicationShutdown {
   private changedSince({ placed, standingBy, kept }: NonNullable<typeof this.written>): LiveRows {
     const { show } = this.placed;
     const rows: LiveRows = { banks: show.banks.filter((bank) => !placed.show.banks.includes(bank)) };
-    if (show.settings.tempo !== placed.show.settings.tempo) rows.settings = show.settings;
     if (this.standingBy !== standingBy) rows.standingBy = this.standingBy;
     if (JSON.stringify(this.kept) !== JSON.stringify(kept)) rows.kept = this.kept;
     return rows;

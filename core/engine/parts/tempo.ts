@@ -1,4 +1,4 @@
-/** The tempo: set by the show's settings or by taps, and restored after a restart. */
+/** The tempo: as the show opens with, until it is typed or tapped; and restored after a restart. */
 import { beatAt, createTapper, type Tempo } from '../../time/tempo.js';
 import type { Part } from '../part.js';
 
@@ -10,6 +10,13 @@ export interface TempoPart extends Part {
 export function createTempoPart(): TempoPart {
   const tapper = createTapper();
   let tempo: Tempo = { bpm: 120, since: 0 };
+  /** The tempo that the show opens with, when it was last loaded. */
+  let ofTheShow: number | null = null;
+
+  /** Changes the speed; the current beat stays. */
+  function setSpeed(bpm: number, now: number): void {
+    if (bpm !== tempo.bpm) tempo = { bpm, since: now - (beatAt(tempo, now) * 60_000) / bpm };
+  }
 
   function tap(now: number): void {
     // The first tap moves the beat and leaves the speed as it is.
@@ -19,17 +26,18 @@ export function createTempoPart(): TempoPart {
   return {
     tempo: () => tempo,
     load({ show: { settings }, whole }, now) {
-      const bpm = settings.tempo;
-      // The speed changes and the current beat stays.
-      if (whole && bpm !== tempo.bpm) tempo = { bpm, since: now - (beatAt(tempo, now) * 60_000) / bpm };
+      if (!whole) return;
+      // Other edits of the show leave the tempo that was tapped or typed since.
+      if (settings.tempo !== ofTheShow) setSpeed(settings.tempo, now);
+      ofTheShow = settings.tempo;
     },
     act(act, _, now) {
       if (act.do === 'tap') tap(now);
     },
     take(input, now) {
       if (input.t === 'tap') tap(now);
-      if (input.t === 'restore' && input.before.beatSince !== null)
-        tempo = { bpm: tempo.bpm, since: input.before.beatSince };
+      if (input.t === 'tempo') setSpeed(input.bpm, now);
+      if (input.t === 'restore' && input.before.tempo !== null) ({ tempo } = input.before);
     },
   };
 }

@@ -22,7 +22,7 @@ export interface Connection {
 
 export interface ConnectionEvents {
   edited(edit: ServerEdit): void;
-  /** Signals changed which banks are on, or the tempo. */
+  /** Signals changed which banks are on. */
   live(live: LiveShow): void;
   /** The connection is there again: what was missed is to be read anew. */
   reconnected(): void;
@@ -66,8 +66,9 @@ export function connectLive(store: LiveStore, events: ConnectionEvents): Connect
       case 'order':
         return store.setOrder(message.order);
       case 'live':
-        store.setBeatAt(message.beatAt);
         return events.live(message.live);
+      case 'transport':
+        return store.setTransport(message.transport);
       case 'edit':
         return events.edited(message);
       case 'standIn':

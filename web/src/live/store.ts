@@ -7,11 +7,21 @@ import {
   type OrderSeen,
   type Slots,
 } from '@tawny-signal/core/live/messages';
+import type { Transport } from '@tawny-signal/core/time/transport';
 import { createRates, type LineRate } from './rates';
 import { createTrafficLog, type Names, type Passing, type TrafficView } from './traffic-log';
 
 export type Topic =
-  'connection' | 'order' | 'desk' | 'lines' | 'held' | 'routes' | 'traffic' | 'mappings' | 'standIns';
+  | 'connection'
+  | 'order'
+  | 'transport'
+  | 'desk'
+  | 'lines'
+  | 'held'
+  | 'routes'
+  | 'traffic'
+  | 'mappings'
+  | 'standIns';
 
 /** What a mapping did last. */
 export interface Fired {
@@ -40,8 +50,8 @@ export interface LiveStore {
   cutAt(routeId: string): number | null;
   /** What stands by, runs and follows, as it was said last; null until it was. */
   order(): OrderSeen | null;
-  /** A beat of the tempo, in milliseconds since 1970. */
-  beatAt(): number;
+  /** The tempo and its beat; null until they were said. */
+  transport(): Transport | null;
   cutRoutes(): Readonly<Record<string, number>>;
   standIn(name: string): unknown;
   /** Called with each batch's records as they come. */
@@ -54,7 +64,7 @@ export interface LiveStore {
   setHeld(held: Record<string, LineHeld>): void;
   setCutRoutes(cut: Record<string, number>): void;
   setStandIn(name: string, state: unknown): void;
-  setBeatAt(at: number): void;
+  setTransport(transport: Transport): void;
   setOrder(order: OrderSeen): void;
   takeBatch(bytes: Uint8Array, now: number): void;
   /** Recomputes what fades when nothing comes. */
@@ -81,7 +91,7 @@ export function createLiveStore(): LiveStore {
   let names: Names = { lines: new Map(), senders: new Map() };
   const traffic = createTrafficLog();
   let dropped = 0;
-  let beatAt = 0;
+  let transport: Transport | null = null;
   let order: OrderSeen | null = null;
 
   function tell(topic: Topic): void {
@@ -105,7 +115,7 @@ export function createLiveStore(): LiveStore {
     held: (id) => held[id] ?? NOTHING_HELD,
     cutAt: (id) => cut[id] ?? null,
     cutRoutes: () => cut,
-    beatAt: () => beatAt,
+    transport: () => transport,
     order: () => order,
     standIn: (name) => standIns.get(name) ?? null,
     onTraffic(listener) {
@@ -151,9 +161,9 @@ export function createLiveStore(): LiveStore {
       order = next;
       tell('order');
     },
-    setBeatAt(at) {
-      beatAt = at;
-      tell('desk');
+    setTransport(next) {
+      transport = next;
+      tell('transport');
     },
     takeBatch(bytes, now) {
       const batch = openBatch(bytes);

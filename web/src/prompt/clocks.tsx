@@ -1,4 +1,5 @@
 /** The clock, and the times that a stage manager asks for. */
+import { useTempo } from '../live/tempo';
 import type { Performance } from '@tawny-signal/core/cues/log';
 
 const two = (value: number): string => String(Math.floor(value)).padStart(2, '0');
@@ -15,10 +16,10 @@ interface ClocksProps {
   now: number;
   since: number | null;
   performance: Performance | null;
-  tempo: number;
 }
 
-export function Clocks({ now, since, performance, tempo }: ClocksProps) {
+export function Clocks({ now, since, performance }: ClocksProps) {
+  const tempo = useTempo();
   const time = new Date(now);
   return (
     <dl className="grid grid-cols-2 gap-x-4 gap-y-2">

@@ -92,12 +92,7 @@ export function PromptPage() {
         </div>
       </div>
       <aside aria-label="Around it" className="min-w-0 space-y-3 border-l border-rule pl-5">
-        <Clocks
-          now={ticking}
-          since={order.called?.at ?? null}
-          performance={desk?.performance ?? null}
-          tempo={settings.tempo}
-        />
+        <Clocks now={ticking} since={order.called?.at ?? null} performance={desk?.performance ?? null} />
         <LinesHealth />
         <Moments title="Next" list={rest.slice(0, 3)} none="Nothing after this." choose={standBy} />
         <Moments title="Was" list={called ? [called] : []} none="Nothing was called yet." choose={standBy} />

@@ -1,13 +1,16 @@
 /** The tempo, in sight everywhere: typed or tapped. */
 import { readNumber } from '@tawny-signal/core/typed/range';
-import { useChangeSettings, useShow, useTap } from '../show/show';
+import { useTempo } from '../live/tempo';
+import { useChangeSettings, useSetTempo, useShow, useTap } from '../show/show';
 import { Button } from '../ui/button';
 import { orThrow } from '../ui/or-throw';
 import { Pop } from '../ui/pop';
 import { TypedField } from '../ui/typed-field';
 
 export function Tempo() {
-  const { tempo } = useShow().settings;
+  const opensWith = useShow().settings.tempo;
+  const tempo = useTempo();
+  const set = useSetTempo();
   const change = useChangeSettings();
   const tap = useTap();
   return (
@@ -30,7 +33,7 @@ export function Tempo() {
         label="Tempo"
         value={tempo.toFixed(1)}
         hint="20 to 400 beats a minute."
-        commit={(text) => change.mutateAsync({ tempo: orThrow(readNumber(text, 'A tempo')) })}
+        commit={(text) => set.mutateAsync(orThrow(readNumber(text, 'A tempo')))}
       />
       <Button
         className="mt-2 h-12 w-full justify-center!"
@@ -41,6 +44,12 @@ export function Tempo() {
       >
         Tap the beat
       </Button>
+      <div className="flex items-center justify-between gap-2 pt-2 text-xs text-ink-2">
+        <span>This show opens at {opensWith.toFixed(1)}.</span>
+        {opensWith !== tempo && (
+          <Button onClick={() => change.mutate({ tempo })}>Open at {tempo.toFixed(1)}</Button>
+        )}
+      </div>
       <p className="pt-2 text-xs text-ink-3">A pad can tap it too: a mapping that sends to “This show”.</p>
     </Pop>
   );

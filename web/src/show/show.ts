@@ -113,5 +113,6 @@ export function useWhy(seq: number): WhyStep[] | null {
   return data?.steps ?? null;
 }
 
+export const useSetTempo = () => useEdit((bpm: number) => call('PUT', 'desk/tempo', { bpm }));
 export const useTap = () => useEdit(() => call('POST', 'desk/tap'));
 export const useArm = () => useEdit((armed: boolean) => call('PUT', 'desk/armed', { armed }));
