@@ -31,5 +31,11 @@ export default tseslint.config(
     // The rules of the React Compiler are left out: it is not used here.
     rules: { 'react-hooks/rules-of-hooks': 'error', 'react-hooks/exhaustive-deps': 'error' },
   },
+  // A longer file is more than one subject.
+  {
+    files: ['**/*.{ts,tsx}'],
+    ignores: ['**/*.test.ts', '**/*.test.tsx'],
+    rules: { 'max-lines': ['error', 300] },
+  },
   { files: ['*.config.{mjs,ts}', '**/*.config.{mjs,ts}'], rules: { 'no-restricted-syntax': 'off' } },
 );

@@ -5,7 +5,7 @@ import {
   type EngineInput,
   type Outs,
 } from './engine.js';
-import type { OrderAct } from './cues/runner.js';
+import type { OrderAct } from './cues/order.js';
 import type { Before } from './engine/input.js';
 import { describeArgument } from './osc/words.js';
 import { newMapping } from './mapping/defaults.js';

@@ -3,7 +3,7 @@
  * the seed, the inputs and their times: it reads no clock and does no I/O. To add a part, write a file in engine/parts/ and add it to `parts`.
  */
 import type { Because } from './because.js';
-import type { AskedBy, OrderEvent, OrderState } from './cues/runner.js';
+import type { AskedBy, OrderEvent, OrderState } from './cues/order.js';
 import type { EngineInput, InputOf } from './engine/input.js';
 import { createOuts, type Outs } from './engine/outs.js';
 import type { Part, Stage } from './engine/part.js';

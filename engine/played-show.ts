@@ -1,5 +1,5 @@
 /** The show that the engine plays: loads it, applies edits to it, and restores it after a restart. */
-import { AT_THE_END } from '@tawny-signal/core/cues/runner';
+import { AT_THE_END } from '@tawny-signal/core/cues/order';
 import { applyOps, positionOf, type Op, type PlacedShow } from '@tawny-signal/core/edits';
 import { TABLES } from '@tawny-signal/core/show/tables';
 import type { Engine, EngineInput } from '@tawny-signal/core/engine';

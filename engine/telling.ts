@@ -1,6 +1,6 @@
 /** Tells the server about changes of the running order, banks, tempo and levels, and about the log; and saves that state for a restart. */
-import type { OrderEvent, OrderState } from '@tawny-signal/core/cues/runner';
-import { AT_THE_END } from '@tawny-signal/core/cues/runner';
+import type { OrderEvent, OrderState } from '@tawny-signal/core/cues/order';
+import { AT_THE_END } from '@tawny-signal/core/cues/order';
 import type { Engine } from '@tawny-signal/core/engine';
 import { NO_ORDER, type OrderSeen } from '@tawny-signal/core/live/messages';
 import type { MomentTally, Restored } from '@tawny-signal/core/link/messages';

@@ -1,5 +1,5 @@
 /** The log of the show: what happened, and how long it was from one moment to the next, compared with another performance. */
-import type { OrderEvent } from './runner.js';
+import type { OrderEvent } from './order.js';
 
 /** What happened: to the running order, or to the whole. */
 export type LogWhat =

@@ -28,7 +28,7 @@ import {
   type MomentSendOf,
 } from '../show/moment.js';
 import { makeSend } from '../sends.js';
-import { AT_THE_END } from './runner.js';
+import { AT_THE_END } from './order.js';
 import type { Show } from '../show.js';
 import { runs } from '../runs.test-helper.js';
 

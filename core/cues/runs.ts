@@ -2,38 +2,13 @@
 import { channelPlace, placeOnLine } from '../place.js';
 import { createAgenda } from '../agenda.js';
 import { createFades } from '../fades/fades.js';
-import type { Levels } from '../fades/levels.js';
 import { createRamps } from '../fades/ramps.js';
-import type { Because } from '../because.js';
-import type { ShowAct } from '../sends/compiled.js';
 import { copySignal, type ChannelSignal, type Signal, type SlotSignal } from '../signal.js';
-import type { Moment } from '../show/moment.js';
 import type { Expanded } from './expand.js';
 import { createFilePlayer, type FilePlay } from './file-player.js';
 import { createRampedPlaces } from './ramped-places.js';
+import { isOwn, momentOf, type OwnMark, type Run, type RunnerStage } from './run.js';
 import { goesOn, planOf, UNHEARD, type Plan, type Planned } from './plan.js';
-
-export interface RunnerStage {
-  /** @param because the step to credit it to; the current one by default */
-  put(line: number, signal: Signal, sender: string, muted: boolean, because?: number): void;
-  /** The last level sent to each slot of each line. */
-  levels: Levels;
-  because: Because;
-  lineOf(id: string | null): { line: number; muted: boolean };
-  isMuted(line: number): boolean;
-  /** Does something to the show itself. @param by id of the moment */
-  act(act: ShowAct, by: string): void;
-  armed(): boolean;
-}
-
-/** A running moment. */
-export interface Run {
-  plan: Plan;
-  since: number;
-  /** The step that started it. */
-  because: number;
-  ended: boolean;
-}
 
 export interface Runs {
   /** Starts a moment. A run of the same moment is stopped first. */
@@ -77,24 +52,6 @@ type Later =
   | { run: Run; do: 'stop'; runs: readonly Run[] };
 
 type PlannedOf<K extends Planned['kind']> = Extract<Planned, { kind: K }>;
-
-const OWN_MARKS = ['a try', 'catching up', 'fading out'] as const;
-/** Marks of runs that belong to no row of the running order. */
-export type OwnMark = (typeof OWN_MARKS)[number];
-const isOwn = ({ plan }: Run): boolean => (OWN_MARKS as readonly string[]).includes(plan.moment.id);
-
-/** Creates the moment of such a run. */
-export const momentOf = (mark: OwnMark): Moment => ({
-  id: mark,
-  cue: '0',
-  name: '',
-  notes: '',
-  parked: false,
-  callers: [],
-  follow: null,
-  timecode: null,
-  sends: [],
-});
 
 /** The number of slots of a universe. */
 const SLOTS = 512;

@@ -1,5 +1,5 @@
 /** Every event that the engine can be given. The same inputs at the same times always produce the same output. */
-import type { OrderAct, OrderState } from '../cues/runner.js';
+import type { OrderAct, OrderState } from '../cues/order.js';
 import type { Send } from '../sends.js';
 import type { Mapping } from '../show/mapping.js';
 import type { Show } from '../show.js';

@@ -1,6 +1,6 @@
 /** The interface between the engine and its parts: `Part` is what the engine calls, `Stage` is what a part may call. */
 import type { Because } from '../because.js';
-import type { AskedBy } from '../cues/runner.js';
+import type { AskedBy } from '../cues/order.js';
 import type { Levels } from '../fades/levels.js';
 import type { LinePlaces } from '../mapping/roster.js';
 import type { ShowAct } from '../sends/compiled.js';

@@ -1,5 +1,5 @@
 /** What the engine and the web server say to each other, as JSON on the link (frames.ts). Batches and port bytes have frames of their own. */
-import type { OrderAct, OrderEvent } from '../cues/runner.js';
+import type { OrderAct, OrderEvent } from '../cues/order.js';
 import type { Op, PlacedShow } from '../edits.js';
 import type {
   CARRIED_KINDS,

@@ -4,12 +4,11 @@
  */
 import { decodeShowControl } from '../midi/show-control.js';
 import { fixedStart, readSysexTemplate } from '../midi/sysex-template.js';
-import { createAddressTree, type AddressTree } from '../osc/address-tree.js';
-import { isPattern, LONGEST_PATTERN } from '../osc/pattern.js';
 import { CHANNEL_KINDS, type ChannelKind, type Signal } from '../signal.js';
 import type { CompiledMapping } from './compiled.js';
 import { channelsOf, numbersOf } from '../hears/parts.js';
 import { HEARS } from '../hears.js';
+import { createOscLists, inOrder, type OscLists } from './osc-lists.js';
 
 const CELLS = 16 * 128;
 const NOBODY: readonly CompiledMapping[] = [];
@@ -40,15 +39,6 @@ interface Group {
   wide: CompiledMapping[];
   /** By channel << 7 | number: `wide`, merged with the mappings that hear just that one. */
   cells: CompiledMapping[][];
-}
-
-interface OscGroup {
-  /** By address, for those without wildcards. */
-  exact: Map<string, CompiledMapping[]>;
-  /** All lists: those of `exact`, and those of patterns. */
-  tree: AddressTree<CompiledMapping[]>;
-  /** A cache of the mappings that match each pattern that arrived. Cleared when the addresses change. */
-  found: Map<string, CompiledMapping[]>;
 }
 
 /** Indexed by slot, 1–512. */
@@ -134,8 +124,6 @@ function findSysex(group: SysexGroup, bytes: Uint8Array): readonly CompiledMappi
   return found.sort(inOrder);
 }
 
-const inOrder = (a: CompiledMapping, b: CompiledMapping): number => a.order - b.order;
-
 /** Inserts a mapping in the order of the sheet, which is mostly at the end. */
 function insert(list: CompiledMapping[], mapping: CompiledMapping): void {
   let at = list.length;
@@ -181,31 +169,12 @@ function takeFromGroup({ wide, cells }: Group, mapping: CompiledMapping): void {
   for (const cell of cellsOf(mapping) ?? cells.keys()) if (cells[cell] !== wide) take(cells[cell]!, mapping);
 }
 
-/** The size of the pattern cache of a line. */
-const MOST_FOUND = 128;
-
-function findOsc(group: OscGroup, address: string): readonly CompiledMapping[] {
-  if (isPattern(address)) {
-    // Senders repeat their patterns, so the result is cached.
-    const known = group.found.get(address);
-    if (known) return known;
-    const found = group.tree.matching(address).flat().sort(inOrder);
-    if (group.found.size >= MOST_FOUND) group.found.clear();
-    if (address.length <= LONGEST_PATTERN) group.found.set(address, found);
-    return found;
-  }
-  const exact = group.exact.get(address) ?? NOBODY;
-  if (!group.tree.hasPatterns()) return exact;
-  const more = group.tree.patternsOf(address).flat();
-  return more.length === 0 ? exact : [...exact, ...more].sort(inOrder);
-}
-
 /** Finds the lists that a mapping belongs in, and creates missing ones. */
 type Visit = (list: CompiledMapping[], mapping: CompiledMapping) => void;
 
 export function createIndex(): MappingIndex {
   const groups: (Group | undefined)[] = [];
-  const oscGroups: (OscGroup | undefined)[] = [];
+  const oscLists: (OscLists | undefined)[] = [];
   const slotGroups: (SlotGroup | undefined)[] = [];
   const keyGroups: (Map<string, CompiledMapping[]> | undefined)[] = [];
   const assembled: (Assembled | undefined)[] = [];
@@ -227,19 +196,8 @@ export function createIndex(): MappingIndex {
     if (line < 0) return;
     const spot = HEARS[hear.message].spot(hear);
     switch (spot.in) {
-      case 'osc': {
-        const group = (oscGroups[line] ??= {
-          exact: new Map<string, CompiledMapping[]>(),
-          tree: createAddressTree<CompiledMapping[]>(),
-          found: new Map<string, CompiledMapping[]>(),
-        });
-        group.found.clear();
-        const { address } = spot;
-        return visit(
-          group.tree.at(address, () => (isPattern(address) ? [] : listAt(group.exact, address))),
-          mapping,
-        );
-      }
+      case 'osc':
+        return visit((oscLists[line] ??= createOscLists()).at(spot.address), mapping);
       case 'slots': {
         const group = (slotGroups[line] ??= []);
         for (let slot = spot.slots[0]; slot <= spot.slots[1]; slot++) visit((group[slot] ??= []), mapping);
@@ -275,10 +233,8 @@ export function createIndex(): MappingIndex {
     remove: (mapping) => place(mapping, take, takeFromGroup),
     find(line, signal) {
       switch (signal.kind) {
-        case 'osc': {
-          const group = oscGroups[line];
-          return group ? findOsc(group, signal.address) : NOBODY;
-        }
+        case 'osc':
+          return oscLists[line]?.find(signal.address) ?? NOBODY;
         case 'slot':
           return slotGroups[line]?.[signal.slot] ?? NOBODY;
         case 'key':

@@ -11,6 +11,7 @@
  * A high part alone sets the low part to 0. Where a low part has ever come, a high part waits for it: a fader of fourteen bits then says
  * each place once, and does not jump between.
  */
+import type { ChannelSignal } from '../signal.js';
 
 /** Value 0–16,383. */
 export interface Assembled {
@@ -111,6 +112,35 @@ export function createParameters(): Assembler<AssembledParameter> {
         default:
           return null;
       }
+    },
+  };
+}
+
+/** What a controller completed: one of fourteen bits, a parameter, or neither. */
+export interface Completed {
+  pair: Assembled | null;
+  parameter: AssembledParameter | null;
+}
+
+export interface LineAssembler {
+  /** A controller that came on a line, by its index. @returns the same object every time */
+  take(line: number, signal: ChannelSignal): Completed;
+}
+
+/** Combines what comes on each line by itself. */
+export function createLineAssembler(): LineAssembler {
+  const lines: ({ pairs: Assembler<Assembled>; parameters: Assembler<AssembledParameter> } | undefined)[] =
+    [];
+  const completed: Completed = { pair: null, parameter: null };
+  return {
+    take(line, { channel, number, value }) {
+      const { pairs, parameters } = (lines[line] ??= {
+        pairs: createPairs(),
+        parameters: createParameters(),
+      });
+      completed.pair = pairs.take(channel, number, value);
+      completed.parameter = parameters.take(channel, number, value);
+      return completed;
     },
   };
 }

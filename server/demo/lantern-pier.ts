@@ -10,37 +10,13 @@ import type { Hear } from '@tawny-signal/core/hears';
 import type { Mapping } from '@tawny-signal/core/show/mapping';
 import type { Answer } from '@tawny-signal/core/show/answer';
 import type { Layout, LayoutControl } from '@tawny-signal/core/show/layout';
-import { makeMoment, makeMomentSend, type Moment, type MomentSend } from '@tawny-signal/core/show/moment';
 import type { Route } from '@tawny-signal/core/show/route';
 import type { DemoPorts } from '../config.js';
+import { BELLS, DECK, fader, LASER, pad, PADS, RIG, SCORE, STREAM, water, WATER } from './controls.js';
+import { LANTERN, moments, RIG_DECK, STROBES } from './moments.js';
 
 const HERE = { host: '127.0.0.1' };
-const PADS = 'pier-pads';
-const SCORE = 'score-player';
-const WATER = 'water-screen';
-const RIG = 'lantern-rig';
-const LASER = 'fog-laser';
-const BELLS = 'bell-player';
-const STREAM = 'quay-stream';
-const DECK = 'deck-desk';
 
-const pad = (number: number, message: 'pressed' | 'held' = 'pressed'): Hear => ({
-  message,
-  lineId: PADS,
-  channels: [9, 9],
-  numbers: [number, number],
-  values: 'any',
-});
-const fader = (number: number): Hear => ({
-  message: 'control',
-  lineId: PADS,
-  channels: [1, 1],
-  numbers: [number, number],
-  values: 'any',
-});
-
-const water = (address: string): Send =>
-  makeSend({ kind: 'osc', lineId: WATER, address, args: [{ type: 'f', value: 'shaped' }] });
 const slot = (number: number): Send => makeSend({ kind: 'slot', lineId: RIG, slot: number });
 const key = (code: 'F1' | 'F2' | 'ArrowLeft' | 'ArrowRight'): Send =>
   makeSend({ kind: 'key', lineId: STREAM, code });
@@ -121,104 +97,6 @@ const padsLayout: Layout = {
     })),
   ],
 };
-
-const RIG_DECK: [number, number] = [1, 12];
-const STROBES: [number, number] = [40, 43];
-const LANTERN: [number, number] = [101, 101];
-
-const levels = (fadeMs: number, ...ranges: [slots: [number, number], level: number][]): MomentSend =>
-  makeMomentSend({
-    kind: 'levels',
-    lineId: RIG,
-    fadeMs,
-    levels: ranges.map(([slots, level]) => ({ slots, level })),
-  });
-const sending = (send: Send, value: number, fadeMs = 0): MomentSend =>
-  makeMomentSend({ kind: 'send', send, value, fadeMs });
-const bells = (cue: string, delayMs = 0): MomentSend =>
-  sending(
-    makeSend({
-      kind: 'showControl',
-      lineId: BELLS,
-      delayMs,
-      device: 5,
-      format: 0x10,
-      command: 'go',
-      cue,
-      list: '',
-    }),
-    1,
-  );
-const laser = (number: number, value: number, lengthMs: number | null = null): MomentSend =>
-  sending(makeSend({ kind: 'note', lineId: LASER, channel: 5, number, lengthMs }), value);
-const scene = (code: 'F1' | 'F2' | 'F4'): MomentSend =>
-  sending(makeSend({ kind: 'key', lineId: STREAM, code }), 1);
-
-/** The six moments of the show. */
-const moments: Moment[] = [
-  makeMoment({
-    id: 'house-to-half',
-    cue: '1',
-    name: 'House to half',
-    notes: 'When the quay is quiet. Doors are closed.',
-    sends: [levels(4000, [RIG_DECK, 128]), sending(water('/tide/height'), 0.2, 4000), scene('F1')],
-  }),
-  makeMoment({
-    id: 'slack-water',
-    cue: '2',
-    name: 'Slack water',
-    notes: 'With the first bell of the score.',
-    sends: [levels(8000, [RIG_DECK, 64]), sending(water('/tide/height'), 0.6, 8000), bells('2')],
-  }),
-  makeMoment({
-    id: 'fog-bank',
-    cue: '3',
-    name: 'Fog bank',
-    sends: [
-      levels(20_000, [LANTERN, 204]),
-      sending(water('/fog/density'), 0.7, 20_000),
-      bells('3'),
-      laser(27, 90),
-    ],
-  }),
-  makeMoment({
-    id: 'storm-glass',
-    cue: '4',
-    name: 'Storm glass breaks',
-    notes: 'On the glass, not before. Pad 16 calls it too.',
-    callers: [pad(51)],
-    sends: [
-      levels(0, [STROBES, 255]),
-      sending(water('/moment/storm/go'), 1),
-      bells('4', 500),
-      laser(28, 127, 2000),
-      scene('F4'),
-    ],
-  }),
-  makeMoment({
-    id: 'blackout',
-    cue: '4.5',
-    name: 'Blackout',
-    follow: { after: 'start', ms: 12_000 },
-    sends: [
-      levels(200, [RIG_DECK, 0], [STROBES, 0], [LANTERN, 0]),
-      sending(water('/fog/density'), 0),
-      laser(27, 0),
-    ],
-  }),
-  makeMoment({
-    id: 'lamp-lit',
-    cue: '5',
-    name: 'Lamp lit',
-    notes: 'Hold until the applause has gone.',
-    sends: [
-      levels(30_000, [LANTERN, 255]),
-      sending(water('/lantern/glow'), 1, 30_000),
-      bells('5'),
-      scene('F2'),
-    ],
-  }),
-];
 
 const route = (id: string, carries: Route['carries'], from: string, to: string, change: object): Route =>
   ({ ...newRoute(carries, from, to), id, ...change }) as Route;

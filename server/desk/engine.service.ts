@@ -4,30 +4,22 @@
  */
 import { connect, type Socket } from 'node:net';
 import { Inject, Injectable, type OnApplicationShutdown } from '@nestjs/common';
-import type { Op, PlacedShow } from '@tawny-signal/core/edits';
-import { AT_THE_END, type OrderAct, type OrderEvent } from '@tawny-signal/core/cues/runner';
+import type { Op } from '@tawny-signal/core/edits';
+import { AT_THE_END, type OrderAct } from '@tawny-signal/core/cues/order';
 import { createLinkReader, messageFrame, portFrame } from '@tawny-signal/core/link/frames';
-import type {
-  Before,
-  FromEngine,
-  Hello,
-  MomentTally,
-  OfferedPort,
-  ShowMark,
-  ToEngine,
-} from '@tawny-signal/core/link/messages';
+import type { FromEngine, Hello, OfferedPort, ShowMark, ToEngine } from '@tawny-signal/core/link/messages';
 import {
   NO_ORDER,
-  type LineHeld,
   type LineState,
   type OrderSeen,
   type Slots,
   type WhyStep,
 } from '@tawny-signal/core/live/messages';
-import type { LiveShow } from '@tawny-signal/core/show/live';
 import type { Transport } from '@tawny-signal/core/time/transport';
 import type { Send } from '@tawny-signal/core/sends';
 import { CONFIG, type Config } from '../config.js';
+import { createAsks } from './asks.js';
+import { onOurClock, type EngineWatcher, type Playing } from './engine-watcher.js';
 import { EngineAway } from '../http/problems.js';
 
 /** How soon it is tried again to reach an engine that is not there. */
@@ -36,47 +28,6 @@ const AGAIN_MS = 30;
 const ANSWER_MS = 2000;
 /** An engine that does not read is not one that more is to be said to. */
 const BEHIND_BYTES = 64 << 20;
-
-/** The show as the server has it. */
-export interface Playing {
-  mark: ShowMark;
-  placed: PlacedShow;
-  /** What an engine goes on from that has not played it yet. */
-  before(): Before;
-}
-
-/** What the engine tells, for whoever passes it on to people. */
-export interface EngineWatcher {
-  /** The link is there, and this is how things are. @param again another engine than the one that was known */
-  joined(hello: Hello, again: boolean): void;
-  /** The link is gone: what was known last is old. */
-  left(): void;
-  /** The show that the engine plays, which was asked for. */
-  show(mark: ShowMark, placed: PlacedShow): void;
-  batch(bytes: Uint8Array): void;
-  slots(slots: Slots): void;
-  lineStates(states: Record<string, LineState>): void;
-  held(held: Record<string, LineHeld>): void;
-  cutRoutes(cut: Record<string, number>): void;
-  /** Signals changed which banks are on. */
-  live(live: LiveShow): void;
-  transport(transport: Transport): void;
-  order(order: OrderSeen): void;
-  log(tallies: MomentTally[], events: OrderEvent[]): void;
-  /** The levels of lines are others than they were. */
-  levels(): void;
-  portBytes(carrier: number, port: number, bytes: Uint8Array): void;
-}
-
-interface Ask {
-  done(message: FromEngine | null): void;
-}
-
-/** When it happened by the clock of the log, which is the server's. @param now what the engine's clock says now */
-function onOurClock(events: readonly OrderEvent[], now: number): OrderEvent[] {
-  const behind = Date.now() - now;
-  return events.map((event) => ({ ...event, at: event.at + behind }));
-}
 
 @Injectable()
 export class EngineService implements OnApplicationShutdown {
@@ -92,8 +43,7 @@ export class EngineService implements OnApplicationShutdown {
   private instance: string | null = null;
   /** What the engine plays, as far as it was told. */
   private mark: ShowMark | null = null;
-  private lastAsk = 0;
-  private readonly asks = new Map<number, Ask>();
+  private readonly asks = createAsks<FromEngine>(ANSWER_MS);
   restarts = 0;
   armed = true;
   slots: Slots = { lines: {}, senders: {} };
@@ -241,7 +191,7 @@ export class EngineService implements OnApplicationShutdown {
 
   private left(): void {
     this.link = null;
-    for (const ask of [...this.asks.values()]) ask.done(null);
+    this.asks.end();
     if (!this.closing) this.watcher.left();
   }
 
@@ -286,21 +236,11 @@ export class EngineService implements OnApplicationShutdown {
   /** Asks, and waits. @returns null where no answer came */
   private asking(make: (ask: number) => ToEngine): Promise<FromEngine | null> {
     if (!this.link) return Promise.resolve(null);
-    const ask = ++this.lastAsk;
-    return new Promise((answered) => {
-      const late = setTimeout(() => {
-        done(null);
-        // It hangs: what is known of it is old, until it says hello anew.
-        this.link?.destroy();
-      }, ANSWER_MS);
-      const done = (message: FromEngine | null): void => {
-        clearTimeout(late);
-        this.asks.delete(ask);
-        answered(message);
-      };
-      this.asks.set(ask, { done });
-      this.tell(make(ask));
-    });
+    return this.asks.ask(
+      (ask) => this.tell(make(ask)),
+      // It hangs: what is known of it is old, until it says hello anew.
+      () => this.link?.destroy(),
+    );
   }
 
   /** @throws EngineAway where it is not known to be done */
@@ -339,7 +279,7 @@ export class EngineService implements OnApplicationShutdown {
         return this.watcher.levels();
       case 'why':
       case 'done':
-        return this.asks.get(message.ask)?.done(message);
+        return this.asks.answer(message.ask, message);
       case 'show':
         if (message.mark) this.watcher.show(message.mark, message.placed);
         return;

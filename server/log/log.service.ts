@@ -6,7 +6,7 @@ import { randomUUID } from 'node:crypto';
 import { Inject, Injectable, Logger, type OnApplicationShutdown } from '@nestjs/common';
 import { momentOfCaller } from '@tawny-signal/core/cues/callers';
 import type { LineTally, LogEntry, LogWhat, Performance } from '@tawny-signal/core/cues/log';
-import type { AskedBy, OrderEvent } from '@tawny-signal/core/cues/runner';
+import type { AskedBy, OrderEvent } from '@tawny-signal/core/cues/order';
 import { momentName } from '@tawny-signal/core/show/moment-name';
 import { hearTitle } from '@tawny-signal/core/hears';
 import { mappingName } from '@tawny-signal/core/mapping/words';

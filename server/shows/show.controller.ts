@@ -5,7 +5,8 @@ import { settingsSchema, type Settings, type Show } from '@tawny-signal/core/sho
 import { BadInput, problemsOf } from '../http/problems.js';
 import { Gives, Takes } from '../http/json-schema.js';
 import { settingsChangeSchema } from './requests.js';
-import { ShowService, type UndoLabels } from './show.service.js';
+import type { UndoLabels } from './edit-history.js';
+import { ShowService } from './show.service.js';
 
 const historyQuery = z.object({ most: z.coerce.number().int().min(1).max(500).default(50) });
 
@@ -55,6 +56,6 @@ export class ShowController {
   /** The last edits, the newest first. */
   @Get('edits')
   edits(@Query({ schema: historyQuery }) query: z.infer<typeof historyQuery>): Promise<object[]> {
-    return this.show.history(query.most);
+    return this.show.edits(query.most);
   }
 }

@@ -1,22 +1,17 @@
 /** The open show: in memory for everybody, in PostgreSQL for tomorrow. All changes to it go through `edit`. */
 import { randomUUID } from 'node:crypto';
 import { Inject, Injectable, Logger, type OnApplicationShutdown } from '@nestjs/common';
-import { desc, eq } from 'drizzle-orm';
-import {
-  applyOps,
-  inverseOf,
-  undoState,
-  type EditMark,
-  type Op,
-  type PlacedShow,
-} from '@tawny-signal/core/edits';
+import { eq } from 'drizzle-orm';
+import { applyOps, inverseOf, type Op, type PlacedShow } from '@tawny-signal/core/edits';
 import { emptyShow, type Show } from '@tawny-signal/core/show';
 import { withLive, type LiveShow } from '@tawny-signal/core/show/live';
 import type { ShowMark } from '@tawny-signal/core/link/messages';
 import { CONFIG, type Config } from '../config.js';
 import { DATABASE, migrateDatabase, type Database } from '../database/database.js';
 import { Saving } from '../database/saving.js';
-import { edits, shows, type KeptState } from '../database/schema.js';
+import { shows, type KeptState } from '../database/schema.js';
+import { changedSince, isSame, type LiveState } from './live-rows.js';
+import { EditHistory, type PastEdit, type SavedEdit, type UndoLabels } from './edit-history.js';
 import { Locked, NotKept, NotSaved } from '../http/problems.js';
 import {
   dropEdit,
@@ -26,38 +21,22 @@ import {
   NotTheShow,
   saveEdit,
   saveLiveRows,
-  type LiveRows,
   type LoadedShow,
   type NewEdit,
 } from './show-store.js';
-
-/** An edit that was saved, for those who follow the show. */
-export interface SavedEdit {
-  rev: number;
-  label: string;
-  /** Null: more than is known here may have changed; read the show anew. */
-  ops: Op[] | null;
-}
 
 /** How often the banks and the state of the running order are written, if they changed. */
 const KEEP_MS = 1000;
 /** How often a database that can't be opened is tried again. */
 const OPEN_AGAIN_MS = 500;
 
-/** What Undo and Redo would do now; null where there is nothing. */
-export interface UndoLabels {
-  undo: string | null;
-  redo: string | null;
-}
-
 @Injectable()
 export class ShowService implements OnApplicationShutdown {
   private readonly log = new Logger('show');
   private id = '';
   private rev = 0;
-  private placed: PlacedShow = { show: emptyShow(''), position: {} };
-  private marks: EditMark[] = [];
-  private readonly labels = new Map<number, string>();
+  placed: PlacedShow = { show: emptyShow(''), position: {} };
+  private readonly history: EditHistory;
   private readonly followers = new Set<(edit: SavedEdit) => void>();
   /** Edits one after another, so that each sees what the one before it did. */
   private queue: Promise<unknown> = Promise.resolve();
@@ -70,7 +49,7 @@ export class ShowService implements OnApplicationShutdown {
   /** What a restart goes on from, as it was kept last. */
   kept: KeptState | null = null;
   /** What of that was written last. */
-  private written: { placed: PlacedShow; standingBy: string | null; kept: KeptState | null } | null = null;
+  private written: LiveState | null = null;
   private timer: NodeJS.Timeout | null = null;
   private closing = false;
 
@@ -78,7 +57,9 @@ export class ShowService implements OnApplicationShutdown {
     @Inject(DATABASE) private readonly db: Database,
     @Inject(CONFIG) private readonly config: Config,
     private readonly saving: Saving,
-  ) {}
+  ) {
+    this.history = new EditHistory(db, (query) => this.reaching(query));
+  }
 
   /**
    * Opens the show, or makes `first` the show if there is none. A database that does not answer is tried again and again.
@@ -185,22 +166,9 @@ export class ShowService implements OnApplicationShutdown {
   /** Brings back the edit that was taken back last. */
   redo = (): Promise<string | null> => this.stepBack('redo');
 
-  async undoLabels(): Promise<UndoLabels> {
-    const { undo, redo } = undoState(this.marks);
-    return { undo: await this.labelOf(undo), redo: await this.labelOf(redo) };
-  }
-
-  async history(most: number): Promise<{ id: number; at: Date; kind: string; label: string }[]> {
-    const { id, at, kind, label } = edits;
-    return this.reaching(() =>
-      this.db
-        .select({ id, at, kind, label })
-        .from(edits)
-        .where(eq(edits.showId, this.id))
-        .orderBy(desc(edits.id))
-        .limit(most),
-    );
-  }
+  undoLabels = (): Promise<UndoLabels> => this.history.labels();
+  /** @param most of the last edits */
+  edits = (most: number): Promise<PastEdit[]> => this.history.last(this.id, most);
 
   /** What signals made of the show: which banks are on. It is true at once and is no edit; it is written soon. */
   keepLive(live: LiveShow): void {
@@ -224,11 +192,11 @@ export class ShowService implements OnApplicationShutdown {
 
   /** Writes what changed since it was written last. */
   private async keepWhatChanged(): Promise<void> {
-    if (!this.saving.works || !this.written || this.sameAsWritten(this.written)) return;
+    if (!this.saving.works || !this.written || isSame(changedSince(this, this.written))) return;
     try {
       await this.inTurn(async () => {
         const { placed, standingBy, kept } = this;
-        await this.reaching(() => saveLiveRows(this.db, this.id, placed, this.changedSince(this.written!)));
+        await this.reaching(() => saveLiveRows(this.db, this.id, placed, changedSince(this, this.written!)));
         this.written = { placed, standingBy, kept };
       });
     } catch {
@@ -236,43 +204,24 @@ export class ShowService implements OnApplicationShutdown {
     }
   }
 
-  private sameAsWritten(written: NonNullable<typeof this.written>): boolean {
-    const { banks, ...rest } = this.changedSince(written);
-    return banks.length === 0 && Object.keys(rest).length === 0;
-  }
-
-  private changedSince({ placed, standingBy, kept }: NonNullable<typeof this.written>): LiveRows {
-    const { show } = this.placed;
-    const rows: LiveRows = { banks: show.banks.filter((bank) => !placed.show.banks.includes(bank)) };
-    if (this.standingBy !== standingBy) rows.standingBy = this.standingBy;
-    if (JSON.stringify(this.kept) !== JSON.stringify(kept)) rows.kept = this.kept;
-    return rows;
-  }
-
-  async keepArmed(armed: boolean): Promise<void> {
-    await this.reaching(() =>
-      this.db
-        .update(shows)
-        .set({ armed: armed ? 1 : 0 })
-        .where(eq(shows.id, this.id)),
-    );
+  keepArmed(armed: boolean): Promise<void> {
+    return this.set({ armed: armed ? 1 : 0 });
   }
 
   /** Locked at once, whether or not it can be kept for a restart. */
-  async lock(locked: boolean): Promise<void> {
+  lock(locked: boolean): Promise<void> {
     this.locked = locked;
-    await this.reaching(() =>
-      this.db
-        .update(shows)
-        .set({ locked: locked ? 1 : 0 })
-        .where(eq(shows.id, this.id)),
-    );
+    return this.set({ locked: locked ? 1 : 0 });
+  }
+
+  private async set(values: { armed?: number; locked?: number }): Promise<void> {
+    await this.reaching(() => this.db.update(shows).set(values).where(eq(shows.id, this.id)));
   }
 
   private async stepBack(kind: 'undo' | 'redo'): Promise<string | null> {
     return this.inTurn(async () => {
       if (this.locked) throw new Locked();
-      const of = undoState(this.marks)[kind];
+      const of = this.history.state()[kind];
       if (of === null) return null;
       const edit = await this.reaching(() => findEdit(this.db, of));
       const ops = kind === 'undo' ? edit!.inverse : edit!.ops;
@@ -299,8 +248,7 @@ export class ShowService implements OnApplicationShutdown {
     this.placed = applyOps(this.placed, edit.ops);
     // An edit writes what it changes, with all that is live in it.
     if (this.written) this.written.placed = applyOps(this.written.placed, edit.ops);
-    this.marks.push({ id, kind: edit.kind, of: edit.of });
-    if (edit.kind === 'do') this.labels.set(id, edit.label);
+    this.history.add({ id, kind: edit.kind, of: edit.of }, edit.label);
     const words =
       edit.kind === 'do' ? edit.label : `${edit.kind === 'undo' ? 'Undone' : 'Done again'}: ${edit.label}`;
     this.tellFollowers({ rev, label: words, ops: edit.ops });
@@ -314,7 +262,7 @@ export class ShowService implements OnApplicationShutdown {
     this.id = loaded.id;
     this.rev = loaded.rev;
     this.placed = loaded.placed;
-    this.marks = loaded.marks;
+    this.history.load(loaded.marks);
   }
 
   /** After a save that broke off: the edit was refused, so it is taken out where it arrived all the same. */
@@ -330,15 +278,6 @@ export class ShowService implements OnApplicationShutdown {
     if (!loaded || loaded.rev === this.rev) return;
     this.take(loaded);
     this.tellFollowers({ rev: this.rev, label: 'Read again from the database', ops: null });
-  }
-
-  private async labelOf(id: number | null): Promise<string | null> {
-    if (id === null) return null;
-    const known = this.labels.get(id);
-    if (known !== undefined) return known;
-    const label = (await this.reaching(() => findEdit(this.db, id)))?.label ?? '';
-    this.labels.set(id, label);
-    return label;
   }
 
   private inTurn<T>(act: () => Promise<T>): Promise<T> {

@@ -14,7 +14,7 @@ import { createTrace, type Outcome, type Trace } from '../../mapping/outcome.js'
 import { createPerformer, type Way } from '../../mapping/performer.js';
 import { createRoster } from '../../mapping/roster.js';
 import { createStraight } from '../../mapping/straight.js';
-import { createParameters, createPairs } from '../../midi/pairs.js';
+import { createLineAssembler } from '../../midi/pairs.js';
 import type { Mapping } from '../../show/mapping.js';
 import type { ChannelSignal, Signal, SlotSignal } from '../../signal.js';
 import { beatAt, type Tempo } from '../../time/tempo.js';
@@ -45,12 +45,6 @@ export interface MappingsPart extends Part {
 const NO_CHANGES: HoldChange[] = [];
 /** The order of the rows that other parts add: after all mappings of the sheet. */
 const AFTER_ALL = 1e9;
-
-/** Combines controllers that form one value together, such as 14-bit pairs. One for each line. */
-interface Assemblers {
-  pairs: ReturnType<typeof createPairs>;
-  parameters: ReturnType<typeof createParameters>;
-}
 
 /** Returns what the control did, from the kind of signal. */
 function wayOf(signal: Signal): Way {
@@ -101,8 +95,7 @@ export function createMappingsPart(stage: Stage, seed: number): MappingsPart {
   );
   /** Notes that are down, as line << 11 | channel << 7 | number. Mappings may require one of them. */
   const down = new Set<number>();
-  /** Indexed by line. */
-  const assemblers: (Assemblers | undefined)[] = [];
+  const assembler = createLineAssembler();
   const holdChanges = new Set<CompiledMapping>();
   let listeners: readonly Mapping[] = [];
   let fired: CompiledMapping[] = [];
@@ -155,27 +148,20 @@ export function createMappingsPart(stage: Stage, seed: number): MappingsPart {
   }
 
   /** Passes a controller on as part of a combined value, if it completes one. */
-  function assemble(line: number, { channel, number, value }: ChannelSignal, now: number): void {
-    const { pairs, parameters } = (assemblers[line] ??= {
-      pairs: createPairs(),
-      parameters: createParameters(),
-    });
-    const pair = pairs.take(channel, number, value);
-    if (pair) {
-      const who = roster.index().findPair(line, channel, pair.number);
-      giveAssembled(who, channel, pair.number, pair.value, now);
-    }
-    const parameter = parameters.take(channel, number, value);
+  function assemble(line: number, signal: ChannelSignal, now: number): void {
+    const { channel } = signal;
+    const { pair, parameter } = assembler.take(line, signal);
+    const index = roster.index();
+    if (pair) giveAssembled(index.findPair(line, channel, pair.number), channel, pair, now);
     if (!parameter) return;
-    const who = roster.index().findParameter(line, channel, parameter.registered, parameter.number);
-    giveAssembled(who, channel, parameter.number, parameter.value, now);
+    const who = index.findParameter(line, channel, parameter.registered, parameter.number);
+    giveAssembled(who, channel, parameter, now);
   }
 
   function giveAssembled(
     mappings: readonly CompiledMapping[],
     channel: number,
-    number: number,
-    value: number,
+    { number, value }: { number: number; value: number },
     now: number,
   ): void {
     for (const mapping of mappings) {

@@ -1,6 +1,7 @@
 /** The running order. The controls that call moments are heard like mappings that send a call. */
 import { callersOf } from '../../cues/callers.js';
-import { createRunner, type OrderAct, type OrderEvent, type OrderState } from '../../cues/runner.js';
+import { createRunner } from '../../cues/runner.js';
+import { type OrderAct, type OrderEvent, type OrderState } from '../../cues/order.js';
 import type { ShowAct } from '../../sends/compiled.js';
 import type { Part, Stage } from '../part.js';
 

@@ -3,27 +3,22 @@ import type { ReactNode } from 'react';
 import { BANK_ACTS, type BankAct } from '@tawny-signal/core/show/bank';
 import { momentName } from '@tawny-signal/core/show/moment-name';
 import type { Send, SendKind, SendOf } from '@tawny-signal/core/sends';
-import type { Show } from '@tawny-signal/core/show';
-import { readMs, readNote, readWhole, writeNotes } from '@tawny-signal/core/typed/range';
+import { readMs, readWhole } from '@tawny-signal/core/typed/range';
 import { readChordOf, readTyping, writeChord, writeTyping } from '@tawny-signal/core/typed/typing';
 import { Choice } from '../ui/choice';
 import { KeyField } from '../ui/key-field';
 import { orThrow } from '../ui/or-throw';
 import { TypedField } from '../ui/typed-field';
-import { Switch } from '../ui/switch';
-import { PARAMETER_SORTS } from './hear-fields';
+import { FollowSwitch, type FormProps } from './send-form';
+import {
+  ChannelField,
+  Control14Fields,
+  ControlFields,
+  NoteFields,
+  ParameterFields,
+} from './send-midi-fields';
 import { OscFields } from './osc-fields';
 import { ShowControlSend } from './show-control-fields';
-
-export type SaveSend = (send: Send) => Promise<unknown>;
-
-interface FormProps<S> {
-  send: S;
-  show: Show;
-  save: SaveSend;
-  /** It is sent for something that is heard: what follows and is held with that can be set. A moment hears nothing. */
-  heard: boolean;
-}
 
 /** The form of each kind of send (core/sends). */
 const FORMS: { [K in SendKind]: (props: FormProps<SendOf<K>>) => ReactNode } = {
@@ -207,111 +202,6 @@ function KeySendFields({ send, save, heard }: FormProps<SendOf<'key'>>) {
           commit={(text) => save({ ...send, repeatMs: orThrow(readMs(text, 60_000)) })}
         />
       )}
-    </>
-  );
-}
-
-type FollowingSend = Extract<Send, { follows: boolean }>;
-
-/** Whether the number goes on with the one that is heard. */
-function FollowSwitch({ send, save }: { send: FollowingSend; save: SaveSend }) {
-  return (
-    <div className="py-1 pl-24">
-      <Switch
-        label="And on, with the heard number"
-        on={send.follows}
-        change={(follows) => void save({ ...send, follows }).catch(() => undefined)}
-      />
-    </div>
-  );
-}
-
-type ChannelSend = Extract<Send, { channel: number }>;
-
-function ChannelField({ send, save }: { send: ChannelSend; save: SaveSend }) {
-  return (
-    <TypedField
-      label="Channel"
-      value={String(send.channel + 1)}
-      commit={(text) => save({ ...send, channel: orThrow(readWhole(text, 'A channel', 1, 16)) - 1 })}
-    />
-  );
-}
-
-function ControlFields({ send, save, heard }: FormProps<SendOf<'control'>>) {
-  return (
-    <>
-      <ChannelField send={send} save={save} />
-      <TypedField
-        label="Controller"
-        value={String(send.number)}
-        commit={(text) => save({ ...send, number: orThrow(readWhole(text, 'A controller', 0, 127)) })}
-      />
-      {heard && <FollowSwitch send={send} save={save} />}
-    </>
-  );
-}
-
-function Control14Fields({ send, save }: FormProps<SendOf<'control14'>>) {
-  return (
-    <>
-      <ChannelField send={send} save={save} />
-      <TypedField
-        label="Controller"
-        value={String(send.number)}
-        hint={`Its low seven bits go to ${send.number + 32}.`}
-        commit={(text) => save({ ...send, number: orThrow(readWhole(text, 'A controller', 0, 31)) })}
-      />
-    </>
-  );
-}
-
-function ParameterFields({ send, save }: FormProps<SendOf<'parameter'>>) {
-  return (
-    <>
-      <ChannelField send={send} save={save} />
-      <Choice
-        label="Parameter"
-        value={send.registered ? 'rpn' : 'nrpn'}
-        options={PARAMETER_SORTS}
-        choose={(sort) => save({ ...send, registered: sort === 'rpn' })}
-      />
-      <TypedField
-        label="Number"
-        value={String(send.number)}
-        commit={(text) => save({ ...send, number: orThrow(readWhole(text, 'A parameter', 0, 16_383)) })}
-      />
-    </>
-  );
-}
-
-function NoteFields({ send, show, save, heard }: FormProps<SendOf<'note'>>) {
-  const unending = heard ? 'as held' : 'until stopped';
-  const { middleC } = show.settings;
-  return (
-    <>
-      <ChannelField send={send} save={save} />
-      <TypedField
-        label="Note"
-        value={writeNotes([send.number, send.number], middleC)}
-        commit={(text) => save({ ...send, number: orThrow(readNote(text, middleC)) })}
-      />
-      <TypedField
-        label="Length"
-        value={send.lengthMs === null ? unending : `${send.lengthMs} ms`}
-        hint={
-          send.lengthMs === null || !heard ? undefined : 'Released after that, whatever the control does.'
-        }
-        commit={(text) =>
-          save({
-            ...send,
-            lengthMs: /^\s*(as held|held|until stopped|)\s*$/i.test(text)
-              ? null
-              : orThrow(readMs(text, 600_000)),
-          })
-        }
-      />
-      {heard && <FollowSwitch send={send} save={save} />}
     </>
   );
 }

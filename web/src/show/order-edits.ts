@@ -1,7 +1,7 @@
 /** The running order, what its moments name, and the log of the show, for components. */
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import type { LogEntry, Performance } from '@tawny-signal/core/cues/log';
-import type { OrderAct } from '@tawny-signal/core/cues/runner';
+import type { OrderAct } from '@tawny-signal/core/cues/order';
 import type { Moment } from '@tawny-signal/core/show/moment';
 import { call } from './api';
 import { useEdit } from './show';

@@ -1,0 +1,47 @@
+/** A running moment, and what running moments need. */
+import type { Because } from '../because.js';
+import type { Levels } from '../fades/levels.js';
+import type { ShowAct } from '../sends/compiled.js';
+import type { Moment } from '../show/moment.js';
+import type { Signal } from '../signal.js';
+import type { Plan } from './plan.js';
+
+export interface RunnerStage {
+  /** @param because the step to credit it to; the current one by default */
+  put(line: number, signal: Signal, sender: string, muted: boolean, because?: number): void;
+  /** The last level sent to each slot of each line. */
+  levels: Levels;
+  because: Because;
+  lineOf(id: string | null): { line: number; muted: boolean };
+  isMuted(line: number): boolean;
+  /** Does something to the show itself. @param by id of the moment */
+  act(act: ShowAct, by: string): void;
+  armed(): boolean;
+}
+
+/** A running moment. */
+export interface Run {
+  plan: Plan;
+  since: number;
+  /** The step that started it. */
+  because: number;
+  ended: boolean;
+}
+
+const OWN_MARKS = ['a try', 'catching up', 'fading out'] as const;
+/** Marks of runs that belong to no row of the running order. */
+export type OwnMark = (typeof OWN_MARKS)[number];
+export const isOwn = ({ plan }: Run): boolean => (OWN_MARKS as readonly string[]).includes(plan.moment.id);
+
+/** Creates the moment of such a run. */
+export const momentOf = (mark: OwnMark): Moment => ({
+  id: mark,
+  cue: '0',
+  name: '',
+  notes: '',
+  parked: false,
+  callers: [],
+  follow: null,
+  timecode: null,
+  sends: [],
+});

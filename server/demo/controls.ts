@@ -1,0 +1,30 @@
+/** The lines of the demo show by their ids, and what is on its pads and its water screen. */
+import type { Hear } from '@tawny-signal/core/hears';
+import { makeSend, type Send } from '@tawny-signal/core/sends';
+
+export const PADS = 'pier-pads';
+export const SCORE = 'score-player';
+export const WATER = 'water-screen';
+export const RIG = 'lantern-rig';
+export const LASER = 'fog-laser';
+export const BELLS = 'bell-player';
+export const STREAM = 'quay-stream';
+export const DECK = 'deck-desk';
+
+export const pad = (number: number, message: 'pressed' | 'held' = 'pressed'): Hear => ({
+  message,
+  lineId: PADS,
+  channels: [9, 9],
+  numbers: [number, number],
+  values: 'any',
+});
+export const fader = (number: number): Hear => ({
+  message: 'control',
+  lineId: PADS,
+  channels: [1, 1],
+  numbers: [number, number],
+  values: 'any',
+});
+
+export const water = (address: string): Send =>
+  makeSend({ kind: 'osc', lineId: WATER, address, args: [{ type: 'f', value: 'shaped' }] });

@@ -1,0 +1,98 @@
+/** The forms of sends on MIDI lines. */
+import type { Send, SendOf } from '@tawny-signal/core/sends';
+import { readMs, readNote, readWhole, writeNotes } from '@tawny-signal/core/typed/range';
+import { Choice } from '../ui/choice';
+import { orThrow } from '../ui/or-throw';
+import { TypedField } from '../ui/typed-field';
+import { PARAMETER_SORTS } from './hear-fields';
+import { FollowSwitch, type FormProps, type SaveSend } from './send-form';
+
+type ChannelSend = Extract<Send, { channel: number }>;
+
+export function ChannelField({ send, save }: { send: ChannelSend; save: SaveSend }) {
+  return (
+    <TypedField
+      label="Channel"
+      value={String(send.channel + 1)}
+      commit={(text) => save({ ...send, channel: orThrow(readWhole(text, 'A channel', 1, 16)) - 1 })}
+    />
+  );
+}
+
+export function ControlFields({ send, save, heard }: FormProps<SendOf<'control'>>) {
+  return (
+    <>
+      <ChannelField send={send} save={save} />
+      <TypedField
+        label="Controller"
+        value={String(send.number)}
+        commit={(text) => save({ ...send, number: orThrow(readWhole(text, 'A controller', 0, 127)) })}
+      />
+      {heard && <FollowSwitch send={send} save={save} />}
+    </>
+  );
+}
+
+export function Control14Fields({ send, save }: FormProps<SendOf<'control14'>>) {
+  return (
+    <>
+      <ChannelField send={send} save={save} />
+      <TypedField
+        label="Controller"
+        value={String(send.number)}
+        hint={`Its low seven bits go to ${send.number + 32}.`}
+        commit={(text) => save({ ...send, number: orThrow(readWhole(text, 'A controller', 0, 31)) })}
+      />
+    </>
+  );
+}
+
+export function ParameterFields({ send, save }: FormProps<SendOf<'parameter'>>) {
+  return (
+    <>
+      <ChannelField send={send} save={save} />
+      <Choice
+        label="Parameter"
+        value={send.registered ? 'rpn' : 'nrpn'}
+        options={PARAMETER_SORTS}
+        choose={(sort) => save({ ...send, registered: sort === 'rpn' })}
+      />
+      <TypedField
+        label="Number"
+        value={String(send.number)}
+        commit={(text) => save({ ...send, number: orThrow(readWhole(text, 'A parameter', 0, 16_383)) })}
+      />
+    </>
+  );
+}
+
+export function NoteFields({ send, show, save, heard }: FormProps<SendOf<'note'>>) {
+  const unending = heard ? 'as held' : 'until stopped';
+  const { middleC } = show.settings;
+  return (
+    <>
+      <ChannelField send={send} save={save} />
+      <TypedField
+        label="Note"
+        value={writeNotes([send.number, send.number], middleC)}
+        commit={(text) => save({ ...send, number: orThrow(readNote(text, middleC)) })}
+      />
+      <TypedField
+        label="Length"
+        value={send.lengthMs === null ? unending : `${send.lengthMs} ms`}
+        hint={
+          send.lengthMs === null || !heard ? undefined : 'Released after that, whatever the control does.'
+        }
+        commit={(text) =>
+          save({
+            ...send,
+            lengthMs: /^\s*(as held|held|until stopped|)\s*$/i.test(text)
+              ? null
+              : orThrow(readMs(text, 600_000)),
+          })
+        }
+      />
+      {heard && <FollowSwitch send={send} save={save} />}
+    </>
+  );
+}
