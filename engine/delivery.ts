@@ -39,7 +39,7 @@ export function createDelivery(parts: DeliveryParts): Delivery {
   const sentBytes: (Uint8Array | null)[] = [];
   const slotBytes = new Uint8Array(3);
 
-  /** The bytes to record. Slots are encoded again here, so that a fading universe needs no copies. */
+  /** The bytes to record. Indexes are encoded again here, so that a fading universe needs no copies. */
   const shown = (signal: Signal, bytes: Uint8Array): Uint8Array =>
     signal.kind === 'slot' ? encodeSlot(signal, slotBytes) : bytes;
 
@@ -51,7 +51,7 @@ export function createDelivery(parts: DeliveryParts): Delivery {
       return null;
     }
     line.totals.outCount++;
-    if (signal.kind === 'slot') levelChanged(line.slot);
+    if (signal.kind === 'slot') levelChanged(line.index);
     else line.totals.outBytes += bytes.length; // a slot's frame is counted
     line.changed = true;
     if (lamp) return bytes;
@@ -66,7 +66,7 @@ export function createDelivery(parts: DeliveryParts): Delivery {
       ledger.holds(
         key,
         lowEnds.flatMap(({ line, signal }) => {
-          const open = lines().bySlot[line];
+          const open = lines().byIndex[line];
           return open ? [{ lineId: open.id, signal }] : [];
         }),
       );
@@ -76,7 +76,7 @@ export function createDelivery(parts: DeliveryParts): Delivery {
   function noteOne(outs: Outs, at: number): void {
     const signal = outs.signal[at]!;
     const sender = outs.sender[at]!;
-    const line = lines().bySlot[outs.line[at]!];
+    const line = lines().byIndex[outs.line[at]!];
     if (!line) return tallies.count(sender, null, 'failed');
     const bytes = sentBytes[at];
     const heldBack = outs.heldBack[at]!;
@@ -88,7 +88,7 @@ export function createDelivery(parts: DeliveryParts): Delivery {
     reports.note({
       cause: causes.find(step),
       later: step !== outs.step,
-      lineSlot: line.slot,
+      lineIndex: line.index,
       direction: bytes ? 'out' : 'heldBack',
       bytes: bytes ? shown(signal, bytes) : encodeSignal(signal),
       sender,
@@ -99,7 +99,7 @@ export function createDelivery(parts: DeliveryParts): Delivery {
     send(outs, now) {
       kept.clear();
       for (let i = 0; i < outs.count; i++) {
-        const line = lines().bySlot[outs.line[i]!];
+        const line = lines().byIndex[outs.line[i]!];
         if (!line || outs.heldBack[i] || outs.dropped[i]) {
           sentBytes[i] = null;
           continue;
@@ -117,7 +117,7 @@ export function createDelivery(parts: DeliveryParts): Delivery {
     release(line, signal, now) {
       const bytes = sendOn(line, signal, now);
       if (bytes)
-        reports.note({ cause: 0, lineSlot: line.slot, direction: 'out', bytes: shown(signal, bytes) });
+        reports.note({ cause: 0, lineIndex: line.index, direction: 'out', bytes: shown(signal, bytes) });
       return bytes !== null;
     },
   };

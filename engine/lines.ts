@@ -22,7 +22,7 @@ const PRESSES: readonly Protocol[] = ['midi', 'keys'];
 
 export interface OpenLine {
   id: string;
-  slot: number;
+  index: number;
   row: Line;
   driver: LineDriver;
   intake: Intake;
@@ -40,15 +40,15 @@ export interface LinesWatcher {
   /** The state of a line has changed. */
   state(): void;
   /** A line has opened, or a new receiver is connected to it. */
-  open(slot: number): void;
+  open(index: number): void;
   /** A line is about to close. This is the last chance to send on it. */
   closing(line: OpenLine): void;
 }
 
 export interface Lines {
-  bySlot: (OpenLine | undefined)[];
+  byIndex: (OpenLine | undefined)[];
   /** The number of each line that was ever opened. Numbers are never reused. */
-  slots: ReadonlyMap<string, number>;
+  indexes: ReadonlyMap<string, number>;
   /** Numbers new lines. @returns whether there were any */
   number(rows: Line[]): boolean;
   /** Opens, reopens and closes lines until exactly these are open. */
@@ -64,15 +64,15 @@ const wiring = ({ id, kind, ...rest }: Line): string =>
 
 export function createLines(
   carriers: Carriers,
-  listenerOf: (slot: number) => Pick<LineListener, 'heard' | 'bad' | 'gone' | 'carried'>,
+  listenerOf: (index: number) => Pick<LineListener, 'heard' | 'bad' | 'gone' | 'carried'>,
   watcher: LinesWatcher,
   { cid, intakes }: Pick<Outside, 'cid' | 'intakes'>,
 ): Lines {
-  const slots = new Map<string, number>();
-  const bySlot: (OpenLine | undefined)[] = [];
+  const indexes = new Map<string, number>();
+  const byIndex: (OpenLine | undefined)[] = [];
   const states = new Map<string, LineState>();
   const hubs = createDmxHubs();
-  const drops = watchDrops(() => bySlot, watcher.state);
+  const drops = watchDrops(() => byIndex, watcher.state);
 
   /** Opens the driver of each kind of line. */
   function openDriver(row: Line, listener: LineListener): LineDriver {
@@ -103,11 +103,11 @@ export function createLines(
   }
 
   function open(row: Line): void {
-    const slot = slots.get(row.id)!;
+    const index = indexes.get(row.id)!;
     states.set(row.id, waiting('Opening.'));
-    const totals = { slot, inCount: 0, outCount: 0, badCount: 0, inBytes: 0, outBytes: 0 };
+    const totals = { index, inCount: 0, outCount: 0, badCount: 0, inBytes: 0, outBytes: 0 };
     const intake = intakes.open();
-    const { gone } = listenerOf(slot);
+    const { gone } = listenerOf(index);
     let losing = false;
     /** Dropped MIDI or keys may have been releases. Once the rest is processed, everything that the line holds is released. */
     function dropped(): void {
@@ -119,7 +119,7 @@ export function createLines(
       });
     }
     const driver = openDriver(row, {
-      ...listenerOf(slot),
+      ...listenerOf(index),
       take(work, bytes) {
         const taken = intake.take(work, bytes);
         if (!taken) dropped();
@@ -133,12 +133,12 @@ export function createLines(
       state(state) {
         states.set(row.id, state);
         watcher.state();
-        if (state.state === 'open') watcher.open(slot);
+        if (state.state === 'open') watcher.open(index);
       },
     });
-    bySlot[slot] = {
+    byIndex[index] = {
       id: row.id,
-      slot,
+      index,
       row,
       driver,
       intake,
@@ -156,40 +156,40 @@ export function createLines(
     line.intake.close();
     carriers.part(line.id);
     states.delete(line.id);
-    bySlot[line.slot] = undefined;
+    byIndex[line.index] = undefined;
     watcher.state();
     return closing;
   }
 
   return {
-    bySlot,
-    slots,
+    byIndex,
+    indexes,
     number(rows) {
-      const before = slots.size;
-      for (const row of rows) if (!slots.has(row.id)) slots.set(row.id, slots.size);
-      return slots.size > before;
+      const before = indexes.size;
+      for (const row of rows) if (!indexes.has(row.id)) indexes.set(row.id, indexes.size);
+      return indexes.size > before;
     },
     sync(rows) {
       const wanted = new Map(rows.map((row) => [row.id, row]));
-      for (const line of bySlot) {
+      for (const line of byIndex) {
         if (!line) continue;
         const row = wanted.get(line.id);
         if (row && wiring(row) === wiring(line.row)) line.row = row;
         else void close(line);
       }
-      for (const row of rows) if (!bySlot[slots.get(row.id)!]) open(row);
+      for (const row of rows) if (!byIndex[indexes.get(row.id)!]) open(row);
     },
     states: () =>
       Object.fromEntries(
         [...states].map(([id, state]) => {
-          const lastBad = bySlot[slots.get(id)!]?.lastBad;
+          const lastBad = byIndex[indexes.get(id)!]?.lastBad;
           const said = drops.withDrops(id, state);
           return [id, lastBad ? { ...said, lastBad } : said];
         }),
       ),
     async closeAll() {
       drops.stop();
-      await Promise.all(bySlot.map((line) => line && close(line)));
+      await Promise.all(byIndex.map((line) => line && close(line)));
     },
   };
 }

@@ -117,7 +117,7 @@ export function createPlayedShow(parts: PlayedShowParts): PlayedShow {
     const newLines = lines().number(show.lines);
     const newSenders = numberSenders();
     if (newLines || newSenders) parts.numbersChanged();
-    const lineIndex = new Map(show.lines.map((line) => [line.id, lines().slots.get(line.id)!]));
+    const lineIndex = new Map(show.lines.map((line) => [line.id, lines().indexes.get(line.id)!]));
     // Changed mappings and routes release what they hold before their lines may close.
     give({ t: 'show', show, lineIndex });
     if (before.lines !== show.lines) syncLines();
@@ -125,28 +125,28 @@ export function createPlayedShow(parts: PlayedShowParts): PlayedShow {
   }
 
   function syncLines(): void {
-    const open = new Set(lines().bySlot);
+    const open = new Set(lines().byIndex);
     lines().sync(placed.show.lines);
-    for (const line of lines().bySlot) if (line && !open.has(line)) giveLevels(line);
+    for (const line of lines().byIndex) if (line && !open.has(line)) giveLevels(line);
     reports.heldChanged();
   }
 
   /** Sends its current levels on a line that has just opened. */
   function giveLevels(line: OpenLine): void {
     if (!armed || line.row.muted) return;
-    engine.levels(line.slot).forEach((level, at) => {
+    engine.levels(line.index).forEach((level, at) => {
       if (level > 0) line.driver.send({ kind: 'slot', slot: at + 1, level });
     });
   }
 
   function restoreLevels(known: Record<string, string>): void {
     for (const [id, base64] of Object.entries(known)) {
-      const line = lines().bySlot[lines().slots.get(id) ?? -1];
+      const line = lines().byIndex[lines().indexes.get(id) ?? -1];
       const levels = bytesOfBase64(base64);
       if (!line || !levels) continue;
-      give({ t: 'restoreLevels', line: line.slot, levels });
+      give({ t: 'restoreLevels', line: line.index, levels });
       giveLevels(line);
-      telling().levelChanged(line.slot);
+      telling().levelChanged(line.index);
     }
   }
 

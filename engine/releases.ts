@@ -31,17 +31,17 @@ export function createReleases(lines: () => Lines, ledger: Ledger, delivery: Del
   return {
     known,
     owed(one) {
-      for (const line of one ? [one] : lines().bySlot) if (line) release(line, ledger.owed(line.id));
+      for (const line of one ? [one] : lines().byIndex) if (line) release(line, ledger.owed(line.id));
     },
     all(show) {
       const now = performance.now();
       const could = couldSound(show);
       const told: number[] = [];
-      for (const line of lines().bySlot) {
+      for (const line of lines().byIndex) {
         if (!line || line.row.muted) continue;
         known(line);
         for (const signal of could.get(line.id) ?? []) delivery.release(line, signal, now);
-        if (could.has(line.id)) told.push(line.slot);
+        if (could.has(line.id)) told.push(line.index);
       }
       return told;
     },

@@ -2,7 +2,7 @@
 import type { Engine } from '@tawny-signal/core/engine';
 import {
   createBatchWriter,
-  NO_SLOT,
+  NO_INDEX,
   type Direction,
   type LineTotals,
   type MappingFired,
@@ -23,7 +23,7 @@ export interface Noted {
   cause: number;
   /** True if it was sent later than its cause. */
   later?: boolean;
-  lineSlot: number;
+  lineIndex: number;
   direction: Direction;
   bytes: Uint8Array;
   /** Id of the mapping, route or moment that sent it. */
@@ -70,7 +70,7 @@ export function createReports(
 
   function heldNow(): Record<string, LineHeld> {
     const all: Record<string, LineHeld> = {};
-    for (const line of lines().bySlot) {
+    for (const line of lines().byIndex) {
       if (!line) continue;
       const notes = { in: seen(line.heldIn), out: seen(line.heldOut) };
       if (notes.in.length + notes.out.length > 0) all[line.id] = notes;
@@ -94,13 +94,13 @@ export function createReports(
     tellChanges();
     if (ahead >= BATCHES_AHEAD) return;
     const totals: LineTotals[] = [];
-    for (const line of lines().bySlot) {
+    for (const line of lines().byIndex) {
       if (!line?.changed) continue;
       line.changed = false;
       totals.push(line.totals);
     }
     const fired = engine.drainFired().map((mapping): MappingFired => ({
-      slot: senders.slotOf(mapping.source.id) ?? NO_SLOT,
+      index: senders.indexOf(mapping.source.id) ?? NO_INDEX,
       count: mapping.tally.fired,
       at: epoch(mapping.tally.lastAt),
       heard: mapping.tally.lastHeard,
@@ -114,16 +114,16 @@ export function createReports(
 
   const pace = setInterval(batch, BATCH_MS);
 
-  function note({ cause, later = false, lineSlot, direction, bytes, sender, reason = '' }: Noted): number {
+  function note({ cause, later = false, lineIndex, direction, bytes, sender, reason = '' }: Noted): number {
     seq = seq >= 0xffff_fffe ? 1 : seq + 1;
     // A full batch costs next to nothing.
     if (!writer.hasRoom(bytes.length)) {
       writer.drop();
       return seq;
     }
-    const senderSlot = sender === undefined ? NO_SLOT : (senders.slotOf(sender) ?? NO_SLOT);
+    const senderIndex = sender === undefined ? NO_INDEX : (senders.indexOf(sender) ?? NO_INDEX);
     const at = epoch(performance.now());
-    writer.traffic({ seq, cause, later, at, lineSlot, senderSlot, direction, bytes, reason });
+    writer.traffic({ seq, cause, later, at, lineIndex, senderIndex, direction, bytes, reason });
     return seq;
   }
 
@@ -134,7 +134,7 @@ export function createReports(
       line.changed = true;
       line.lastBad = { at: Date.now(), reason, bytes: [...bytes.subarray(0, 24)] };
       states = true;
-      note({ cause: 0, lineSlot: line.slot, direction: 'bad', bytes, reason });
+      note({ cause: 0, lineIndex: line.index, direction: 'bad', bytes, reason });
     },
     cutRoutes,
     statesChanged() {
@@ -153,7 +153,7 @@ export function createReports(
       ahead = Math.max(0, ahead - 1);
     },
     tellAll() {
-      for (const line of lines().bySlot) if (line) line.changed = true;
+      for (const line of lines().byIndex) if (line) line.changed = true;
       engine.tellAll();
       states = held = routes = true;
     },

@@ -2,19 +2,19 @@
 export interface Senders {
   /** Numbers new senders. Numbers are never reused. @returns whether there were any */
   number(rows: readonly { id: string }[]): boolean;
-  slotOf(id: string): number | undefined;
+  indexOf(id: string): number | undefined;
   all(): Record<string, number>;
 }
 
 export function createSenders(): Senders {
-  const slots = new Map<string, number>();
+  const indexes = new Map<string, number>();
   return {
     number(rows) {
-      const before = slots.size;
-      for (const { id } of rows) if (!slots.has(id)) slots.set(id, slots.size);
-      return slots.size > before;
+      const before = indexes.size;
+      for (const { id } of rows) if (!indexes.has(id)) indexes.set(id, indexes.size);
+      return indexes.size > before;
     },
-    slotOf: (id) => slots.get(id),
-    all: () => Object.fromEntries(slots),
+    indexOf: (id) => indexes.get(id),
+    all: () => Object.fromEntries(indexes),
   };
 }

@@ -73,7 +73,7 @@ export function createSwitchboard(outside: Outside, instance: string): Switchboa
     senders,
     tallies,
     outside,
-    numbersChanged: () => outside.tell({ t: 'slots', slots: slotsNow() }),
+    numbersChanged: () => outside.tell({ t: 'indexes', indexes: indexesNow() }),
   });
   const telling = createTelling(
     engine,
@@ -93,26 +93,26 @@ export function createSwitchboard(outside: Outside, instance: string): Switchboa
 
   const lines = createLines(
     carriers,
-    (slot) => ({
-      heard: (signal, bytes) => heard(slot, signal, bytes),
-      bad: (reason, bytes) => heardBad(slot, reason, bytes),
-      gone: () => gone(slot),
-      carried: (way, bytes) => carried(slot, way, bytes),
+    (index) => ({
+      heard: (signal, bytes) => heard(index, signal, bytes),
+      bad: (reason, bytes) => heardBad(index, reason, bytes),
+      gone: () => gone(index),
+      carried: (way, bytes) => carried(index, way, bytes),
     }),
     {
       state: () => reports.statesChanged(),
       // A driver may be open before its line is in the list.
-      open: (slot) => queueMicrotask(() => opened(slot)),
+      open: (index) => queueMicrotask(() => opened(index)),
       closing: (line) => releases.known(line),
     },
     outside,
   );
 
-  function heard(slot: number, signal: Signal, bytes: Uint8Array): void {
-    const line = lines.bySlot[slot];
+  function heard(index: number, signal: Signal, bytes: Uint8Array): void {
+    const line = lines.byIndex[index];
     if (!line) return; // the line has just been closed
     const now = performance.now();
-    heardNow.line = slot;
+    heardNow.line = index;
     heardNow.signal = signal;
     const outs = engine.take(heardNow, now);
     delivery.send(outs, now);
@@ -121,7 +121,7 @@ export function createSwitchboard(outside: Outside, instance: string): Switchboa
     if (signal.kind !== 'slot') line.totals.inBytes += bytes.length; // its frame was counted
     line.changed = true;
     if (line.heldIn.take(signal, now)) reports.heldChanged();
-    const seq = reports.note({ cause: 0, lineSlot: slot, direction: 'in', bytes });
+    const seq = reports.note({ cause: 0, lineIndex: index, direction: 'in', bytes });
     causes.keep(outs.step, seq);
     traces.keep(seq, engine.trace());
     delivery.note(outs);
@@ -156,20 +156,20 @@ export function createSwitchboard(outside: Outside, instance: string): Switchboa
     if (engine.cutRoutes().size !== cut) reports.routesChanged();
   }
 
-  function heardBad(slot: number, reason: string, bytes: Uint8Array): void {
-    const line = lines.bySlot[slot];
+  function heardBad(index: number, reason: string, bytes: Uint8Array): void {
+    const line = lines.byIndex[index];
     if (!line) return;
     line.totals.inBytes += bytes.length;
     reports.bad(line, reason, bytes);
   }
 
-  function gone(slot: number): void {
-    if (lines.bySlot[slot]?.heldIn.clear()) reports.heldChanged();
-    give({ t: 'lineGone', line: slot });
+  function gone(index: number): void {
+    if (lines.byIndex[index]?.heldIn.clear()) reports.heldChanged();
+    give({ t: 'lineGone', line: index });
   }
 
-  function carried(slot: number, way: 'in' | 'out', bytes: number): void {
-    const line = lines.bySlot[slot];
+  function carried(index: number, way: 'in' | 'out', bytes: number): void {
+    const line = lines.byIndex[index];
     if (!line) return;
     if (way === 'in') line.totals.inBytes += bytes;
     else line.totals.outBytes += bytes;
@@ -177,13 +177,16 @@ export function createSwitchboard(outside: Outside, instance: string): Switchboa
   }
 
   /** A line has opened, or a new receiver is connected to it: releases what is still held there, then sends the state of lamps. */
-  function opened(slot: number): void {
-    const line = lines.bySlot[slot];
+  function opened(index: number): void {
+    const line = lines.byIndex[index];
     if (line) releases.owed(line);
-    give({ t: 'lineBack', line: slot });
+    give({ t: 'lineBack', line: index });
   }
 
-  const slotsNow = (): Hello['slots'] => ({ lines: Object.fromEntries(lines.slots), senders: senders.all() });
+  const indexesNow = (): Hello['indexes'] => ({
+    lines: Object.fromEntries(lines.indexes),
+    senders: senders.all(),
+  });
 
   function take(message: ToEngine): void {
     switch (message.t) {
@@ -243,7 +246,7 @@ export function createSwitchboard(outside: Outside, instance: string): Switchboa
         order: telling.orderSeen(),
         restored: telling.restored,
         levels: telling.levels(),
-        slots: slotsNow(),
+        indexes: indexesNow(),
         lineStates: lines.states(),
         cutRoutes: reports.cutRoutes(),
       };

@@ -23,7 +23,7 @@ export interface Telling {
   /** Reports what the last input changed. @returns the banks that are on, if it has changed them; else null */
   follow(): LiveShow | null;
   /** The level of a slot of this line has changed. */
-  levelChanged(slot: number): void;
+  levelChanged(line: number): void;
   /** Sends the events of the running order. Counts that were made before are sent with them, as earlier. */
   events(): void;
   /** Something that is saved for a restart has changed. */
@@ -95,9 +95,9 @@ export function createTelling(
   function collectLevels(): Record<string, string> | null {
     if (levelsChanged.size === 0) return null;
     const changed: Record<string, string> = {};
-    for (const slot of levelsChanged) {
-      const line = lines().bySlot[slot];
-      if (line) changed[line.id] = levels[line.id] = base64Of(engine.levels(slot));
+    for (const index of levelsChanged) {
+      const line = lines().byIndex[index];
+      if (line) changed[line.id] = levels[line.id] = base64Of(engine.levels(index));
     }
     levelsChanged.clear();
     toKeep = true;
@@ -172,8 +172,8 @@ export function createTelling(
       outside.tell({ t: 'live', live: state });
       return state;
     },
-    levelChanged(slot) {
-      levelsChanged.add(slot);
+    levelChanged(line) {
+      levelsChanged.add(line);
       keepSoon();
     },
     events() {

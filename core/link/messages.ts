@@ -7,7 +7,7 @@ import type {
   LineState,
   OrderSeen,
   Port,
-  Slots,
+  Indexes,
   WhyStep,
 } from '../live/messages.js';
 import type { LiveShow } from '../show/live.js';
@@ -72,7 +72,7 @@ export interface Hello {
   order: OrderSeen;
   restored: Restored | null;
   levels: Record<string, string>;
-  slots: Slots;
+  indexes: Indexes;
   lineStates: Record<string, LineState>;
   cutRoutes: Record<string, number>;
 }
@@ -112,7 +112,7 @@ export type ToEngine =
 
 export type FromEngine =
   | Hello
-  | { t: 'slots'; slots: Slots }
+  | { t: 'indexes'; indexes: Indexes }
   | { t: 'lineStates'; states: Record<string, LineState> }
   | { t: 'held'; held: Record<string, LineHeld> }
   | { t: 'cutRoutes'; cut: Record<string, number> }

@@ -3,7 +3,7 @@ import fc from 'fast-check';
 import {
   createBatchWriter,
   DIRECTIONS,
-  NO_SLOT,
+  NO_INDEX,
   readBatch,
   RECORD_BYTES,
   type TrafficRecord,
@@ -15,14 +15,14 @@ const records = fc.record({
   cause: u32,
   later: fc.boolean(),
   at: fc.double({ min: 0, max: 4e12, noNaN: true }),
-  lineSlot: fc.nat(0xffff),
-  senderSlot: u32,
+  lineIndex: fc.nat(0xffff),
+  senderIndex: u32,
   direction: fc.constantFrom(...DIRECTIONS),
   bytes: fc.uint8Array({ maxLength: RECORD_BYTES }),
   reason: fc.string({ maxLength: 60 }),
 });
 const totals = fc.record({
-  slot: fc.nat(0xffff),
+  index: fc.nat(0xffff),
   inCount: u32,
   outCount: u32,
   badCount: u32,
@@ -30,7 +30,7 @@ const totals = fc.record({
   outBytes: fc.nat(),
 });
 const fired = fc.record({
-  slot: u32,
+  index: u32,
   count: u32,
   at: fc.double({ noNaN: true }),
   heard: fc.double({ noNaN: true }),
@@ -63,8 +63,8 @@ const record = (bytes: Uint8Array): Omit<TrafficRecord, 'length'> => ({
   cause: 0,
   later: false,
   at: 1,
-  lineSlot: 0,
-  senderSlot: NO_SLOT,
+  lineIndex: 0,
+  senderIndex: NO_INDEX,
   direction: 'in',
   bytes,
   reason: '',

@@ -29,9 +29,9 @@ export interface TrafficRecord {
   later: boolean;
   /** Milliseconds since 1970, with fractions. */
   at: number;
-  lineSlot: number;
-  /** Slot of the mapping or route that sent it; NO_SLOT for what was heard. */
-  senderSlot: number;
+  lineIndex: number;
+  /** Index of the mapping, route or moment that sent it; NO_INDEX for what was heard. */
+  senderIndex: number;
   direction: Direction;
   /** How long the message was; `bytes` holds at most RECORD_BYTES of it. */
   length: number;
@@ -42,7 +42,7 @@ export interface TrafficRecord {
 
 /** Totals of a line since it was opened. */
 export interface LineTotals {
-  slot: number;
+  index: number;
   inCount: number;
   outCount: number;
   badCount: number;
@@ -51,7 +51,7 @@ export interface LineTotals {
 }
 
 export interface MappingFired {
-  slot: number;
+  index: number;
   count: number;
   at: number;
   heard: number;
@@ -65,7 +65,7 @@ export interface Batch {
   mappings: MappingFired[];
 }
 
-export const NO_SLOT = 0xffff_ffff;
+export const NO_INDEX = 0xffff_ffff;
 export const RECORD_BYTES = 256;
 const HEAD = 12;
 const TRAFFIC_HEAD = 32;
@@ -110,9 +110,9 @@ export function createBatchWriter(room = 256 * 1024): BatchWriter {
       view.setUint32(used, record.seq, true);
       view.setUint32(used + 4, record.cause, true);
       view.setFloat64(used + 8, record.at, true);
-      view.setUint32(used + 16, record.senderSlot, true);
+      view.setUint32(used + 16, record.senderIndex, true);
       view.setUint32(used + 20, record.bytes.length, true);
-      view.setUint16(used + 24, record.lineSlot, true);
+      view.setUint16(used + 24, record.lineIndex, true);
       view.setUint16(used + 26, shown, true);
       kept[used + 28] = DIRECTIONS.indexOf(record.direction);
       kept[used + 29] = reason?.length ?? 0;
@@ -135,7 +135,7 @@ export function createBatchWriter(room = 256 * 1024): BatchWriter {
       bytes.set(kept.subarray(0, used), HEAD);
       let at = HEAD + used;
       for (const line of lines) {
-        out.setUint16(at, line.slot, true);
+        out.setUint16(at, line.index, true);
         out.setUint32(at + 4, line.inCount, true);
         out.setUint32(at + 8, line.outCount, true);
         out.setUint32(at + 12, line.badCount, true);
@@ -144,7 +144,7 @@ export function createBatchWriter(room = 256 * 1024): BatchWriter {
         at += LINE_SIZE;
       }
       for (const mapping of mappings) {
-        out.setUint32(at, mapping.slot, true);
+        out.setUint32(at, mapping.index, true);
         out.setUint32(at + 4, mapping.count, true);
         out.setFloat64(at + 8, mapping.at, true);
         out.setFloat64(at + 16, mapping.heard, true);
@@ -174,9 +174,9 @@ export function readRecord(view: DataView, bytes: Uint8Array, at: number): Traff
     cause: view.getUint32(at + 4, true),
     later: view.getUint8(at + 30) === 1,
     at: view.getFloat64(at + 8, true),
-    senderSlot: view.getUint32(at + 16, true),
+    senderIndex: view.getUint32(at + 16, true),
     length: view.getUint32(at + 20, true),
-    lineSlot: view.getUint16(at + 24, true),
+    lineIndex: view.getUint16(at + 24, true),
     direction: DIRECTIONS[view.getUint8(at + 28)]!,
     bytes: bytes.slice(bytesAt, bytesAt + shown),
     reason:
@@ -205,7 +205,7 @@ export function openBatch(bytes: Uint8Array): OpenBatch {
   }
   for (let i = view.getUint16(4, true); i > 0; i--, at += LINE_SIZE) {
     batch.lines.push({
-      slot: view.getUint16(at, true),
+      index: view.getUint16(at, true),
       inCount: view.getUint32(at + 4, true),
       outCount: view.getUint32(at + 8, true),
       badCount: view.getUint32(at + 12, true),
@@ -215,7 +215,7 @@ export function openBatch(bytes: Uint8Array): OpenBatch {
   }
   for (let i = view.getUint16(6, true); i > 0; i--, at += MAPPING_SIZE) {
     batch.mappings.push({
-      slot: view.getUint32(at, true),
+      index: view.getUint32(at, true),
       count: view.getUint32(at + 4, true),
       at: view.getFloat64(at + 8, true),
       heard: view.getFloat64(at + 16, true),

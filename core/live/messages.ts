@@ -109,7 +109,7 @@ export interface DeskState {
 }
 
 /** Numbers that stand for ids in a batch. */
-export interface Slots {
+export interface Indexes {
   lines: Record<string, number>;
   /** Mappings and routes. */
   senders: Record<string, number>;
@@ -160,7 +160,7 @@ export interface WhyStep {
 export type FromServer =
   | { t: 'order'; order: OrderSeen }
   | { t: 'desk'; desk: DeskState }
-  | { t: 'slots'; slots: Slots }
+  | { t: 'indexes'; indexes: Indexes }
   | { t: 'lineStates'; states: Record<string, LineState> }
   /** All lines on which notes are down. */
   | { t: 'held'; held: Record<string, LineHeld> }

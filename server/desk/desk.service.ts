@@ -41,7 +41,7 @@ export class DeskService {
         left: () => this.tell(),
         show: (mark, placed) => show.takeFromEngine(mark, placed),
         batch: (bytes) => live.broadcastBatch(bytes),
-        slots: (slots) => live.broadcast({ t: 'slots', slots }),
+        indexes: (indexes) => live.broadcast({ t: 'indexes', indexes }),
         lineStates: (states) => {
           live.broadcast({ t: 'lineStates', states });
           this.noteLines(states);
@@ -88,7 +88,7 @@ export class DeskService {
     const { engine, show } = this;
     const all: FromServer[] = [
       { t: 'desk', desk: this.state },
-      { t: 'slots', slots: engine.slots },
+      { t: 'indexes', indexes: engine.indexes },
       { t: 'lineStates', states: engine.lineStates },
       { t: 'cutRoutes', cut: engine.cutRoutes },
       { t: 'live', live: liveOf(show.current.placed) },

@@ -2,7 +2,7 @@
 import type { OrderEvent } from '@tawny-signal/core/cues/order';
 import type { PlacedShow } from '@tawny-signal/core/edits';
 import type { Before, Hello, MomentTally, ShowMark } from '@tawny-signal/core/link/messages';
-import type { LineHeld, LineState, OrderSeen, Slots } from '@tawny-signal/core/live/messages';
+import type { LineHeld, LineState, OrderSeen, Indexes } from '@tawny-signal/core/live/messages';
 import type { LiveShow } from '@tawny-signal/core/show/live';
 import type { Transport } from '@tawny-signal/core/time/transport';
 
@@ -23,7 +23,7 @@ export interface EngineWatcher {
   /** The show that the engine plays, which was asked for. */
   show(mark: ShowMark, placed: PlacedShow): void;
   batch(bytes: Uint8Array): void;
-  slots(slots: Slots): void;
+  indexes(indexes: Indexes): void;
   lineStates(states: Record<string, LineState>): void;
   held(held: Record<string, LineHeld>): void;
   cutRoutes(cut: Record<string, number>): void;

@@ -12,7 +12,7 @@ import {
   NO_ORDER,
   type LineState,
   type OrderSeen,
-  type Slots,
+  type Indexes,
   type WhyStep,
 } from '@tawny-signal/core/live/messages';
 import type { Transport } from '@tawny-signal/core/time/transport';
@@ -46,7 +46,7 @@ export class EngineService implements OnApplicationShutdown {
   private readonly asks = createAsks<FromEngine>(ANSWER_MS);
   restarts = 0;
   armed = true;
-  slots: Slots = { lines: {}, senders: {} };
+  indexes: Indexes = { lines: {}, senders: {} };
   cutRoutes: Record<string, number> = {};
   lineStates: Record<string, LineState> = {};
   /** Null until the engine has told it; where the engine is away, as it was told last. */
@@ -203,7 +203,7 @@ export class EngineService implements OnApplicationShutdown {
     if (again) this.restarts++;
     this.instance = hello.instance;
     this.armed = hello.armed;
-    this.slots = hello.slots;
+    this.indexes = hello.indexes;
     this.cutRoutes = hello.cutRoutes;
     this.lineStates = hello.lineStates;
     this.transport = hello.transport;
@@ -253,9 +253,9 @@ export class EngineService implements OnApplicationShutdown {
     switch (message.t) {
       case 'hello':
         return this.join(socket, message);
-      case 'slots':
-        this.slots = message.slots;
-        return this.watcher.slots(message.slots);
+      case 'indexes':
+        this.indexes = message.indexes;
+        return this.watcher.indexes(message.indexes);
       case 'lineStates':
         this.lineStates = message.states;
         return this.watcher.lineStates(message.states);

@@ -55,8 +55,8 @@ export function connectLive(store: LiveStore, events: ConnectionEvents): Connect
     switch (message.t) {
       case 'desk':
         return store.setDesk(message.desk);
-      case 'slots':
-        return store.setSlots(message.slots);
+      case 'indexes':
+        return store.setIndexes(message.indexes);
       case 'lineStates':
         return store.setLineStates(message.states);
       case 'held':

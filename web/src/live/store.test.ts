@@ -1,5 +1,5 @@
 import { beforeEach, describe, expect, test } from '@jest/globals';
-import { createBatchWriter, NO_SLOT, type TrafficRecord } from '@tawny-signal/core/live/batch';
+import { createBatchWriter, NO_INDEX, type TrafficRecord } from '@tawny-signal/core/live/batch';
 import { createLiveStore, type LiveStore, type Topic } from './store';
 import { KEPT_TRAFFIC, type Passing } from './traffic-log';
 
@@ -12,7 +12,7 @@ beforeEach(() => {
   for (const topic of ['connection', 'desk', 'lines', 'traffic', 'mappings', 'standIns'] as const) {
     store.subscribe(topic, () => told.push(topic));
   }
-  store.setSlots({ lines: { pads: 0, water: 1 }, senders: { storm: 7 } });
+  store.setIndexes({ lines: { pads: 0, water: 1 }, senders: { storm: 7 } });
 });
 
 const record = (seq: number, given: Partial<TrafficRecord> = {}): Omit<TrafficRecord, 'length'> => ({
@@ -20,8 +20,8 @@ const record = (seq: number, given: Partial<TrafficRecord> = {}): Omit<TrafficRe
   cause: 0,
   later: false,
   at: seq,
-  lineSlot: 0,
-  senderSlot: NO_SLOT,
+  lineIndex: 0,
+  senderIndex: NO_INDEX,
   direction: 'in',
   bytes: Uint8Array.of(0x99, 36, 97),
   reason: '',
@@ -32,8 +32,8 @@ function batch(records: Omit<TrafficRecord, 'length'>[]): Uint8Array {
   const writer = createBatchWriter(1 << 22);
   for (const one of records) writer.traffic(one);
   return writer.take(
-    [{ slot: 0, inCount: records.length, outCount: 0, badCount: 0, inBytes: 3, outBytes: 0 }],
-    [{ slot: 7, count: 2, at: 5, heard: 97, shaped: 0.5 }],
+    [{ index: 0, inCount: records.length, outCount: 0, badCount: 0, inBytes: 3, outBytes: 0 }],
+    [{ index: 7, count: 2, at: 5, heard: 97, shaped: 0.5 }],
   )!;
 }
 
@@ -45,7 +45,7 @@ function all(): Passing[] {
 describe('a batch', () => {
   test('names lines and mappings by their ids', () => {
     store.takeBatch(
-      batch([record(1), record(2, { lineSlot: 1, senderSlot: 7, direction: 'out', cause: 1 })]),
+      batch([record(1), record(2, { lineIndex: 1, senderIndex: 7, direction: 'out', cause: 1 })]),
       0,
     );
     expect(all().map(({ lineId, senderId }) => [lineId, senderId])).toEqual([
@@ -76,12 +76,12 @@ describe('a batch', () => {
       store.takeBatch(
         batch(
           Array.from({ length: 6000 }, (_, at) =>
-            record(round * 6000 + at, { lineSlot: round < 15 ? 0 : 1 }),
+            record(round * 6000 + at, { lineIndex: round < 15 ? 0 : 1 }),
           ),
         ),
         round,
       );
-      if (round === 14) store.setSlots({ lines: { water: 0, pads: 1 }, senders: {} });
+      if (round === 14) store.setIndexes({ lines: { water: 0, pads: 1 }, senders: {} });
     }
     const { first, end, at } = store.traffic();
     expect(end - first).toBeGreaterThanOrEqual(KEPT_TRAFFIC);

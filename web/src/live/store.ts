@@ -5,7 +5,7 @@ import {
   type LineHeld,
   type LineState,
   type OrderSeen,
-  type Slots,
+  type Indexes,
 } from '@tawny-signal/core/live/messages';
 import type { Transport } from '@tawny-signal/core/time/transport';
 import { createRates, type LineRate } from './rates';
@@ -59,7 +59,7 @@ export interface LiveStore {
 
   setConnected(connected: boolean): void;
   setDesk(desk: DeskState): void;
-  setSlots(slots: Slots): void;
+  setIndexes(indexes: Indexes): void;
   setLineStates(states: Record<string, LineState>): void;
   setHeld(held: Record<string, LineHeld>): void;
   setCutRoutes(cut: Record<string, number>): void;
@@ -73,8 +73,8 @@ export interface LiveStore {
 
 const NOTHING_HELD: LineHeld = { in: [], out: [] };
 
-const turnedRound = (slots: Record<string, number>): Map<number, string> =>
-  new Map(Object.entries(slots).map(([id, slot]) => [slot, id]));
+const turnedRound = (indexes: Record<string, number>): Map<number, string> =>
+  new Map(Object.entries(indexes).map(([id, index]) => [index, id]));
 
 export function createLiveStore(): LiveStore {
   const listeners = new Map<Topic, Set<() => void>>();
@@ -137,8 +137,8 @@ export function createLiveStore(): LiveStore {
       desk = next;
       tell('desk');
     },
-    setSlots(slots) {
-      names = { lines: turnedRound(slots.lines), senders: turnedRound(slots.senders) };
+    setIndexes(indexes) {
+      names = { lines: turnedRound(indexes.lines), senders: turnedRound(indexes.senders) };
     },
     setLineStates(states) {
       lineStates = states;
@@ -169,13 +169,13 @@ export function createLiveStore(): LiveStore {
       const batch = openBatch(bytes);
       dropped += batch.dropped;
       for (const line of batch.lines) {
-        const id = names.lines.get(line.slot);
+        const id = names.lines.get(line.index);
         if (id === undefined) continue;
         totals.set(id, line);
         rates.note(id, line, now);
       }
       for (const mapping of batch.mappings) {
-        const id = names.senders.get(mapping.slot);
+        const id = names.senders.get(mapping.index);
         if (id !== undefined) fired.set(id, mapping);
       }
       if (batch.records.length > 0) {

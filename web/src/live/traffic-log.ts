@@ -5,7 +5,7 @@
 import { readRecord, sizeOfRecord, type OpenBatch, type TrafficRecord } from '@tawny-signal/core/live/batch';
 
 /** Traffic with its line and sender named. */
-export interface Passing extends Omit<TrafficRecord, 'lineSlot' | 'senderSlot'> {
+export interface Passing extends Omit<TrafficRecord, 'lineIndex' | 'senderIndex'> {
   lineId: string;
   /** The mapping or route that sent it. */
   senderId: string | null;
@@ -53,13 +53,13 @@ function newBlock(from: number, names: Names): Block {
 }
 
 function read(block: Block, n: number): Passing {
-  const { lineSlot, senderSlot, ...rest } = readRecord(
+  const { lineIndex, senderIndex, ...rest } = readRecord(
     block.view,
     block.bytes,
     block.offsets[n - block.from]!,
   );
   const { lines, senders } = block.names;
-  return { ...rest, lineId: lines.get(lineSlot) ?? '', senderId: senders.get(senderSlot) ?? null };
+  return { ...rest, lineId: lines.get(lineIndex) ?? '', senderId: senders.get(senderIndex) ?? null };
 }
 
 function viewOf(blocks: readonly Block[], first: number, end: number): TrafficView {
