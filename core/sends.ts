@@ -99,7 +99,7 @@ export function sendAs<K extends SendKind>(kind: K, lineId: string | null, from?
   return sendSchema.parse(SENDS[kind].start(start)) as SendOf<K>;
 }
 
-/** What is sent, without its line: `/fog/density`, `note 36 (C2)`, `slot 5`. */
+/** Says what is sent, without its line: `/fog/density`, `note 36 (C2)`, `slot 5`. */
 export const sendTitle = (send: Send, middleC: MiddleC): string => SENDS[send.kind].title(send, middleC);
 
 /** The details under it: `float`, `ch 3`, `level 0–255`. */

@@ -32,7 +32,7 @@ export interface KeptLive {
   transport: Transport;
   /** Ids of the moments that run. */
   running: string[];
-  /** By line, the levels of its slots, slot 1 first, in base64. */
+  /** The levels of the slots of each line, slot 1 first, in base64. */
   levels: Record<string, string>;
 }
 

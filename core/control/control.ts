@@ -1,4 +1,4 @@
-/** One control as a person means it: a fader, a pad, a wheel, a slot, an address. What of a signal is it, and which value has it now? */
+/** A control in the sense of a person: a fader, a pad, a wheel, a slot, an address. Finds the control and the value of a signal. */
 import { keyWords } from '../keys/codes.js';
 import { noteName, type MiddleC } from '../midi/words.js';
 import type { Signal } from '../signal.js';
@@ -16,7 +16,7 @@ export interface ControlValue {
   value: number;
 }
 
-/** @returns null for what no control sends: clock, system-exclusive, an OSC message without a number. */
+/** @returns null for messages that no control sends: clock, system-exclusive, OSC without a number */
 export function controlOf(signal: Signal): ControlValue | null {
   switch (signal.kind) {
     case 'noteOn':
@@ -54,7 +54,7 @@ export function controlOf(signal: Signal): ControlValue | null {
   }
 }
 
-/** A signal with which a control says a value. */
+/** Returns a signal that sets a control to a value. */
 export function signalOf(control: Control, value: number): Signal {
   switch (control.kind) {
     case 'note': {
@@ -80,7 +80,7 @@ export function signalOf(control: Control, value: number): Signal {
   }
 }
 
-/** The largest value that a control can have; null where only what is seen tells. */
+/** The largest value of a control; null if it can only be learned from what it sends. */
 export function highOfControl({ kind }: Control): number | null {
   if (kind === 'osc') return null;
   if (kind === 'slot') return 255;
@@ -88,7 +88,7 @@ export function highOfControl({ kind }: Control): number | null {
   return kind === 'key' ? 1 : 127;
 }
 
-/** A control as a part of an address: `cc-2-21`, channels from 1. */
+/** Writes a control as a part of a web address: `cc-2-21`, with channels from 1. */
 export function writeControl(control: Control): string {
   switch (control.kind) {
     case 'note':

@@ -1,4 +1,4 @@
-/** One control, looked at closely: what it sent, how often, and whether it changes with nobody touching it. */
+/** Watches one control: what it sent, how often, and whether it changes without being touched. */
 
 export interface Sample {
   /** Milliseconds, never falling. */
@@ -6,28 +6,28 @@ export interface Sample {
   value: number;
 }
 
-/** How far back is looked. */
+/** How long values are kept. */
 export const WINDOW_MS = 30_000;
-/** Over how long a control is judged. */
+/** The time over which a control is judged. */
 export const JUDGED_MS = 4000;
 const MOST_SAMPLES = 20_000;
 
-/** Restless is: at least so many changes in JUDGED_MS … */
+/** A control is restless if it has at least this many changes in JUDGED_MS, */
 const FREQUENT = 10;
-/** … within so small a part of the whole range … */
+/** within this small part of its whole range, */
 const SMALL = 0.065;
-/** … turning round at least so often … */
+/** with at least this share of changes of direction, */
 const TURNS = 0.25;
-/** … and going nowhere: the mean of the first half and of the second differ by at most this part of the spread. */
+/** and without moving away: the means of the first and the second half differ by at most this part of the spread. */
 const DRIFT = 0.4;
 
 export interface Restless {
-  /** About this value. */
+  /** The value around which it moves. */
   mean: number;
   least: number;
   most: number;
   changesPerSecond: number;
-  /** Changes of at most this from the value that passed last would not pass: with it, nothing of what was seen would. */
+  /** The deadband that would block all of these changes. */
   deadband: number;
 }
 
@@ -36,7 +36,7 @@ export interface Seen {
   last: number | null;
   least: number | null;
   most: number | null;
-  /** How many different values. */
+  /** The number of different values. */
   distinct: number;
   /** Messages in the last second. */
   perSecond: number;
@@ -45,13 +45,13 @@ export interface Seen {
 
 export interface ControlWatch {
   add(value: number, at: number): void;
-  /** The last 30 s, the oldest first; the watch's own. */
+  /** The values of the last 30 s, the oldest first. Do not change the list. */
   samples(): readonly Sample[];
-  /** What was seen since the beginning, and how it is now. */
+  /** Returns what was seen since the start, and whether it is restless now. */
   look(now: number): Seen;
 }
 
-/** @param high the largest value that it can have; null where only what is seen tells */
+/** @param high the largest value of the control; null if it can only be learned from what it sends */
 export function createControlWatch(high: number | null): ControlWatch {
   let samples: Sample[] = [];
   const distinct = new Set<number>();
@@ -88,8 +88,8 @@ export function createControlWatch(high: number | null): ControlWatch {
 const mean = (values: number[]): number => values.reduce((sum, value) => sum + value, 0) / values.length;
 
 /**
- * Whether what was sent in the last JUDGED_MS is what dust or a worn track makes: small changes, many of them, to and fro.
- * A hand goes somewhere. The limits are common practice, tried on recorded moves.
+ * Returns whether the values of the last JUDGED_MS look like dust or a worn track: many small changes back and forth. A hand moves a control
+ * somewhere. The limits are common practice, tried on recorded moves.
  * @param high the whole range of values
  */
 export function judgeRestless(samples: readonly Sample[], high: number, now: number): Restless | null {

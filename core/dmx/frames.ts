@@ -16,9 +16,9 @@ export interface Frames {
   dueAt(): number;
   /** The frame that is sent at `now`: its levels, to be read only, and its sequence, 1–255 and round again. */
   take(now: number): { levels: Uint8Array; sequence: number };
-  /** The frame that was taken last could not leave: it is due again. */
+  /** The last frame could not be sent and is due again. */
   lost(): void;
-  /** Whether any frame was taken. */
+  /** Returns whether any frame was taken yet. */
   readonly begun: boolean;
 }
 

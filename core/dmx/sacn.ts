@@ -37,9 +37,9 @@ export interface SacnData {
   priority: number;
   sequence: number;
   universe: number;
-  /** Not for the stage, but for those who look on. */
+  /** True if it is a preview, which must not reach the stage. */
   preview: boolean;
-  /** The source says that it sends no more. */
+  /** True if the source stops sending. */
   terminated: boolean;
   /** 0 for levels. */
   startCode: number;

@@ -1,4 +1,4 @@
-/** One slot of a universe, as it is noted in the traffic: the slot, high byte first, and its level. */
+/** One slot of a universe as it is recorded in the traffic: its number, high byte first, and its level. */
 import type { SlotSignal } from '../signal.js';
 
 export function encodeSlot({ slot, level }: SlotSignal, into = new Uint8Array(3)): Uint8Array {
@@ -8,7 +8,7 @@ export function encodeSlot({ slot, level }: SlotSignal, into = new Uint8Array(3)
   return into;
 }
 
-/** @returns null for bytes that are none. */
+/** @returns null if the bytes are not a slot */
 export function decodeSlot(bytes: Uint8Array): SlotSignal | null {
   if (bytes.length !== 3) return null;
   const slot = (bytes[0]! << 8) | bytes[1]!;

@@ -10,7 +10,7 @@ export const SLOTS = 512;
 export const MOST_SOURCES = 32;
 
 export interface Source {
-  /** Whatever tells senders apart: a CID, or an address. */
+  /** Identifies the sender: a CID, or an address. */
   key: string;
   name: string;
   /** Where it sends from. */
@@ -22,15 +22,15 @@ export interface Source {
 }
 
 export interface Universe {
-  /** Takes a packet's levels. `changed` is called for each slot, 1–512, whose level is another now. */
+  /** Processes the levels of a packet. Calls `changed` for each slot, 1–512, whose level has changed. */
   hear(source: Omit<Source, 'heardAt'>, now: number, changed: SlotChanged): void;
-  /** A source said that it stops. */
+  /** A source has stopped sending. */
   end(key: string, changed: SlotChanged): void;
-  /** Drops the sources that are lost by now. */
+  /** Removes the sources that are lost by now. */
   tick(now: number, changed: SlotChanged): void;
-  /** All that are heard now, the one with the highest priority first. */
+  /** The current sources, the highest priority first. */
   sources(): Source[];
-  /** The levels that result; the universe's own, to be read only. */
+  /** The resulting levels. Do not change them. */
   readonly levels: Uint8Array;
 }
 
@@ -44,7 +44,7 @@ export function createUniverse(): Universe {
   function merge(changed: SlotChanged): void {
     let highest = -1;
     for (const { priority } of sources.values()) highest = Math.max(highest, priority);
-    // With nobody left, what was last is kept: lamps do not go dark because a cable was pulled.
+    // Without any source the last levels stay, so that lamps do not go dark because a cable was pulled.
     if (highest < 0) return;
     next.fill(0);
     for (const source of sources.values()) {

@@ -78,7 +78,7 @@ function read<T>(text: string, format: Format, schema: z.ZodType<T>): Typed<T> {
   return { ok: false, reason: `${placeWords(first!.path) || 'The file'}: ${first!.message}${rest}` };
 }
 
-/** Ids that rows name and that are not there become null, so that a file that was written by hand still opens. */
+/** Sets ids of missing rows to null, so that a file that was written by hand still opens. */
 function withoutStrays(show: Show): Show {
   const lines = new Set(show.lines.map((line) => line.id));
   const banks = new Set(show.banks.map((bank) => bank.id));
@@ -103,7 +103,7 @@ function withoutStrays(show: Show): Show {
   };
 }
 
-/** A mapping with other lines and banks in the place of those it names. */
+/** Replaces the lines and banks that a mapping names. */
 function relinked(
   mapping: Mapping,
   line: (id: string | null) => string | null,
@@ -164,11 +164,11 @@ export function bankFile(show: Show, bank: Bank): BankFile {
 export interface TakenBank {
   bank: Bank;
   mappings: Mapping[];
-  /** Names of lines that the file's mappings use and this show has not: those ends have no line yet. */
+  /** Names of lines that the mappings of the file use and this show does not have. */
   missing: string[];
 }
 
-/** A bank of a file as rows of this show: lines with the same names take the places of the file's. @param newId makes ids */
+/** Turns a bank of a file into rows of this show. Lines are matched by name. @param newId creates ids */
 export function takeBankFile(show: Show, file: BankFile, newId: () => string): TakenBank {
   const here = new Map(show.lines.map((line) => [line.name.toLowerCase(), line.id]));
   const lineOf = new Map(file.lines.map((line) => [line.id, here.get(line.name.toLowerCase()) ?? null]));
@@ -187,7 +187,7 @@ export function takeBankFile(show: Show, file: BankFile, newId: () => string): T
   };
 }
 
-/** A name that no row has yet: with a number behind it where it is used. */
+/** Returns a name that no row has yet, with a number after it if necessary. */
 export function freeName(rows: readonly { name: string }[], wished: string): string {
   const used = new Set(rows.map((row) => row.name.toLowerCase()));
   if (!used.has(wished.toLowerCase())) return wished;

@@ -59,7 +59,7 @@ const plainScale = (scale: [number, number]): string =>
 const heardNumber = (hear: Hear): string => HEARS[hear.message].column?.write(hear) ?? '';
 const sentNumber = (send: Send): string => SENDS[send.kind].column?.write(send) ?? '';
 
-/** The members of one object that are others than in another one; null where there are none. */
+/** Returns the members of one object that differ from another; null if none do. */
 function difference(of: object, from: object): object | null {
   const base = from as Record<string, unknown>;
   const other = Object.entries(of).filter(
@@ -157,7 +157,7 @@ function bankOf(show: Show, called: string): string | null {
   return bank.id;
 }
 
-/** What the columns alone say. */
+/** Reads what is in the columns. */
 function mappingOf(row: Row, show: Show, middleC: MiddleC): Omit<Mapping, 'id'> {
   const hear = hearOf(row, lineOf(show, row['hear line'], 'hear line'), middleC);
   const send = sendOf(row, lineOf(show, row['send line'], 'send line'), middleC);
@@ -183,7 +183,7 @@ function mappingOf(row: Row, show: Show, middleC: MiddleC): Omit<Mapping, 'id'> 
   };
 }
 
-/** Puts in what no column holds. */
+/** Adds what no column holds. */
 function withMore(mapping: Omit<Mapping, 'id'>, text: string): unknown {
   if (text === '') return mapping;
   let more: Record<string, unknown>;
@@ -212,7 +212,7 @@ function readRow(row: Row, show: Show): Omit<Mapping, 'id'> {
   throw new BadRow(`${issue!.path.map(String).join(' ')}: ${issue!.message}`);
 }
 
-/** Reads a table. Lines that can't be taken are said, each with its number and reason; the others are there. */
+/** Reads a table. Returns the rows that can be read, and the number and reason of each line that cannot. */
 export function readMappings(text: string, show: Show): ReadMappings {
   const table = readTable(text, ['hear', 'send'], COLUMNS);
   if ('reason' in table) return { mappings: [], bad: [table] };

@@ -14,7 +14,7 @@ import { BadRow, readTable, readYes, writeTable, type BadLine, type TableRow } f
 const ABOUT = ['cue', 'name', 'notes', 'called', 'timecode', 'parked', 'controls'] as const;
 /** What is done to the show itself. */
 const OWN = 'this show';
-/** Things that are on no line, since it is gone. */
+/** The column for sends whose line is gone. */
 const NO_LINE = 'no line';
 
 export type NewMoment = Omit<Moment, 'id'>;

@@ -1,14 +1,14 @@
 /** Tables as spreadsheets write them (RFC 4180), read a row at a time; a row that can't be taken is said with its line. */
 import Papa from 'papaparse';
 
-/** A line of the file that can't be taken. */
+/** A line of the file that cannot be read. */
 export interface BadLine {
   /** Counted from 1, the head included, as a spreadsheet counts its rows. */
   line: number;
   reason: string;
 }
 
-/** What is wrong with one row, to be said at its line. */
+/** The error of one row. It is reported with the number of its line. */
 export class BadRow extends Error {}
 
 export interface TableRow {
@@ -20,7 +20,7 @@ export interface TableRow {
 export interface Table {
   /** As they are written. */
   columns: string[];
-  /** Calls `take` with every row that is not empty; what it throws as `BadRow` is said. */
+  /** Calls `take` with every row that is not empty, and collects what it throws as `BadRow`. */
   each(take: (row: TableRow) => void): BadLine[];
 }
 

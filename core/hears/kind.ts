@@ -1,4 +1,4 @@
-/** What one message that mappings hear is, in one place: each has a file here, and a line in `../hears.ts`. Its form is in web/src/mappings/hear-fields. */
+/** Describes one kind of message that mappings hear. Each kind has a file here and a line in `../hears.ts`; its form is in web/src/mappings/hear-fields. */
 import type { z } from 'zod';
 import type { Heard } from '../mapping/heard.js';
 import type { Outcome } from '../mapping/outcome.js';
@@ -9,7 +9,7 @@ import type { Typed } from '../typed/range.js';
 import type { KeyCode } from '../keys/codes.js';
 import type { HearParts, Wanted } from './parts.js';
 
-/** What a new hear keeps of another. */
+/** The members that a new hear takes over from the one before it. */
 export interface HearStart {
   lineId: string | null;
   channels: NonNullable<HearParts['channels']>;
@@ -17,69 +17,69 @@ export interface HearStart {
   code: KeyCode;
 }
 
-/** Where the index of mappings keeps those that hear it. */
+/** Where the index stores the mappings that hear this message. */
 export type Spot =
   /** By kind of message, channel and number. */
   | { in: 'cells'; kinds: readonly ChannelKind[] }
   | { in: 'osc'; address: string }
   | { in: 'slots'; slots: [number, number] }
   | { in: 'keys'; code: string }
-  /** By channel and number, 0–31, of two controllers that say it together. */
+  /** By channel and number, 0–31, of the two controllers that form one value. */
   | { in: 'pairs'; numbers: [number, number] }
   | { in: 'parameters'; registered: boolean; parameter: number }
   | { in: 'templates'; template: string }
-  /** By its command's number and its cue; empty for any. */
+  /** By the number of its command and by its cue; an empty cue stands for any. */
   | { in: 'showControl'; command: number; cue: string };
 
 /** Reads a signal that the index gave to the mapping. @returns null once `into` is filled; else why it is not taken, and `into` is unchanged */
 export type Read = (signal: Signal, into: Heard) => Outcome | null;
 
-/** One thing of a signal that a mapping wanted otherwise. */
+/** One way in which a signal differs from what a mapping hears. */
 export interface Miss<H> {
   words: string;
-  /** The hear that would not have missed it; null where that would be another mapping. */
+  /** The hear changed so that it matches; null if that would make it a different mapping. */
   hear: H | null;
 }
 
-/** What a hear is of a control that a layout can name. */
+/** The kind of control in a layout that a hear belongs to. */
 export type LayoutKind = 'note' | 'control' | 'bend';
 
 export interface HearInfo {
-  /** As the interface says it. */
+  /** Its name in the interface. */
   words: string;
-  /** The same with an article, beside what came instead: `a press`. */
+  /** Its name with an article, for “wanted a press, got a release”. */
   wanted: string;
-  /** What a line must carry for it to come. */
+  /** The protocol of the lines that carry it. */
   protocol: Protocol;
-  /** What its number is called; null where the message has none. */
+  /** The name of its number; null if the message has none. */
   number: 'Note' | 'Controller' | 'Program' | 'Slot' | null;
-  /** What its value is called, and the largest it can be; null where it has none. */
+  /** The name and the largest value of its value; null if it has none. */
   value: { words: string; high: number } | null;
-  /** Both the press and the release are heard: what it sends can be held. */
+  /** True if both the press and the release are heard, so that what is sent can be held. */
   holds: boolean;
-  /** The control of a layout that it is of. */
+  /** The kind of control in a layout that it belongs to. */
   layout?: LayoutKind;
 }
 
 export interface HearKindInfo<Given, H> extends HearInfo {
-  /** A new one, which keeps what it can of another. */
+  /** Creates a new hear, and takes over what fits from the one before it. */
   start(from: HearStart): Given;
   /** What is heard, without its line: `Note 36 pressed`, `CC 21 moves`. */
   title(hear: H): string;
   /** The details under the title: `note 36 (C2) · ch 10 · any force`. */
   detail(hear: H, middleC: MiddleC): string;
-  /** The single controls that it hears, without their line (core/place); none where it hears broadly. */
+  /** The single controls that it hears, without their line (core/place); none if it hears a wide range. */
   controls(hear: H): string[];
   spot(hear: H): Spot;
-  /** @param texts what a text that is heard counts as */
+  /** @param texts pairs of a text and the number that it counts as */
   reader(hear: H, texts: readonly [string, number][]): Read;
-  /** What of a signal it wanted otherwise, without its line. */
+  /** Returns how a signal differs from what it hears, without its line. */
   misses(hear: H, signal: Signal, middleC: MiddleC): Miss<H>[];
-  /** Its number or address as it stands in a column of a table. */
+  /** How its number or address is written in a column of a table. */
   column: { write(hear: H): string; read(text: string, middleC: MiddleC): Typed<Partial<H>> } | null;
 }
 
-/** A message with the schema of its members. */
+/** A kind of message, with the schema of its members. */
 export interface HearKindOf<Schema extends z.ZodType> extends HearKindInfo<
   z.input<Schema>,
   z.output<Schema>

@@ -1,4 +1,4 @@
-/** What the hears of plain MIDI messages share: each is of some kinds of message, on channels, with or without a number and a value. */
+/** What hears of plain MIDI messages share. Each hears some kinds of message, on some channels, with or without a number and a value. */
 import { channelPlace } from '../place.js';
 import { noteName, type MiddleC } from '../midi/words.js';
 import type { ChannelKind } from '../signal.js';
@@ -8,13 +8,13 @@ import { another, channelMiss, numberMiss, valueMiss } from './miss.js';
 import { channelsOf, numbersOf, type HearParts, type Wanted } from './parts.js';
 import { readChannel } from './read.js';
 
-/** A mapping that hears more controls than this is meant to. */
+/** A mapping that hears more controls than this is assumed to do so on purpose. */
 export const BROAD = 256;
 
 export const range = (from: number, to: number): number[] =>
   Array.from({ length: to - from + 1 }, (_, at) => from + at);
 
-/** A range as tables have it: with a hyphen. */
+/** Writes a range as in tables: with a hyphen. */
 export const plainSpan = (span: Wanted): string => writeSpan(span).replace('–', '-');
 
 /** `note 36 (C2)`, `notes C2–D2`, `CC 21`, `program 3`; null for any. */
@@ -27,7 +27,7 @@ function numberWords(numbers: Wanted, called: HearInfo['number'], middleC: Middl
     : `notes ${numbers.map((number) => noteName(number, middleC)).join('–')}`;
 }
 
-/** Channels and values as the details under a title have them. */
+/** Writes channels and values as in the details under a title. */
 export function midiDetail(
   hear: HearParts,
   { number, value }: Pick<HearInfo, 'number' | 'value'>,
@@ -43,7 +43,7 @@ export function midiDetail(
     .join(' · ');
 }
 
-/** Places on channels, by number; none where there are too many to be meant singly. @param sort as core/place has it */
+/** Returns places by channel and number; none if there are too many to be listed. @param sort the kind of place (core/place) */
 export function channelControls(hear: HearParts, sort: string): string[] {
   const channels = channelsOf(hear);
   const [from, to] = numbersOf(hear);
@@ -53,16 +53,16 @@ export function channelControls(hear: HearParts, sort: string): string[] {
 
 interface Plain extends Omit<HearInfo, 'protocol'> {
   kinds: readonly ChannelKind[];
-  /** What its place is called; a press and its release are one control. */
+  /** The name of its kind of place. A press and its release are one control. */
   place: string;
-  /** Its title for a range of numbers, and for any. */
+  /** Its title for a range of numbers. */
   title(numbers: string): string;
   any: string;
 }
 
 type PlainHear = HearParts & { lineId: string | null };
 
-/** Of a plain MIDI message: everything but its schema and what a new one is. */
+/** Returns everything about a plain MIDI message except its schema and its `start`. */
 export function plainMidi<H extends PlainHear>({
   kinds,
   place,
@@ -85,7 +85,7 @@ export function plainMidi<H extends PlainHear>({
         ...(kinds.includes(signal.kind) ? [] : [another(info.wanted, signal)]),
         ...(number === null ? [] : numberMiss(hear, signal.number, number, middleC)),
         ...channelMiss(hear, signal.channel),
-        // The size of a release is no matter.
+        // The velocity of a release does not matter.
         ...(signal.kind === 'noteOff' ? [] : valueMiss(hear, value?.words.toLowerCase() ?? '', signal.value)),
       ];
     },

@@ -1,4 +1,4 @@
-/** What a mapping wanted, and what came instead, in words. */
+/** Says in words what a mapping wanted and what arrived instead. */
 import { noteName, type MiddleC } from '../midi/words.js';
 import type { ChannelSignal, Signal } from '../signal.js';
 import { writeChannels, writeSpan } from '../typed/range.js';
@@ -15,7 +15,7 @@ const KIND_WORDS: Record<ChannelSignal['kind'], string> = {
   pitchBend: 'pitch bend',
 };
 
-/** What came, as one would say it beside what was wanted. */
+/** Names what arrived, for use after what was wanted. */
 function cameWords(signal: Signal): string {
   if ('channel' in signal) return KIND_WORDS[signal.kind];
   switch (signal.kind) {
@@ -32,7 +32,7 @@ function cameWords(signal: Signal): string {
   }
 }
 
-/** Another sort of message came. @param wanted what was wanted, with an article */
+/** A different kind of message arrived. @param wanted what was wanted, with an article */
 export const another = (wanted: string, signal: Signal): Miss<never> => ({
   words: `wanted ${wanted}, got ${cameWords(signal)}`,
   hear: null,
@@ -47,7 +47,7 @@ export function valueMiss<H extends HearParts>(hear: H, what: string, value: num
   return [{ words: `wanted ${wanted}, got ${value}`, hear: { ...hear, values: 'any' } }];
 }
 
-/** A range that takes this one in too; of a single number, this one instead. */
+/** Extends a range to include a number. A single number is replaced by it. */
 export const taking = ([from, to]: [number, number], value: number): [number, number] =>
   from === to ? [value, value] : [Math.min(from, value), Math.max(to, value)];
 

@@ -20,13 +20,13 @@ const schema = z.object({
 
 type Texts = readonly [string, number][];
 
-/** The first number that stands in the open parts of an address. */
+/** Returns the first number in the open parts of an address. */
 const numberOf = (parts: readonly string[]): number => {
   const number = parts.find((part) => /^\d{1,9}$/.test(part));
   return number === undefined ? 0 : Number(number);
 };
 
-/** A number for an argument; null for one that is none. */
+/** Returns the number of an argument; null if it is not a number. */
 function valueOf(arg: OscArgument, texts: Texts): number | null {
   switch (arg.type) {
     case 'f':

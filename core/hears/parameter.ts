@@ -44,7 +44,7 @@ export const parameter: HearKindOf<typeof schema> = {
     channelsOf(hear).map((channel) => parameterPlace(channel, hear.registered, hear.parameter)),
   spot: (hear) => ({ in: 'parameters', registered: hear.registered, parameter: hear.parameter }),
   reader: (hear) => readChannel(hear),
-  /** One of the controllers that say it together: whether the others said it too is known to the engine alone. */
+  /** A signal is only one of the controllers that form the value. Only the engine knows whether the others arrived too. */
   misses(hear, signal) {
     if (signal.kind !== 'controlChange') return [another(WANTED, signal)];
     const onChannel = channelMiss(hear, signal.channel);

@@ -5,7 +5,7 @@ import { channels, numbers, slots, span } from '../show/fields.js';
 /** Both ends included, or any. */
 export type Wanted = 'any' | [number, number];
 
-/** What a hear may have; those that have none of one want all of it. */
+/** The members that a hear may have. One that is left out accepts everything. */
 export interface HearParts {
   message: string;
   channels?: z.infer<typeof channels>;
@@ -30,11 +30,11 @@ export function numbersOf({ numbers: wanted }: HearParts): [number, number] {
 export const slotsOf = ({ slots: wanted = 'any' }: HearParts): [number, number] =>
   wanted === 'any' ? [1, 512] : wanted;
 
-/** The lowest number that a hear wants: where a send that follows the number begins. */
+/** The lowest number that a hear accepts. A send that follows the number starts there. */
 export const firstOf = (hear: HearParts): number =>
   hear.slots === undefined ? numbersOf(hear)[0] : slotsOf(hear)[0];
 
-/** Channels 0–15 that a hear wants; all of them where it has none. */
+/** Returns the channels 0–15 that a hear accepts. */
 export function channelsOf({ channels: wanted = 'any' }: HearParts): readonly number[] {
   if (wanted === 'any') return ALL_CHANNELS;
   if ('of' in wanted) return wanted.of;
@@ -42,13 +42,13 @@ export function channelsOf({ channels: wanted = 'any' }: HearParts): readonly nu
   return ALL_CHANNELS.slice(from, to + 1);
 }
 
-/** Values that a hear wants, both ends included. */
+/** Returns the range of values that a hear accepts, both ends included. */
 export const valuesOf = ({ values: wanted = 'any' }: HearParts): [number, number] =>
   wanted === 'any' ? [-Infinity, Infinity] : wanted;
 
 export const wantsAnyValue = ({ values: wanted = 'any' }: HearParts): boolean => wanted === 'any';
 
-/** Whether a press or value of this size is wanted; a release is always wanted by `held`. */
+/** Returns whether a hear accepts a value. `held` also accepts every release. */
 export function wantsValue({ values: wanted = 'any' }: HearParts, value: number): boolean {
   return wanted === 'any' || (value >= wanted[0] && value <= wanted[1]);
 }

@@ -3,7 +3,7 @@ import { NO_PARTS, type Heard } from '../mapping/heard.js';
 import type { Read } from './kind.js';
 import { valuesOf, wantsAnyValue, type HearParts } from './parts.js';
 
-/** Fills in what was heard where it has no open parts. */
+/** Fills in what was heard for a message without open parts. */
 export function fillPlain(into: Heard, value: number, number = 0, channel = 0): null {
   into.value = value;
   into.number = number;
@@ -12,7 +12,7 @@ export function fillPlain(into: Heard, value: number, number = 0, channel = 0): 
   return null;
 }
 
-/** Reads a message of one channel. @param anyRelease the size of a release is no matter */
+/** Creates a reader of channel messages. @param anyRelease true if releases are accepted whatever their velocity */
 export function readChannel(hear: HearParts, anyRelease = false): Read {
   if (wantsAnyValue(hear)) return readAnyValue;
   const [low, high] = valuesOf(hear);

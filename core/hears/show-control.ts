@@ -61,7 +61,7 @@ export const showControl: HearKindOf<typeof schema> = {
     if ((hear.cue !== '' && said.cue !== hear.cue) || (hear.list !== '' && said.list !== hear.list))
       return 'value';
     if (!isMeant(hear.device, said.device)) return 'device';
-    // The value is that it came; the cue's whole number can be worked with.
+    // A message has no value, so it counts as 1. The whole part of the cue is the number.
     return fillPlain(into, 1, Math.floor(Number(said.cue.split('.')[0] ?? 0)) || 0);
   },
   misses(hear, signal) {

@@ -1,4 +1,4 @@
-/** Layouts at work: which control a message is of, what it is called there, where the next one goes, and which are free. */
+/** Uses layouts: finds the control of a message and its name, the place of the next control, and which controls are free. */
 import { channelPlace, placeOnLine } from '../place.js';
 import type { LearnControl } from '../learn/gather.js';
 import { channelsOf, numbersOf } from '../hears/parts.js';
@@ -12,7 +12,7 @@ import type { Show } from '../show.js';
 const textOf = (lineId: string, { kind, channel, number }: LayoutControl): string =>
   placeOnLine(lineId, channelPlace(kind, channel, number));
 
-/** The single control that a hear is of, as a layout would name it; null for a range, or what is on no controller. */
+/** Returns the single control that a hear belongs to; null for a range, and for messages that no controller sends. */
 function controlOfHear(hear: Hear): Pick<LayoutControl, 'kind' | 'channel' | 'number'> | null {
   const channels = channelsOf(hear);
   const [from, to] = numbersOf(hear);
@@ -48,7 +48,7 @@ export function heardControls(show: Show, { lineId, controls }: Layout): Map<str
   return heard;
 }
 
-/** What a mapping hears that is made for a control of a layout. */
+/** Returns the hear of a mapping that is made for a control of a layout. */
 export function hearOfControl({ kind, shape, channel, number }: LayoutControl, lineId: string | null): Hear {
   const channels: [number, number] = [channel, channel];
   const numbers: [number, number] = [number, number];
@@ -69,13 +69,13 @@ const NAMES: Record<LayoutControl['shape'], string> = {
   fader: 'Fader',
   knob: 'Knob',
 };
-/** Controls beside each other before a new row begins, as most controllers have them. */
+/** The number of controls in a row, as on most controllers. */
 const ROW = 8;
 
 const covers = (control: LayoutControl, x: number, y: number): boolean =>
   x >= control.x && x < control.x + control.width && y >= control.y && y < control.y + control.height;
 
-/** Where the next control of a shape goes: beside the last of its shape, or in a row of its own below all others. */
+/** Returns the place of the next control: beside the last one of the same shape, or in a new row below all others. */
 export function nextPlace(
   controls: readonly LayoutControl[],
   shape: LayoutControl['shape'],
@@ -97,7 +97,7 @@ const shapeOf = ({ options }: LearnControl, kind: LayoutControl['kind']): Layout
   return likely && 'values' in likely.hear && likely.hear.values !== 'any' ? 'button' : 'fader';
 };
 
-/** A control that was touched, as the next one of a layout; null for what is on no controller, or is there already. */
+/** Returns a touched control as the next one of a layout; null if no controller sends it or the layout has it already. */
 export function controlFromTouch(
   controls: readonly LayoutControl[],
   touched: LearnControl,

@@ -1,6 +1,6 @@
 /**
- * What a control that is touched really sends, gathered: one pad is a press, pressure and a release, and people mean the
- * press. Each control comes with the ways in which it can be heard, the one that is meant most often first.
+ * Gathers the controls that were touched from what they sent. One pad sends a press, pressure and a release, and people mean the press. Each
+ * control comes with the ways in which it can be heard, the most likely one first.
  */
 import { controlOf, controlWords, writeControl } from '../control/control.js';
 import type { MiddleC } from '../midi/words.js';
@@ -15,32 +15,32 @@ export interface Touch {
 }
 
 export interface LearnControl {
-  /** Tells controls apart: the line and the control. */
+  /** Identifies the control and its line. */
   key: string;
   lineId: string;
   /** `note 40 (E2) ch 10` */
   words: string;
-  /** The first is what is meant most often; none for what cannot be heard by itself. */
+  /** The most likely one first; none if it cannot be heard by itself. */
   options: LearnOption[];
 }
 
 /** Controllers that only say which parameter the data entry after them sets, and its fine part (MIDI 1.0, RPN and NRPN). */
 const PARAMETER_HEADS = [98, 99, 100, 101, 38];
 
-/** Whether this controller is a part of another one's message: the fine part of a pair, or the head of a parameter. */
+/** Returns whether a controller is part of another controller's message: the fine part of a pair, or the choice of a parameter. */
 function isPart(signal: ChannelSignal, all: ReadonlySet<string>, lineId: string): boolean {
   const has = (number: number): boolean => all.has(`${lineId} cc-${signal.channel + 1}-${number}`);
   if (PARAMETER_HEADS.includes(signal.number) && has(6)) return true;
   return signal.number >= 32 && signal.number < 64 && has(signal.number - 32);
 }
 
-/** Whether a controller's fine part came too. */
+/** Returns whether the fine part of a controller arrived too. */
 const hasFine = ({ channel, number }: ChannelSignal, all: ReadonlySet<string>, lineId: string): boolean =>
   number < 32 && all.has(`${lineId} cc-${channel + 1}-${number + 32}`);
 
 const DATA_ENTRY = 6;
 
-/** The parameter that data entry sets, as the controllers before it chose it; null where none did. */
+/** Returns the parameter that data entry sets, as chosen by the controllers before it; null if none was chosen. */
 function parameterOf(
   lineId: string,
   { channel }: ChannelSignal,
@@ -62,7 +62,7 @@ function parameterOf(
   return { message: 'parameter', lineId, channels: [channel, channel], registered, parameter, values: 'any' };
 }
 
-/** What several controllers say together, before what each says alone. */
+/** Finds values that several controllers form together, before those of each controller alone. */
 function withAssembled(
   lineId: string,
   signal: ChannelSignal,
@@ -107,7 +107,7 @@ export function gather(touches: readonly Touch[], middleC: MiddleC): LearnContro
   return [...groups].flatMap(([key, { lineId, words, signals }]) => {
     const [first] = signals;
     if (first?.kind === 'controlChange' && isPart(first as ChannelSignal, keys, lineId)) return [];
-    // A release or pressure of something that was down before it was touched is no touch.
+    // A release or pressure does not count if its control was already down before.
     if (
       signals.every(({ kind }) => kind === 'noteOff' || kind === 'polyPressure' || kind === 'channelPressure')
     )
@@ -129,7 +129,7 @@ interface Keyed {
   words: (middleC: MiddleC) => string;
 }
 
-/** Which control a signal is of. Pressure on a channel belongs to the pad that was pressed on it. */
+/** Returns the control that sent a signal. Channel pressure belongs to the pad that was pressed on the channel. */
 function keyControl(signal: Signal, touches: readonly Touch[], lineId: string): Keyed | null {
   if (signal.kind === 'channelPressure') {
     const pad = touches.find(
@@ -147,7 +147,7 @@ function keyControl(signal: Signal, touches: readonly Touch[], lineId: string): 
   return { key: writeControl(control), words: (middleC) => controlWords(control, middleC) };
 }
 
-/** So many bytes at the front, maker and model, tell what is one control from others of the same length. */
+/** The first bytes, with maker and model, identify a control among messages of the same length. */
 const SYSEX_HEAD = 4;
 
 function sysexControl({ bytes }: SysexSignal): Keyed {

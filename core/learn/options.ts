@@ -9,13 +9,13 @@ export interface LearnOption {
   /** `pressed (force 11 to 118)` */
   words: string;
   hear: Hear;
-  /** How it is shaped where its values are not what they seem, as those of a dial. */
+  /** The shape that it needs, if its values are coded, like those of a dial. */
   shape: Partial<Shape>;
 }
 
 type Dial = Shape['coding'];
 
-/** The usual codings of a dial that says how far it was turned: steps up, and steps down (common practice). */
+/** The usual codings of a relative dial: values for steps up and for steps down (common practice). */
 const DIALS: Record<Dial, { up: [number, number]; down: [number, number]; words: string }> = {
   two: { up: [1, 20], down: [108, 127], words: '1 up, 127 down' },
   offset: { up: [65, 84], down: [44, 63], words: '65 up, 63 down' },
@@ -25,7 +25,7 @@ const DIAL_NAMES = Object.keys(DIALS) as Dial[];
 
 const within = (value: number, [from, to]: [number, number]): boolean => value >= from && value <= to;
 
-/** A dial says the same step again and again; a fader hardly ever says a value twice. Both ways are needed to be sure of the coding. */
+/** A dial repeats the same step; a fader rarely repeats a value. Steps in both directions are needed to recognise the coding. */
 function dialOf(values: readonly number[]): Dial | null {
   const repeats = values.slice(1).filter((value, at) => value === values[at]).length;
   if (values.length < 4 || repeats < (values.length - 1) / 2) return null;
@@ -44,7 +44,7 @@ const spanWords = (values: readonly number[]): string => {
   return low === high ? String(low) : `${low} to ${high}`;
 };
 
-/** Messages of which one signal says all. */
+/** Ways for messages that are complete in one signal. */
 type Midi = Exclude<Extract<Hear, { channels: unknown }>, { message: 'control14' | 'parameter' }>;
 
 const hearOf = (lineId: string, message: Midi['message'], { channel, number }: ChannelSignal): Hear =>
@@ -108,7 +108,7 @@ function controllerOptions(lineId: string, signals: readonly ChannelSignal[]): L
 
 export const hexOf = (byte: number): string => byte.toString(16).toUpperCase().padStart(2, '0');
 
-/** The bytes that were the same in all messages; a place for the value where they differed. */
+/** Returns the bytes that were equal in all messages, with a place for the value where they differed. */
 function templateOf(messages: readonly Uint8Array[]): string {
   const [first] = messages;
   const differ = [...first!].flatMap((byte, at) => (messages.some((one) => one[at] !== byte) ? [at] : []));

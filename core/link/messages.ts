@@ -27,28 +27,28 @@ export interface MomentTally {
   failed: number;
 }
 
-/** Which show the engine plays: its id, and the number of its last edit. */
+/** Identifies a version of a show: its id, and the number of its last edit. */
 export interface ShowMark {
   showId: string;
   rev: number;
 }
 
-/** What a show goes on from that the engine has not played yet. */
+/** The state with which the engine starts a show that it has not played yet. */
 export interface Before {
   armed: boolean;
-  /** Where the running order stood (core/cues/runner); null where nothing is known of it. */
+  /** What stood by: the id of a moment, or `AT_THE_END`; null if unknown. */
   standingBy: string | null;
-  /** What was called last, and when, in milliseconds since 1970; null where nothing is known of it. */
+  /** The last call, with its time in milliseconds since 1970; null if unknown. */
   called: { id: string; at: number } | null;
-  /** Null where the show begins now, with its own tempo. */
+  /** Null if the show starts with its own tempo. */
   transport: Transport | null;
-  /** Moments whose fades are to be at their ends. */
+  /** Moments whose fades are set to their ends. */
   finished: string[];
-  /** By line, the levels of its slots, slot 1 first, in base64. */
+  /** The levels of the slots of each line, slot 1 first, in base64. */
   levels: Record<string, string>;
 }
 
-/** What ran when the engine ended, if it was started again since; `ended`: the fades are at their ends. */
+/** What was running when the engine ended, if it has restarted since. `ended` is true if the fades were set to their ends. */
 export interface Restored {
   /** Milliseconds since 1970. */
   at: number;
@@ -57,14 +57,14 @@ export interface Restored {
   ended: boolean;
 }
 
-/** What the engine says first to whoever connects: all that is known by telling its changes. */
+/** The first message of the engine to a server that connects: everything that is otherwise reported as it changes. */
 export interface Hello {
   t: 'hello';
-  /** Another number for each process of the engine. */
+  /** Identifies the process of the engine. */
   instance: string;
-  /** Null: it has no show yet. */
+  /** Null if it has no show yet. */
   mark: ShowMark | null;
-  /** It plays the show without knowing how it was: `Before` is wanted. */
+  /** True if it has no live state for the show and needs `Before`. */
   fresh: boolean;
   armed: boolean;
   live: LiveShow;
@@ -93,19 +93,19 @@ export type ToEngine =
   | { t: 'tap' }
   /** Beats a minute. */
   | { t: 'tempo'; bpm: number }
-  /** What was made of the message with this `seq`? Answered with the same `ask`. */
+  /** Asks what mappings did with the message with this `seq`. Answered with the same `ask`. */
   | { t: 'why'; ask: number; seq: number }
-  /** All that was said before is done. Answered with the same `ask`. */
+  /** Asks for an answer once everything before it is done. Answered with the same `ask`. */
   | { t: 'done'; ask: number }
   /** Asks for the show that is played. */
   | { t: 'giveShow' }
-  /** Opens a route that was cut since it closed a loop. */
+  /** Reopens a route that was cut because it closed a loop. */
   | { t: 'restoreRoute'; routeId: string }
   | { t: 'offer'; carrier: number; ports: OfferedPort[] }
   | { t: 'leave'; carrier: number }
-  /** Somebody has just begun to look: the next batch says all totals and what every mapping did last. */
+  /** A new observer is connected: the next batch contains all totals and what every mapping did last. */
   | { t: 'tellAll' }
-  /** The server has taken a batch; the next may come. */
+  /** The server has processed a batch and is ready for the next. */
   | { t: 'took' }
   /** Fails on purpose, to show that the engine comes back. Used by tests only. */
   | { t: 'fail' };
@@ -119,14 +119,14 @@ export type FromEngine =
   | { t: 'live'; live: LiveShow }
   | { t: 'transport'; transport: Transport }
   | { t: 'order'; order: OrderSeen }
-  /** For the log of the show, by the engine's clock, with what it says now. The tallies belong to what happened before the events. */
+  /** For the log of the show. Times are by the engine's clock; `now` is its current time. The tallies belong to the time before the events. */
   | { t: 'log'; tallies: MomentTally[]; events: OrderEvent[]; now: number }
   /** The levels of each line whose levels changed, in base64. */
   | { t: 'levels'; levels: Record<string, string> }
-  /** Null: that is too long ago, or was never heard. */
+  /** Null if that is too long ago, or was never heard. */
   | { t: 'why'; ask: number; steps: WhyStep[] | null }
   | { t: 'done'; ask: number }
-  /** The show that is played; null for none. */
+  /** The show that is played. `mark` is null if there is none. */
   | { t: 'show'; mark: ShowMark | null; placed: PlacedShow }
-  /** An edit did not follow the one before it: the whole show is wanted. */
+  /** An edit is missing, so the whole show is needed. */
   | { t: 'wantShow' };

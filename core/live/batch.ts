@@ -18,14 +18,14 @@ export const BATCH = 1;
 export const PORT_BYTES = 2;
 
 export const DIRECTIONS = ['in', 'out', 'heldBack', 'bad'] as const;
-/** `heldBack`: would have left, had the show been armed and the line not muted. `bad`: heard, and made no sense. */
+/** `heldBack`: not sent, because the show is safe or the line is muted. `bad`: received, but not understood. */
 export type Direction = (typeof DIRECTIONS)[number];
 
 export interface TrafficRecord {
   seq: number;
   /** The `seq` of what was heard that caused this; 0 for what was heard, and for what a person or Panic caused. */
   cause: number;
-  /** It left later than what caused it was heard: it was delayed, or is on its way. */
+  /** True if it was sent later than its cause was heard: it was delayed, or belongs to a fade or glide. */
   later: boolean;
   /** Milliseconds since 1970, with fractions. */
   at: number;
@@ -33,10 +33,10 @@ export interface TrafficRecord {
   /** Index of the mapping, route or moment that sent it; NO_INDEX for what was heard. */
   senderIndex: number;
   direction: Direction;
-  /** How long the message was; `bytes` holds at most RECORD_BYTES of it. */
+  /** The length of the message; `bytes` holds at most RECORD_BYTES of it. */
   length: number;
   bytes: Uint8Array;
-  /** Of `bad`: what was wrong. */
+  /** What was wrong, for `bad`; otherwise empty. */
   reason: string;
 }
 

@@ -15,15 +15,15 @@ export const portSchema = z.object({
   name: line(200, 'A port’s name has at most 200 characters.').min(1),
   in: z.boolean(),
   out: z.boolean(),
-  /** It is there, and another program holds it: nothing passes. */
+  /** True if another program uses the port, so that nothing can pass. */
   held: z.boolean().optional(),
 });
 export type Port = z.infer<typeof portSchema>;
 
-/** Kinds of line whose port somebody carries to the server over the live connection. */
+/** Kinds of line whose ports a browser or stand-in connects over the live connection. */
 export const CARRIED_KINDS = ['midi-browser', 'midi-inside', 'keys-browser', 'keys-inside'] as const;
 
-/** Who is at the other end: a browser tab, or a stand-in. */
+/** A message from a browser tab or a stand-in. */
 export const fromClientSchema = z.discriminatedUnion('t', [
   /** All the ports that this client carries now. A port's index in `ports` names it in PORT_BYTES messages. */
   z.object({
@@ -38,25 +38,25 @@ export const fromClientSchema = z.discriminatedUnion('t', [
     lineId: z.string().max(64),
     send: sendSchema,
     pressed: z.boolean(),
-    /** In what the send carries; without one, the most it can. */
+    /** In the range of the send; the top of the range if left out. */
     value: z.number().min(-1e9).max(1e9).optional(),
   }),
-  /** A stand-in says what it is, and what there is to see of it. */
+  /** A stand-in reports its name and its state. */
   z.object({ t: z.literal('standIn'), name: line(60, NAME), state: z.unknown() }),
   /** Something asked of a stand-in. */
   z.object({ t: z.literal('toStandIn'), name: line(60, NAME), ask: z.unknown() }),
 ]);
 export type FromClient = z.infer<typeof fromClientSchema>;
 
-/** How a line is. `trouble` says in words what is wrong and what to do; empty when nothing is. */
+/** The state of a line. `trouble` says in words what is wrong and what to do; empty if nothing is wrong. */
 export interface LineState {
   state: 'open' | 'waiting' | 'trouble';
   trouble: string;
-  /** When it is tried again, in milliseconds since 1970; left out where it is not a matter of trying. */
+  /** When it is tried again, in milliseconds since 1970; left out if trying again would not help. */
   nextTryAt?: number;
-  /** Of a universe: who sends on it now, those who are heard first. */
+  /** The sources of a universe, those that are heard first. */
   sources?: SourceSeen[];
-  /** The last that came in and made no sense. */
+  /** The last input that could not be understood. */
   lastBad?: BadSeen;
 }
 
@@ -64,7 +64,7 @@ export interface SourceSeen {
   name: string;
   address: string;
   priority: number;
-  /** False: another one has a higher priority. */
+  /** False if another source has a higher priority. */
   heard: boolean;
 }
 
@@ -94,15 +94,15 @@ export interface DeskState {
   armed: boolean;
   /** Nothing can be edited. */
   locked: boolean;
-  /** False: edits can't be saved now; signals go on. */
+  /** False if edits cannot be saved now. Signals go on. */
   saving: boolean;
-  /** Why they can't, in words that go on after “Nothing is being saved: ”. */
+  /** The reason, as it continues “Nothing is being saved: ”. */
   savingTrouble: string | null;
-  /** False: the engine is being started again, and what was known of it is old. */
+  /** False while the engine restarts. What is known of it is out of date then. */
   engine: boolean;
-  /** How often the engine had to be started again since the server started. */
+  /** How often the engine was restarted since the server started. */
   engineRestarts: number;
-  /** The one that runs; null for none. */
+  /** The current performance; null for none. */
   performance: Performance | null;
   /** The engine was started again while these moments ran: `ended`, and their fades are at their ends. Null once somebody has gone on. */
   restored: { at: number; running: string[]; ended: boolean } | null;
@@ -115,13 +115,13 @@ export interface Indexes {
   senders: Record<string, number>;
 }
 
-/** The running order as it is; times are milliseconds since 1970. */
+/** The state of the running order. Times are milliseconds since 1970. */
 export interface OrderSeen {
   standingBy: string | null;
   /** `soundsOn`: something of it sounds until it is stopped. */
   running: { id: string; since: number; endsAt: number; soundsOn: boolean }[];
   following: { id: string; at: number }[];
-  /** Since when it is held; null while it is not. */
+  /** When it was held; null while it runs. */
   heldAt: number | null;
   called: { id: string; at: number } | null;
 }
@@ -133,7 +133,7 @@ export const NO_ORDER: OrderSeen = {
   called: null,
 };
 
-/** What can be asked of the running order; core/cues/runner says what each does. */
+/** The commands to the running order (core/cues/order says what each does). */
 export const orderActSchema = z.discriminatedUnion('do', [
   z.object({ do: z.literal('go') }),
   z.object({ do: z.literal('call'), id: z.string().max(64) }),
@@ -148,11 +148,11 @@ export const orderActSchema = z.discriminatedUnion('do', [
   z.object({ do: z.literal('standBy'), id: z.string().max(64), catchUp: z.boolean() }),
 ]);
 
-/** What the engine made of one message, when it came. */
+/** What a mapping did with a message. */
 export interface WhyStep {
   mappingId: string;
   outcome: Outcome;
-  /** What the mapping took of it, and what it was shaped into. */
+  /** The value that the mapping read, and the shaped value. */
   heard: number;
   shaped: number;
 }
@@ -164,13 +164,13 @@ export type FromServer =
   | { t: 'lineStates'; states: Record<string, LineState> }
   /** All lines on which notes are down. */
   | { t: 'held'; held: Record<string, LineHeld> }
-  /** Routes that were cut since they closed a loop, with when, in milliseconds since 1970. */
+  /** Routes that were cut because they closed a loop, with the time in milliseconds since 1970. */
   | { t: 'cutRoutes'; cut: Record<string, number> }
-  /** What signals made of the show: the banks that are on. */
+  /** Signals have switched banks. */
   | { t: 'live'; live: LiveShow }
   /** The tempo and its beat, each time that one of them changes. */
   | { t: 'transport'; transport: Transport }
-  /** An edit was made; `rev` is the show's number after it. Without `ops`, the show is to be read anew. */
+  /** An edit was made; `rev` is the number of the show after it. Without `ops`, the show must be read again. */
   | { t: 'edit'; rev: number; ops: Op[] | null; label: string }
   /** State of a stand-in; null when it is gone. */
   | { t: 'standIn'; name: string; state: unknown }

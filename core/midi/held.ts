@@ -1,4 +1,4 @@
-/** Which notes are down on a line, one way: pressed and not yet released. */
+/** The notes that are down on a line, in one direction: pressed and not yet released. */
 import type { Signal } from '../signal.js';
 
 export interface HeldNote {
@@ -13,9 +13,9 @@ export interface HeldNote {
 }
 
 export interface HeldNotes {
-  /** Takes what passed. @returns whether what is held changed. */
+  /** Processes a signal. @returns whether the notes that are down have changed */
   take(signal: Signal, now: number): boolean;
-  /** Nothing is held any more. @returns whether anything was. */
+  /** Removes all notes. @returns whether there were any */
   clear(): boolean;
   /** The longest held first. */
   list(): HeldNote[];

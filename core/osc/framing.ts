@@ -7,7 +7,7 @@
 
 export type Framing = 'slip' | 'length';
 
-/** A packet longer than this is given up: no stream can fill the memory. */
+/** A longer packet is discarded, so that no stream can fill the memory. */
 export const PACKET_LIMIT = 1 << 20;
 
 const END = 0xc0;
@@ -54,7 +54,7 @@ export function createDeframer(framing: Framing, listener: FrameListener): Defra
   return framing === 'slip' ? slipDeframer(listener) : lengthDeframer(listener);
 }
 
-/** Bytes that are gathered, in room that grows with them. */
+/** A buffer that grows with its content. */
 interface Gathered {
   bytes: Uint8Array;
   length: number;

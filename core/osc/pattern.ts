@@ -33,7 +33,7 @@ export function patternFault(address: string): string | null {
     : null;
 }
 
-/** Several `*` side by side say what one says. */
+/** Replaces several `*` in a row by one. */
 const collapse = (pattern: string): string => pattern.replace(/\*{2,}/g, '*');
 const countOpen = (pattern: string): number => collapse(pattern).match(/[?*[{]/g)?.length ?? 0;
 
@@ -143,7 +143,7 @@ export function compilePattern(written: string): (address: string) => boolean {
 
 /** An address longer than this is matched by no pattern. */
 export const LONGEST_ADDRESS = 1024;
-/** Places that are marked; each match begins with none. */
+/** The marked places. Reused for each match. */
 const here = new Uint8Array(LONGEST_ADDRESS + 1);
 const there = new Uint8Array(LONGEST_ADDRESS + 1);
 

@@ -20,7 +20,7 @@ export interface FilledFrom {
 }
 
 export interface SentAddress {
-  /** It is the same whatever is heard. */
+  /** True if it contains no places, and is always the same. */
   fixed: boolean;
   /** A part that the pattern did not leave open is filled with nothing. */
   fill(from: FilledFrom): string;

@@ -18,7 +18,7 @@ export function msToTimeTag(ms: number): bigint {
   return (BigInt(whole) << 32n) | BigInt(Math.floor((seconds - whole) * FRACTION));
 }
 
-/** How long a bundle is to be held: 0 for one that is due, or meant at once. @param now milliseconds since 1970 */
+/** Returns how long to wait before a bundle is processed, in ms: 0 if it is due, or meant to be processed at once. @param now milliseconds since 1970 */
 export function holdMs(timeTag: bigint, now: number): number {
   return timeTag === IMMEDIATELY ? 0 : Math.max(0, timeTagToMs(timeTag) - now);
 }

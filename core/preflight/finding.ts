@@ -1,7 +1,7 @@
-/** What preflight finds. */
+/** The findings of preflight. */
 import type { Signal } from '../signal.js';
 
-/** A row that a finding leads to. */
+/** A row that a finding refers to. */
 export interface Place {
   table: 'mappings' | 'routes' | 'lines' | 'moments';
   id: string;
@@ -10,15 +10,15 @@ export interface Place {
 
 export interface Finding {
   rule: string;
-  /** A fault will go wrong; a warning may be meant. */
+  /** A fault will go wrong; a warning may be intended. */
   weight: 'fault' | 'warning';
   words: string;
   places: Place[];
 }
 
-/** What is known from what passed, beside the show. */
+/** What was observed while the show ran. */
 export interface SeenLately {
   heard: readonly { lineId: string; signal: Signal }[];
-  /** Bytes a second that leave each line. */
+  /** Bytes a second that each line sends. */
   outBytes: Readonly<Record<string, number>>;
 }

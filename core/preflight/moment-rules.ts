@@ -49,7 +49,7 @@ function lineMissing({ lines, moments }: Show): Finding[] {
     );
 }
 
-/** What a thing names and the show has no more; null where all is there. */
+/** Returns what a send names that the show no longer has; null if nothing is missing. */
 function missingOf(given: MomentSend, { looks, groups, midiFiles, moments, banks }: Show): string | null {
   const lacks = (rows: readonly { id: string }[], id: string | null): boolean =>
     !rows.some((row) => row.id === id);
@@ -95,7 +95,7 @@ function rings({ moments }: Show): Finding[] {
     );
 }
 
-/** Files that play on until they are stopped, and nobody stops them. */
+/** Finds files that play until they are stopped, and that nothing stops. */
 function endless(show: Show): Finding[] {
   const stopped = new Set(
     show.moments.flatMap(({ sends }) =>

@@ -120,7 +120,7 @@ function missingLines(show: Show): Finding[] {
   ];
 }
 
-/** Of the places that sends go to, those that show one value: several may well send notes. */
+/** The places that hold a single value. Places that receive notes are left out, since several mappings may send notes. */
 const shownAt = (send: Send): string | null =>
   send.kind === 'osc' || send.kind === 'slot' ? targetOf(send) : null;
 
@@ -167,7 +167,7 @@ function loops(show: Show): Finding[] {
   return found;
 }
 
-/** A control that comes on the channel beside the one that is wanted. */
+/** Finds controls that arrive on a channel next to the one that is wanted. */
 function channelOffByOne(show: Show, { heard }: SeenLately): Finding[] {
   const seen = new Set<string>();
   for (const { lineId, signal } of heard) {
@@ -224,7 +224,7 @@ const RULES: ((show: Show, seen: SeenLately) => Finding[])[] = [
   loops,
 ];
 
-/** All that was found, faults first. */
+/** Returns all findings, faults first. */
 export function preflight(show: Show, seen: SeenLately = NOTHING_SEEN): Finding[] {
   const found = RULES.flatMap((rule) => rule(show, seen));
   return [

@@ -1,4 +1,4 @@
-/** A route made ready: what of a signal passes, and as what it leaves. */
+/** A compiled route: which signals pass, and what they become. */
 import type { ChannelKind, OscSignal, Signal } from '../signal.js';
 import type { Route, RouteKind, RouteOf } from '../show/route.js';
 
@@ -13,10 +13,10 @@ const KIND_OF: Record<ChannelKind, RouteKind> = {
   pitchBend: 'bend',
 };
 
-/** @returns what leaves for this signal, valid until the next call; null if it does not pass. */
+/** @returns the signal to send, valid until the next call; null if the signal does not pass */
 export type Pass = (signal: Signal) => Signal | null;
 
-/** For each channel 0–15 the one it leaves on; −1 where it does not pass. Of several moves of a channel, the first counts. */
+/** For each channel 0–15 the channel that it is sent on; −1 if it does not pass. If a channel is moved more than once, the first move counts. */
 export function channelTable(channels: RouteOf<'midi'>['channels']): Int8Array {
   const table = new Int8Array(16).fill(-1);
   if (channels === 'any') return table.map((_, channel) => channel);

@@ -1,5 +1,5 @@
 /**
- * Finds loops that close outside, while running: a message that left through a route and comes back in.
+ * Finds loops that close outside of the program: a message that was sent by a route and comes back in.
  *
  * Each message that is routed is remembered for RETURN_MS with how often it has come round. One that has come round
  * SUSPECT times makes its route suspect. A repeated note can look just the same, so the route is asked: it is held
@@ -8,19 +8,19 @@
  */
 import { copySignal, type OscSignal, type Signal } from '../signal.js';
 
-/** A message that comes back later than this is not taken for the one that left. Common practice: 20 equal hits a second are no music. */
+/** A message that comes back later than this counts as a new one. Common practice: 20 equal hits a second are no music. */
 export const RETURN_MS = 50;
 /** The same for clock and timecode, which repeat themselves: a clock at 300 beats a minute ticks each 8.3 ms (MIDI 1.0). */
 export const SYSTEM_RETURN_MS = 5;
 export const SUSPECT = 6;
 export const CERTAIN = 2;
-/** How long a route that was asked, and played on, is not asked again; doubled each time. */
+/** How long a route that was asked and turned out to be no loop is not asked again. Doubled each time. */
 const TRUST_MS = 10_000;
 const LONGEST_TRUST_MS = 300_000;
-/** What was on its way when a route was asked has come back by then. */
+/** After this time, everything that was under way when a route was asked has come back. */
 const IN_FLIGHT_MS = RETURN_MS + 5;
 const MOST_KEPT = 512;
-/** Rounds that are remembered; older ones are written over. */
+/** The number of messages that are remembered. Older ones are overwritten. */
 const CELLS = 4096;
 
 const KIND_CODE: Record<string, number> = {
@@ -32,7 +32,7 @@ const KIND_CODE: Record<string, number> = {
   channelPressure: 5,
   pitchBend: 6,
 };
-/** Beyond all numbers of channel messages. */
+/** Larger than every key of a channel message. */
 const OTHERS = 2 ** 33;
 
 function hashBytes(bytes: Uint8Array, hash: number): number {
@@ -63,7 +63,7 @@ function hashOsc({ address, args }: OscSignal): number {
   return hash;
 }
 
-/** A number that equal messages share; −1 for signals that can't go round for ever, since they are changes. */
+/** Returns a key that equal messages share; −1 for signals that cannot circulate, because only changes are sent. */
 export function identity(signal: Signal): number {
   if ('channel' in signal) {
     const kind = KIND_CODE[signal.kind]!;
@@ -82,11 +82,11 @@ export function identity(signal: Signal): number {
 }
 
 export interface Rounds {
-  /** How often this message has come round by now: 0 for one that is new. */
+  /** Returns how often this message has come back so far; 0 for a new one. */
   of(signal: Signal, now: number): number;
   /** How long its last round took; valid after `of` gave more than 0. */
   readonly tookMs: number;
-  /** A message left, having come round so often. */
+  /** A message was sent that has come back this often. */
   left(signal: Signal, rounds: number, now: number): void;
 }
 
@@ -120,26 +120,26 @@ export function createRounds(): Rounds {
   };
 }
 
-/** One route, as it is watched. */
+/** Watches one route. */
 export interface Watch {
   state: 'open' | 'asked' | 'cut';
   /** While asked: monotonic ms when it is decided. */
   decideAt: number;
-  /** What came while it was asked, to be sent on. Copies. */
+  /** Copies of what arrived while it was asked, to be sent on. */
   kept: { signal: Signal; rounds: number }[];
   /**
    * A message for this route that has come round so often. @returns whether it may pass now; if not, it was kept or, the
    * route being cut, is dropped.
    */
   allows(signal: Signal, rounds: number, tookMs: number, now: number): boolean;
-  /** Decides what was asked. @returns what was found */
+  /** Decides whether the asked route is a loop. */
   decide(now: number): 'played on' | 'silent' | 'loop';
-  /** Opens it again. */
+  /** Reopens the route. */
   restore(): void;
 }
 
 export function createWatch(): Watch {
-  /** When messages came back last, the oldest first. */
+  /** The times at which messages came back, the oldest first. */
   const returns: number[] = [];
   let askedAt = 0;
   let suspect = -1;

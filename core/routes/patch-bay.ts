@@ -1,15 +1,15 @@
-/** All routes of a show at work: who passes what on, what sounds through them, and which are cut. */
+/** The routes of a show: passes signals on, knows what sounds through each route, and cuts loops. */
 import type { Show } from '../show.js';
 import type { Route } from '../show/route.js';
 import type { Signal } from '../signal.js';
 import { compilePass, type CompiledRoute } from './compiled.js';
 import { createRounds, createWatch, type Watch } from './loop-guard.js';
 
-/** Takes what leaves. `signal` is valid during the call, and until the same route passes something on again. */
+/** Sends a signal. `signal` is valid until the same route passes something on again. */
 export type Emit = (outLine: number, signal: Signal, routeId: string, outMuted: boolean) => void;
 
 export interface PatchBay {
-  /** Takes the routes of a show; what sounded through one that is gone, or another now, is released. */
+  /** Loads the routes of a show. What sounds through a removed or changed route is released. */
   load(
     show: Show,
     indexOf: (lineId: string | null) => number,
@@ -20,14 +20,14 @@ export interface PatchBay {
   any(): boolean;
   /** Passes on what was heard on a line. */
   pass(line: number, signal: Signal, now: number, emit: Emit): void;
-  /** Monotonic ms when `wake` is due; Infinity when nothing is. */
+  /** When `wake` is due, in monotonic ms; Infinity if nothing is planned. */
   wakeAt(): number;
   wake(now: number, emit: Emit): void;
   /** Releases all notes that sound through routes. */
   releaseAll(emit: Emit): void;
-  /** Releases the notes that were heard on this line, as when it closes. */
+  /** Releases the notes that were heard on a line, for example because it closed. */
   lineGone(line: number, emit: Emit): void;
-  /** Routes that are cut since they closed a loop, with when that was found (monotonic ms). */
+  /** The routes that were cut because they closed a loop: ids, with when each was cut in monotonic ms. */
   cut(): ReadonlyMap<string, number>;
   /** Opens a route that was cut. @returns whether it was. */
   restore(routeId: string): boolean;
@@ -39,7 +39,7 @@ interface Entry extends CompiledRoute {
 
 const NOBODY: readonly Entry[] = [];
 
-/** What makes a route another one for the notes that sound through it. */
+/** Returns whether the notes that sound through one route can go on through the other. */
 const sameRoute = (a: Entry, b: Entry): boolean =>
   a.inLine === b.inLine &&
   a.outLine === b.outLine &&

@@ -9,7 +9,7 @@ import type { Route, RouteOf } from '../show/route.js';
 import { CHANNEL_KINDS, type Signal } from '../signal.js';
 import { compilePass, type Pass } from './compiled.js';
 
-/** One message of every sort, to see which get round. */
+/** One message of every kind, to test which get through all routes of a ring. */
 function samples(carries: Route['carries']): Signal[] {
   switch (carries) {
     case 'midi': {
@@ -31,7 +31,7 @@ function samples(carries: Route['carries']): Signal[] {
   }
 }
 
-/** What of these messages gets through all of the passes, one after another. */
+/** Returns the messages that get through all passes, one after another. */
 function survives(passes: Pass[], carries: Route['carries']): boolean {
   return samples(carries).some((sample) => {
     let signal: Signal | null = sample;
@@ -54,7 +54,7 @@ function joins(from: RouteOf<'osc'>, to: RouteOf<'osc'>): boolean {
 function goesRound(ring: Route[]): boolean {
   const osc = ring.filter((route) => route.carries === 'osc');
   if (osc.length > 0) return osc.every((route, at) => joins(route, osc[(at + 1) % osc.length]!));
-  // Twice round: a message that is changed on its way may come back and not pass again.
+  // Two rounds, because a message that is changed on its way may come back and not pass again.
   return survives([...ring, ...ring].map(compilePass), ring[0]!.carries);
 }
 
@@ -89,7 +89,7 @@ export function ringWords(show: Show, ring: Route[]): string {
   return [ring[0]!.fromId, ...ring.map((route) => route.toId)].map(name).join(' → ');
 }
 
-/** Whether the lines of a route carry what it carries; the reason in words if not. */
+/** Returns why the lines of a route cannot carry its messages; null if they can. */
 export function misfit(show: Show, route: Route): { field: 'fromId' | 'toId'; message: string } | null {
   for (const field of ['fromId', 'toId'] as const) {
     const line = show.lines.find((candidate) => candidate.id === route[field]);

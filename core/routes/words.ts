@@ -65,7 +65,7 @@ export function routeWords(route: Route): string {
   }
 }
 
-/** What a new route lets through: all of it, as it is. */
+/** Creates a route that passes everything unchanged. */
 export function newRoute(
   carries: Route['carries'],
   fromId: string | null,

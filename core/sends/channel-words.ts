@@ -1,11 +1,11 @@
-/** What the sends of one MIDI channel share in their words and columns. */
+/** What sends on a MIDI channel share: their words and columns. */
 import type { Typed } from '../typed/range.js';
 import { readWhole } from '../typed/range.js';
 import type { Names } from './kind.js';
 
 export const channelDetail = ({ channel }: { channel: number }): string => `ch ${channel + 1}`;
 
-/** A value as words of moments have it: at most four places. */
+/** Writes a value with at most four decimal places. */
 export const shownValue = (value: number): string => String(Number(value.toFixed(4)));
 
 /** `CC 21 = 64` */
@@ -14,7 +14,7 @@ export const equals =
   (send: S, value: number, { settings }: Names): string =>
     `${title(send, settings.middleC)} = ${shownValue(value)}`;
 
-/** The column of a send whose number is a plain one. */
+/** The column of a send that has a plain number. */
 export const numberColumn = <S extends { number: number }>() => ({
   write: ({ number }: S): string => String(number),
   read(text: string): Typed<Partial<S>> {

@@ -1,6 +1,6 @@
 /**
- * A send made ready: the signals are the same objects every time, and `fill` puts the shaped value into them. Also what the kinds of
- * sends share in making them.
+ * A compiled send. Its signals are the same objects every time, and `fill` writes the shaped value into them. Also helpers that the kinds of
+ * sends share.
  */
 import { hsbToRgb, type Rgb } from '../mapping/colour.js';
 import type { Heard } from '../mapping/heard.js';
@@ -8,7 +8,7 @@ import type { BankAct } from '../show/bank.js';
 import type { Colour } from '../show/shape.js';
 import type { ChannelSignal, Signal } from '../signal.js';
 
-/** What leaves for a value: the signals, what releases them, or nothing. */
+/** What is to be sent: the signals, their releases, or nothing. */
 export type Filled = 'signals' | 'releases' | 'nothing';
 
 /** What a send does to the show itself, instead of sending signals. */
@@ -20,20 +20,20 @@ export type ShowAct =
   | { do: 'moment'; momentId: string | null; act: 'call' | 'run' | 'stop' };
 
 export interface CompiledSend {
-  /** What leaves together, in this order. */
+  /** The signals that are sent together, in this order. */
   signals: Signal[];
-  /** Puts the shaped value into `signals`, and from what was heard what follows it. */
+  /** Writes the shaped value, and the numbers and texts that follow what was heard, into `signals`. */
   fill(shaped: number, heard: Heard): Filled;
-  /** Where what it sends sounds or is held until it is released: the signals that release it. Else empty. */
+  /** The signals that release what it sends, if that sounds or is held; otherwise empty. */
   releases: readonly Signal[];
-  /** What leaves so long after the signals. */
+  /** Signals that are sent some time after the others. */
   later: readonly { afterMs: number; signals: readonly Signal[] }[];
   act: ShowAct | null;
 }
 
 /** What a send is compiled for. */
 export interface SendPlace {
-  /** How far what was heard is above the lowest number of what the mapping hears: sends that follow go as far on. */
+  /** The distance of the heard number from the lowest number that the mapping hears. Sends that follow the number move by the same distance. */
   step: number;
   colour: Colour | null;
 }
@@ -43,7 +43,7 @@ export const rounded = (value: number, high: number): number =>
 
 const BLACK: Rgb = { red: 0, green: 0, blue: 0 };
 
-/** The colour that a shape makes of its value. */
+/** Returns the colour for a shaped value. */
 export function rgbOf(colour: Colour | null, shaped: number): Rgb {
   if (!colour) return BLACK;
   const { of, hue, saturation, brightness } = colour;
@@ -56,7 +56,7 @@ export function rgbOf(colour: Colour | null, shaped: number): Rgb {
 
 const NONE: readonly never[] = [];
 
-/** A send that never sounds, of its signals. @param fill fills them; returns whether they leave */
+/** Creates a send that never sounds. @param fill writes the value into the signals; returns whether they are sent */
 export const plain = (signals: Signal[], fill: (shaped: number, heard: Heard) => boolean): CompiledSend => ({
   signals,
   releases: NONE,
@@ -65,7 +65,7 @@ export const plain = (signals: Signal[], fill: (shaped: number, heard: Heard) =>
   fill: (shaped, heard) => (fill(shaped, heard) ? 'signals' : 'nothing'),
 });
 
-/** One signal, into which the shaped value is put. */
+/** Creates a send of one signal, into which `put` writes the shaped value. */
 export const single = <T extends Signal>(signal: T, put: (signal: T, value: number) => void): CompiledSend =>
   plain([signal], (value) => {
     put(signal, value);
@@ -79,7 +79,7 @@ export const controller = (channel: number, number: number, value = 0): ChannelS
   value,
 });
 
-/** Fourteen bits in two controllers, the high seven first. @param before what goes before them */
+/** Creates a send of a 14-bit value in two controllers, the high seven bits first. @param before signals that are sent before them */
 export const double = (
   high: ChannelSignal,
   low: ChannelSignal,
@@ -92,8 +92,8 @@ export const double = (
     return true;
   });
 
-/** Of a place past the last one. */
+/** Creates a send for a place beyond the last one, which sends nothing. */
 export const nowhere = (): CompiledSend => plain([], () => false);
 
-/** Done to the show itself, when the value is above 0. */
+/** Creates a send that does something to the show itself when the value is above 0. */
 export const acting = (act: ShowAct | null): CompiledSend => ({ ...plain([], (value) => value > 0), act });

@@ -13,11 +13,11 @@ const schema = z.object({
   kind: z.literal('key'),
   ...SENT,
   code: keyCode,
-  /** Keys that go down before it and come up after it: a chord. */
+  /** Keys that go down before it and up after it, for a chord. */
   with: z.array(keyCode).max(4, 'At most four more keys.').default([]),
-  /** Pressed and let go at once, however long the control is held. */
+  /** True if it is released at once, however long the control is held. */
   tap: z.boolean().default(false),
-  /** While it is down, down again each so many ms; 0 for once. */
+  /** Interval in ms at which it repeats while it is down; 0 for no repeats. */
   repeatMs: z.union([z.literal(0), whole(20, 60_000, REPEAT)], { message: REPEAT }).default(0),
 });
 

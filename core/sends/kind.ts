@@ -1,4 +1,4 @@
-/** What one kind of send is, in one place: each kind has a file here, and a line in `index.ts`. Its form is in web/src/mappings/send-fields. */
+/** Describes one kind of send. Each kind has a file here and a line in `../sends.ts`; its form is in web/src/mappings/send-fields. */
 import type { z } from 'zod';
 import type { MiddleC } from '../midi/words.js';
 import { duration, lineId, scale } from '../show/fields.js';
@@ -9,13 +9,13 @@ import type { CompiledSend, SendPlace } from './compiled.js';
 /** What every send has. */
 export const SENT = {
   lineId,
-  /** It leaves this much later. */
+  /** It is sent this much later, in ms. */
   delayMs: duration(60_000, 'A delay is a time from 0 to 60 000 ms.').default(0),
-  /** What the shape's `out` is laid over for this one; null: as it is. */
+  /** The range that the shape's `out` is mapped to for this send; null to leave the value as it is. */
   range: scale.nullable().default(null),
 };
 
-/** What a new send keeps of another: where it goes, and on which channel and number. */
+/** The members that a new send takes over from the one before it. */
 export interface Start {
   lineId: string | null;
   delayMs: number;
@@ -25,50 +25,50 @@ export interface Start {
   number: number;
 }
 
-/** What of a show the words of sends name. */
+/** The parts of a show that the words of sends refer to. */
 export interface Names {
   settings: { middleC: MiddleC };
   moments: readonly { id: string; cue: string; name: string }[];
   banks: readonly { id: string; name: string }[];
 }
 
-/** How a send's number or address stands in a column of a table. */
+/** How the number or address of a send is written in a column of a table. */
 export interface Column<S> {
   write(send: S): string;
-  /** @returns what of the send the text says */
+  /** @returns the members of the send that the text sets */
   read(text: string, middleC: MiddleC): Typed<Partial<S>>;
 }
 
-/** A send's members as they are written down, and as they are read. */
+/** `Given` is a send as it is written down, `S` the same after it was read. */
 export interface SendKindInfo<Given, S> {
-  /** As the interface says it. */
+  /** Its name in the interface. */
   words: string;
-  /** What a line must carry to be sent on; null for what is done to the show itself, and needs no line. */
+  /** The protocol of the lines that it can be sent on; null if it acts on the show itself and needs no line. */
   protocol: Protocol | null;
-  /** The whole range of what it can carry. */
+  /** The whole range of its values. */
   out: [low: number, high: number];
-  /** The same of one that carries less or more than others of its kind. */
+  /** The whole range of one send, if it differs from that of its kind. */
   outOf?(send: S): [low: number, high: number];
-  /** What is sent sounds, or is held, until it is released. */
+  /** True if what it sends sounds or is held until it is released. */
   holds: boolean;
   /** A new one. */
   start(from: Start): Given;
   compile(send: S, place: SendPlace): CompiledSend;
-  /** What is sent, without its line: `/fog/density`, `note 36 (C2)`, `slot 5`. */
+  /** Says what is sent, without its line: `/fog/density`, `note 36 (C2)`, `slot 5`. */
   title(send: S, middleC: MiddleC): string;
   /** The details under it: `float`, `ch 3`, `level 0–255`. */
   detail(send: S): string;
   /** What a moment does with it and a value: `CC 21 = 64`. Without this the title says it. */
   said?(send: S, value: number, names: Names): string;
-  /** The same as it is typed into a cell of the running order (core/typed/moment-cell reads it); null where no words say it. */
+  /** The same as it is typed into a cell of the running order (core/typed/moment-cell reads it); null if it cannot be typed. */
   typed?(send: S, value: number, names: Names): string | null;
-  /** The place that it moves, without its line (core/place); null, or without this, where it is not one place. */
+  /** The place that it moves, without its line (core/place); null or left out if it does not move exactly one place. */
   place?(send: S): string | null;
-  /** Of one that can follow the number that is heard: the same for a control so many places on; null past the last place. */
+  /** Returns the same send, moved by a number of places, if it can follow the heard number; null beyond the last place. */
   movedOn?(send: S, step: number): S | null;
-  /** The places in which it leaves something that stays: what is sent there later replaces it. */
+  /** The places where it leaves something that stays until something else is sent there. */
   leaves?(send: S): readonly string[];
-  /** A value can be on its way to its place. */
+  /** True if its value can move to its end over time. */
   ramps?: boolean;
   column?: Column<S>;
 }

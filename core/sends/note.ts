@@ -13,9 +13,9 @@ const schema = z.object({
   ...SENT,
   channel,
   number,
-  /** `number` is where the lowest number that is heard goes; the others go as far on as they are above it. */
+  /** True if the note follows the heard number. The lowest heard number plays `number`; higher ones play as much higher notes. */
   follows: z.boolean().default(false),
-  /** Released so long after it was pressed; null: when what is heard is let go. */
+  /** Length in ms; null if it sounds until its control is released. */
   lengthMs: duration(600_000, 'A length is a time from 0 to 600 000 ms.').nullable().default(null),
 });
 

@@ -11,7 +11,7 @@ import { shownValue } from './channel-words.js';
 import { plain, rgbOf } from './compiled.js';
 import { SENT, type SendKindOf } from './kind.js';
 
-/** What an argument can hold that is not fixed: the shaped value, the heard number, or a part of the shape's colour. */
+/** What can be filled into an argument: the shaped value, the heard number, or a part of the shape's colour. */
 export const OSC_PLACES = ['shaped', 'number', 'red', 'green', 'blue'] as const;
 export type OscPlace = (typeof OSC_PLACES)[number];
 
@@ -35,7 +35,7 @@ export const OSC_TYPE_WORDS: Readonly<Record<OscArg['type'], string>> = {
   I: 'impulse',
 };
 
-/** What stands in an argument that is not fixed. */
+/** The names of what can be filled into an argument. */
 export const PLACE_WORDS: Readonly<Record<OscPlace, string>> = {
   shaped: 'shaped value',
   number: 'heard number',
@@ -59,7 +59,7 @@ export function argsWords(args: readonly OscArg[]): string {
 }
 
 const isShaped = (arg: OscArg): boolean => 'value' in arg && arg.value === 'shaped';
-/** Which of the arguments the shaped value is; -1 for none. */
+/** Returns the index of the argument that holds the shaped value; -1 for none. */
 export const shapedArgument = (args: readonly OscArg[]): number => args.findIndex(isShaped);
 
 const toInt32 = (value: number): number =>
@@ -83,7 +83,7 @@ function startArgument(arg: OscArg): OscArgument {
   }
 }
 
-/** Puts into an argument what stands there instead of a fixed value. */
+/** Writes a value into an argument that is not fixed. */
 type FillArgument = (shaped: number, heard: Heard, rgb: Rgb) => void;
 
 function fillerOf(arg: OscArg, argument: OscArgument): FillArgument | null {

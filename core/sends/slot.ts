@@ -12,12 +12,12 @@ const schema = z.object({
   kind: z.literal('slot'),
   ...SENT,
   slot: slotNumber,
-  /** `slot` is where the lowest number that is heard goes; the others go as far on as they are above it. */
+  /** True if the slot follows the heard number. The lowest heard number moves `slot`; higher ones move slots that are as much higher. */
   follows: z.boolean().default(false),
   fine: z.boolean().default(false),
   /** The level, or a part of the shape's colour. */
   part: z.enum(['level', 'red', 'green', 'blue']).default('level'),
-  /** How long it takes from the level that the slot has, in ms. */
+  /** Time in ms in which it fades from the current level of the slot. */
   fadeMs: duration(600_000, 'A fade is a time from 0 to 600 000 ms.').default(0),
 });
 type Slot = z.infer<typeof schema>;

@@ -13,7 +13,7 @@ const schema = z.object({
     .array(
       z.object({
         codes: z.array(keyCode).min(1).max(5, 'At most five keys together.'),
-        /** Before the next one, in ms. */
+        /** Pause in ms before the next one. */
         pauseMs: duration(60_000, 'A pause is a time from 0 to 60 000 ms.'),
       }),
     )

@@ -1,4 +1,4 @@
-/** What the control of a mapping is told: its lamp, or the place of a motor fader. */
+/** Feedback to the control of a mapping: its lamp, or the position of its motor fader. */
 import { z } from 'zod';
 import { channel, id, lineId, number, whole } from './fields.js';
 
@@ -10,7 +10,7 @@ export const answerSchema = z.object({
   lineId,
   kind: z.enum(['note', 'control']),
   channel,
-  /** Of the first control, where the mapping hears a range. */
+  /** The number of the first control, if the mapping hears a range. */
   number,
   /**
    * `value`: lit while what the mapping sent last is above 0. `bank`: while a bank is on. `position`: not a lamp, but the value at which
@@ -18,10 +18,10 @@ export const answerSchema = z.object({
    */
   shows: z.enum(['value', 'bank', 'position']),
   bankId: id.nullable().default(null),
-  /** What the lamp wants to be lit, and dark. */
+  /** The values that light the lamp and switch it off. */
   on: lamp.default(127),
   off: lamp.default(0),
-  /** Lit for the first half of so many beats, dark for the second; 0 for steadily lit. */
+  /** The lamp is on for the first half of this many beats, and off for the second; 0 if it does not blink. */
   blinkBeats: z.union([z.literal(0), z.literal(0.5), z.literal(1), z.literal(2), z.literal(4)]).default(0),
 });
 export type Answer = z.infer<typeof answerSchema>;

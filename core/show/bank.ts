@@ -7,7 +7,7 @@ export const bankSchema = z.object({
   id,
   name,
   on: z.boolean(),
-  /** Of the banks with the same group only one is on at a time; empty for none. */
+  /** Only one bank of a group is on at a time. Empty for no group. */
   group: line(40, 'A group has at most 40 characters.').default(''),
 });
 export type Bank = z.infer<typeof bankSchema>;

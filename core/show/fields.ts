@@ -1,4 +1,4 @@
-/** Small schemas that rows of the show are made of. Their messages say what may be written. */
+/** Schemas of the fields of rows. Their messages say what may be written. */
 import { z } from 'zod';
 import { line } from './text.js';
 import { KEY_CODES } from '../keys/codes.js';
@@ -22,7 +22,7 @@ export const name = z
   .trim()
   .min(1, 'Give it a name.')
   .pipe(line(60, 'A name has at most 60 characters.'));
-/** The same, and it may be left empty. */
+/** A name that may be empty. */
 export const nameOrNone = line(60, 'A name has at most 60 characters.');
 
 /** A whole number within the limits. */
@@ -118,7 +118,7 @@ export function sysexTemplate(heard: boolean) {
 const TEMPO = 'A tempo is 20 to 400 beats a minute.';
 export const tempo = z.number(TEMPO).min(20, TEMPO).max(400, TEMPO);
 
-/** Of a file: how it is read. */
+/** The version of a file, which says how it is read. */
 export const fileVersion = z.literal(
   1,
   'This file is of a newer version than this program. Update the program, then open it again.',

@@ -58,7 +58,7 @@ export class LogService implements OnApplicationShutdown {
       if (entry.momentId !== null && STARTS.includes(entry.what)) this.latest.set(entry.momentId, entry);
   }
 
-  /** The one that runs; null for none. */
+  /** The current performance; null for none. */
   get current(): Performance | null {
     return this.now;
   }
