@@ -1,4 +1,4 @@
-/** Any signal as the bytes that stand for it in the traffic, and back. */
+/** Converts any signal to the bytes that the traffic records for it, and back. */
 import { decodeSlot, encodeSlot } from './dmx/slot.js';
 import { decodeKey, encodeKey } from './keys/key.js';
 import { encodeMidi } from './midi/message.js';
@@ -25,7 +25,7 @@ export function encodeSignal(signal: Signal): Uint8Array {
   }
 }
 
-/** The signals in a record's bytes; none if they make no sense. */
+/** Returns the signals in the bytes of a record; none if they cannot be understood. */
 export function decodeSignals(protocol: Protocol, bytes: Uint8Array): Signal[] {
   const signals: Signal[] = [];
   try {

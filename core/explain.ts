@@ -1,4 +1,4 @@
-/** Why a message did what it did: what each mapping and route made of it, the nearest first, and what would change that. */
+/** Explains a message: what each mapping and route did with it, the closest ones first, and what would change that. */
 import { HEARS, type Hear } from './hears.js';
 import { mappingName, whenWords } from './mapping/words.js';
 import { compilePass } from './routes/compiled.js';
@@ -20,11 +20,11 @@ export interface Mend {
 export interface Account {
   mappingId: string;
   name: string;
-  /** What kept it from firing, in words: `wanted channel 3, got 4`. Empty if nothing did. */
+  /** The reasons why it did not match, in words: `wanted channel 3, got 4`. Empty if it matched. */
   missed: string[];
-  /** Where nothing was missed: the condition on which it is heeded, in words; empty for always. */
+  /** If it matched: its conditions, in words; empty for none. */
   only: string;
-  /** Null where nothing was missed, or where it hears another sort of message altogether. */
+  /** The change that would make it match; null if it matched, or hears a different kind of message. */
   mend: Mend | null;
 }
 
@@ -36,7 +36,7 @@ function accountOf(show: Show, mapping: Mapping, lineId: string, signal: Signal)
   const missed = misses.map(({ words }) => words);
   const mend: Mend = {};
   let hear: Hear | null = mapping.hear;
-  // Each change is made to what the ones before it left.
+  // Each change is applied to the result of the changes before it.
   for (const miss of misses)
     hear = miss.hear && hear ? ({ ...hear, ...changed(mapping.hear, miss.hear) } as Hear) : null;
   if (mapping.hear.lineId !== lineId) {
@@ -78,8 +78,8 @@ const changed = (before: Hear, after: Hear): Partial<Hear> =>
   ) as Partial<Hear>;
 
 /**
- * What each mapping of the show makes of a signal heard on a line, those that come nearest first.
- * @param most how many to give, at the most
+ * Explains what each mapping of the show does with a signal on a line, the closest ones first.
+ * @param most the largest number of mappings to return
  */
 export function explain(show: Show, lineId: string, signal: Signal, most = 4): Account[] {
   const distance = ({ missed, mend }: Account): number =>
@@ -94,11 +94,11 @@ export interface RouteAccount {
   routeId: string;
   /** `Score player → Fog laser` */
   name: string;
-  /** What it lets through, in words, where this did not pass; null where it did. */
+  /** What it lets through, in words, if the signal did not pass; null if it did. */
   keptOut: string | null;
 }
 
-/** What each route that leads from the line makes of a signal heard on it. */
+/** Explains what each route from a line does with a signal. */
 export function explainRoutes(show: Show, lineId: string, signal: Signal): RouteAccount[] {
   const lineName = (id: string | null): string =>
     show.lines.find((line) => line.id === id)?.name ?? 'no line';

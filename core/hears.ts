@@ -21,7 +21,7 @@ import type { MiddleC } from './midi/words.js';
 import { placeOnLine } from './place.js';
 import type { Protocol } from './show/line.js';
 
-/** In the order in which they are offered. */
+/** In the order in which the interface lists them. */
 const MESSAGES = {
   pressed,
   released,
@@ -67,21 +67,21 @@ type Given = z.input<typeof hearSchema>;
 /** A hear with the defaults for all that is not given. @throws ZodError */
 export const makeHear = (given: Given): Hear => hearSchema.parse(given);
 
-/** What each message is; what is asked of one is only ever asked with a hear of that message. */
+/** The description of each kind of message. Call its functions only with hears of that kind. */
 export const HEARS = MESSAGES as unknown as Readonly<Record<HearMessage, HearKindInfo<Given, Hear>>>;
 export const HEAR_MESSAGES = Object.keys(MESSAGES) as HearMessage[];
 
-/** The messages that can come on a line that carries this. */
+/** Returns the kinds of message of a protocol. */
 export const messagesOf = (protocol: Protocol): HearMessage[] =>
   HEAR_MESSAGES.filter((message) => HEARS[message].protocol === protocol);
 
-/** The largest value a message can have; 1 for those that have none of their own. */
+/** Returns the largest value of a kind of message; 1 if it has no value. */
 export const highOf = (message: HearMessage): number => {
   const { value, number } = HEARS[message];
   return value ? value.high : number ? 127 : 1;
 };
 
-/** A hear of a message, keeping what it can of another: any channel, any number, any force unless it had one. */
+/** Creates a hear of a kind of message, and takes over what fits from another one. The rest accepts everything. */
 export function hearAs(message: HearMessage, from?: Hear): Hear {
   return hearSchema.parse(
     HEARS[message].start({
@@ -93,12 +93,12 @@ export function hearAs(message: HearMessage, from?: Hear): Hear {
   );
 }
 
-/** What is heard, without its line: `Note 36 pressed`, `CC 21 moves`. */
+/** Says what is heard, without its line: `Note 36 pressed`, `CC 21 moves`. */
 export const hearTitle = (hear: Hear): string => HEARS[hear.message].title(hear);
 
 /** The details under the title: `note 36 (C2) · ch 10 · any force`. */
 export const hearDetail = (hear: Hear, middleC: MiddleC): string => HEARS[hear.message].detail(hear, middleC);
 
-/** The single controls that a mapping hears, with their line; none where it hears broadly. A press and its release are one control. */
+/** Returns the single controls that a mapping hears, with their line; none if it hears a wide range. A press and its release are one control. */
 export const controlsOf = (hear: Hear): string[] =>
   HEARS[hear.message].controls(hear).map((place) => placeOnLine(hear.lineId, place));

@@ -1,6 +1,6 @@
 /**
- * The places that sends move and controls are at, as texts by which the same place is found again: a slot, a controller of a channel, an address,
- * a key, a bank. Each is written without its line.
+ * Texts that identify the place of a control or of what a send moves: a slot, a controller of a channel, an address, a key, a bank. Each is written
+ * without its line.
  */
 import type { Signal } from './signal.js';
 
@@ -8,10 +8,10 @@ export const slotPlace = (slot: number): string => `slot ${slot}`;
 export const oscPlace = (address: string): string => `osc ${address}`;
 export const keyPlace = (code: string): string => `key ${code}`;
 export const bankPlace = (id: string | null): string => `bank ${id}`;
-/** Of a channel, 0–15, and a number on it. @param sort `note`, `control`, `control14` … */
+/** A number on a channel 0–15. @param sort `note`, `control`, `control14` … */
 export const channelPlace = (sort: string, channel: number, number: number): string =>
   `${sort} ${channel} ${number}`;
-/** Of a whole channel, 0–15. */
+/** A whole channel, 0–15. */
 export const wholeChannelPlace = (sort: 'bend' | 'program', channel: number): string => `${sort} ${channel}`;
 export const parameterPlace = (channel: number, registered: boolean, number: number): string =>
   `parameter ${channel} ${registered} ${number}`;
@@ -19,7 +19,7 @@ export const parameterPlace = (channel: number, registered: boolean, number: num
 /** A place on a line. @param line its id, or its index */
 export const placeOnLine = (line: string | number | null, place: string): string => `${line} ${place}`;
 
-/** The place whose value a signal sets; null for signals that set none. */
+/** Returns the place whose value a signal sets; null if it sets none. */
 export function placeOfSignal(signal: Signal): string | null {
   switch (signal.kind) {
     case 'slot':
@@ -35,7 +35,7 @@ export function placeOfSignal(signal: Signal): string | null {
 
 const ON_CHANNELS = 16 * 128;
 
-/** A channel and number so many places on: past the 128th it goes on at the next channel. Null past the last. */
+/** Moves a channel and number by a number of places. After the 128th number the next channel follows. Returns null beyond the last. */
 export function placeOn(
   channel: number,
   number: number,

@@ -1,6 +1,6 @@
 /**
- * Why something that came in is not taken, in words. It makes no stack trace: whoever sends what nobody should send makes many of them, and the trace costs
- * more than the reading did.
+ * The error for input that is refused, with the reason in words. It has no stack trace, which would cost more than reading the input: a flood of bad
+ * input creates many of these errors.
  */
 export class Refusal extends Error {
   constructor(words: string) {

@@ -21,7 +21,7 @@ import { sysex } from './sends/sysex.js';
 import { tap } from './sends/tap.js';
 import { typing } from './sends/typing.js';
 
-/** In the order in which they are offered. */
+/** In the order in which the interface lists them. */
 const KINDS = {
   osc,
   note,
@@ -70,7 +70,7 @@ export const makeSend = <K extends SendKind>(given: Extract<Given, { kind: K }>)
 
 export const MOST_SENDS = 8;
 
-/** What each kind of send is; what is asked of one is only ever asked with a send of that kind. */
+/** The description of each kind of send. Call its functions only with sends of that kind. */
 export const SENDS = KINDS as unknown as Readonly<Record<SendKind, SendKindInfo<Given, Send>>>;
 export const SEND_KINDS = Object.keys(KINDS) as SendKind[];
 
@@ -79,16 +79,16 @@ const AT_START: SendPlace = { step: 0, colour: null };
 export const compileSend = (send: Send, place: SendPlace = AT_START): CompiledSend =>
   SENDS[send.kind].compile(send, place);
 
-/** The whole range of what this send can carry. */
+/** Returns the whole range of the values of a send. */
 export const rangeOf = (send: Send): [number, number] => {
   const { out, outOf } = SENDS[send.kind];
   return outOf ? outOf(send) : out;
 };
 
-/** Whether this send goes where the heard number leads it. */
+/** Returns whether a send follows the heard number. */
 export const followsNumber = (send: Send): boolean => 'follows' in send && send.follows;
 
-/** A send of this kind, with what it can keep of another. */
+/** Creates a send of a kind, and takes over what fits from another one. */
 export function sendAs<K extends SendKind>(kind: K, lineId: string | null, from?: Send): SendOf<K> {
   const start = {
     lineId,
@@ -105,13 +105,13 @@ export const sendTitle = (send: Send, middleC: MiddleC): string => SENDS[send.ki
 /** The details under it: `float`, `ch 3`, `level 0–255`. */
 export const sendDetail = (send: Send): string => SENDS[send.kind].detail(send);
 
-/** What a moment does with a send and a value: `CC 21 = 64`. */
+/** Says what a moment does with a send and a value: `CC 21 = 64`. */
 export function saidSend(send: Send, value: number, names: Names): string {
   const { said, title } = SENDS[send.kind];
   return said ? said(send, value, names) : title(send, names.settings.middleC);
 }
 
-/** The place that a send moves, without its line; null where it is not one place. */
+/** Returns the place that a send moves, without its line; null if it does not move exactly one place. */
 export const placeOf = (send: Send): string | null => SENDS[send.kind].place?.(send) ?? null;
 
 /** The same with its line. */
@@ -120,12 +120,12 @@ export function targetOf(send: Send): string | null {
   return place === null ? null : placeOnLine(send.lineId, place);
 }
 
-/** A send that follows, for a control so many places on. Null past the last place. */
+/** Moves a send that follows the heard number by a number of places. Returns null beyond the last place. */
 export function movedOn(send: Send, step: number): Send | null {
   const { movedOn: moved } = SENDS[send.kind];
   return moved ? moved(send, step) : send;
 }
 
-/** The places in which a send leaves something that stays, with their line. */
+/** Returns the places where a send leaves something that stays, with their line. */
 export const leavesBehind = (send: Send): string[] =>
   (SENDS[send.kind].leaves?.(send) ?? []).map((place) => placeOnLine(send.lineId, place));

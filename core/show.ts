@@ -16,11 +16,11 @@ export const settingsSchema = z.object({
   middleC: z.union([z.literal(3), z.literal(4), z.literal(5)]),
   /** Beats a minute. */
   tempo: tempo.default(120),
-  /** Go is not heeded twice within so many ms. */
+  /** A second Go within this many ms is ignored. */
   guardMs: duration(10_000, 'A guard time is 0 to 10 000 ms.').default(300),
-  /** Stop all in a time: how long the lights take to fade out. */
+  /** The time in ms in which Stop all fades out the lights. */
   stopAllMs: duration(60_000, 'All is stopped within 0 to 60 s.').default(3000),
-  /** What becomes of fades that ran when the server or its machine failed: they stay where they were, or are at their ends. */
+  /** What happens to fades that were running before a restart: they stay where they were, or are set to their ends. */
   afterRestart: z.enum(['left', 'ended']).default('left'),
   deskKeys: deskKeysSchema.default(DESK_KEYS),
 });

@@ -60,7 +60,7 @@ export interface OscSignal {
   args: OscArgument[];
 }
 
-/** A slot of a DMX universe at another level than before. The line it is on says which universe. */
+/** A slot of a DMX universe whose level changed. Its line belongs to one universe. */
 export interface SlotSignal {
   kind: 'slot';
   /** 1–512 */
@@ -88,7 +88,7 @@ export function isMidi(signal: Signal): signal is MidiSignal {
   return 'channel' in signal || signal.kind === 'sysex' || signal.kind === 'system';
 }
 
-/** A copy that stays as it is: those who give signals may use theirs again. */
+/** Copies a signal. Whoever passes a signal on may reuse it later. */
 export function copySignal(signal: Signal): Signal {
   if (signal.kind === 'sysex') return { ...signal, bytes: signal.bytes.slice() };
   if (signal.kind === 'osc') return { ...signal, args: signal.args.map((arg) => ({ ...arg })) };

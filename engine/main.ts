@@ -106,7 +106,7 @@ process.on('uncaughtException', (error) => {
 for (const out of [process.stdout, process.stderr]) out.on('error', () => undefined);
 process.once('message', (message: FromLauncher) => begin(message.owed));
 process.on('disconnect', () => end());
-// It went while we were being loaded.
+// The parent ended while the server was being loaded.
 if (process.send && !process.connected) end();
 process.on('SIGTERM', () => end());
 process.send?.({ t: 'ready' });

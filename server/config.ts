@@ -1,4 +1,4 @@
-/** What the server is told by its environment. */
+/** The configuration of the server, from its environment. */
 import { z } from 'zod';
 
 export const CONFIG = Symbol('config');
@@ -9,10 +9,10 @@ export type DemoPorts = z.infer<typeof demoPortsSchema>;
 
 const configSchema = z.object({
   TAWNY_DATABASE_URL: z.string().min(1),
-  /** Where the engine is reached. */
+  /** The path of the socket of the engine. */
   TAWNY_ENGINE_SOCKET: z.string().min(1),
   TAWNY_PORT: z.coerce.number().int().min(0).max(65_535),
-  /** UDP ports of the demo's stand-ins, as JSON; where they are missing, no demo is loaded. */
+  /** UDP ports of the demo's stand-ins, as JSON. Without them, no demo is loaded. */
   TAWNY_DEMO_PORTS: z
     .string()
     .transform((text): unknown => JSON.parse(text))

@@ -21,18 +21,18 @@ import { ShowService } from './shows/show.service.js';
 
 const WEB = fileURLToPath(new URL('../../web/dist', import.meta.url));
 
-/** A database that does not answer in this time is not waited for: the show is there to look at, as the engine plays it. */
+/** How long to wait for the database. After that, the show that the engine plays can be seen but not edited. */
 const OPEN_WAIT_MS = 3000;
 
 /** Closing takes no longer than this. */
 const LONGEST_CLOSE_MS = 3000;
 
-/** What is done when whoever started the server goes. */
+/** Ends the server when its parent process ends. */
 let end = (): void => process.exit(0);
 
 async function start(): Promise<void> {
   process.on('disconnect', () => end());
-  // It went while we were being loaded.
+  // The parent ended while the server was being loaded.
   if (process.send && !process.connected) end();
   const config = readConfig();
   const app = await NestFactory.create<NestExpressApplication>(AppModule, { logger, bodyParser: false });
@@ -42,10 +42,10 @@ async function start(): Promise<void> {
     helmet({
       strictTransportSecurity: false,
       contentSecurityPolicy: {
-        // Radix places its menus with style attributes; the API's page has styles and a script of its own.
+        // Radix positions its menus with style attributes, and the page of the API has inline styles and a script.
         directives: {
           'style-src': ["'self'", "'unsafe-inline'"],
-          // Its own live connection, and nobody else's: the Host was looked at before.
+          // Only the live connection of this host, which was checked before.
           'connect-src': ["'self'", (request) => `ws://${request.headers.host}`],
           'upgrade-insecure-requests': null,
         },
@@ -73,14 +73,14 @@ async function start(): Promise<void> {
   await app.listen(config.port, '127.0.0.1');
   const address = app.getHttpServer().address() as { port: number };
   end = () => {
-    // A browser that is still connected, or a database that hangs, keeps nobody here.
+    // A connected browser or a hanging database must not keep the server running.
     setTimeout(() => process.exit(1), LONGEST_CLOSE_MS).unref();
     void app.close().finally(() => process.exit(0));
   };
   if (process.connected) process.send?.({ t: 'listening', port: address.port });
 }
 
-/** The built interface; every address of it that is no file is one of its places. */
+/** Serves the built interface. Every path that is not a file is one of its pages. */
 function serveWeb(app: NestExpressApplication): void {
   app.use(express.static(WEB, { index: false, maxAge: '1h', immutable: false }));
   app.use((request: Request, response: Response, next: NextFunction) => {

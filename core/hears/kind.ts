@@ -64,7 +64,7 @@ export interface HearInfo {
 export interface HearKindInfo<Given, H> extends HearInfo {
   /** Creates a new hear, and takes over what fits from the one before it. */
   start(from: HearStart): Given;
-  /** What is heard, without its line: `Note 36 pressed`, `CC 21 moves`. */
+  /** Says what is heard, without its line: `Note 36 pressed`, `CC 21 moves`. */
   title(hear: H): string;
   /** The details under the title: `note 36 (C2) · ch 10 · any force`. */
   detail(hear: H, middleC: MiddleC): string;

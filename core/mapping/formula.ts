@@ -5,7 +5,7 @@
 import jsep, { type Expression } from 'jsep';
 import type { Typed } from '../typed/range.js';
 
-/** What a formula can ask for. */
+/** The values that a formula can use. */
 export const FORMULA_NAMES = {
   value: 'what was heard: the force, value or number, as From says',
   number: 'the number of the note, controller or slot',
@@ -40,7 +40,7 @@ const BINARY: Readonly<Record<string, (a: number, b: number) => number>> = {
   '-': (a, b) => a - b,
   '*': (a, b) => a * b,
   '/': (a, b) => a / b,
-  // The remainder has the sign of what it is divided by, so that a wave goes on below 0.
+  // The remainder has the sign of the divisor, so that a wave continues below 0.
   '%': (a, b) => ((a % b) + b) % b,
   '**': (a, b) => a ** b,
   '<': (a, b) => Number(a < b),
@@ -58,7 +58,7 @@ const UNARY: Readonly<Record<string, (a: number) => number>> = {
   '!': (a) => Number(a === 0),
 };
 
-/** What is wrong, and where: an index into the text. */
+/** An error, with its place as an index into the text. */
 class FormulaError extends Error {
   constructor(
     message: string,
@@ -76,7 +76,7 @@ export type ReadFormula = Typed<Formula> & { at?: number };
 
 const has = (table: object, key: string): boolean => Object.hasOwn(table, key);
 
-/** Where a word stands in the text by itself. */
+/** Returns the index of a whole word in a text. */
 const placeOf = (text: string, word: string): number =>
   Math.max(0, text.search(new RegExp(`(?<![\\w.])${word.replace(/[^\w]/g, '\\$&')}(?![\\w])`)));
 
@@ -145,7 +145,7 @@ function compile(text: string, node: Expression): Evaluate {
   return build(node);
 }
 
-/** Reads a formula. What is wrong is said with its place, `at`, an index into the text. */
+/** Reads a formula. An error has its place, `at`, an index into the text. */
 export function readFormula(text: string): ReadFormula {
   if (text.trim() === '') return { ok: false, reason: 'Write a formula, like value / 127.', at: 0 };
   try {

@@ -1,16 +1,16 @@
-/** The single places that a mapping sends to, and how mappings that share a control or a place are found. */
+/** Finds mappings that share a control or a place. */
 import { BROAD, range } from '../hears/midi.js';
 import type { Hear } from '../hears.js';
 import { followsNumber, movedOn, targetOf, type Send } from '../sends.js';
 import { numbersOf, slotsOf } from '../hears/parts.js';
 
-/** How many places a send that follows the heard number goes to. */
+/** Returns the number of places that a send can go to. */
 const spreadOf = (hear: Hear): number => {
   const [from, to] = 'slots' in hear ? slotsOf(hear) : numbersOf(hear);
   return to - from + 1;
 };
 
-/** The places that a mapping's send goes to, written as the controls that would come from there; none where they are no places. */
+/** Returns the places that a send goes to, written like the controls that would send from there; none if it has no places. */
 export function targetsOf(hear: Hear, send: Send): string[] {
   const target = targetOf(send);
   if (target === null) return [];
@@ -21,7 +21,7 @@ export function targetsOf(hear: Hear, send: Send): string[] {
   });
 }
 
-/** Items by each of their texts, in their order. */
+/** Groups items by each of their texts, in order. */
 export function byText<T>(items: readonly T[], textsOf: (item: T) => readonly string[]): Map<string, T[]> {
   const found = new Map<string, T[]>();
   for (const item of items) {

@@ -6,7 +6,7 @@ import type { Shape } from '../show/shape.js';
 import type { When } from '../show/when.js';
 import { writeScale } from '../typed/range.js';
 
-/** When it is heeded, where not always: `twice in 300 ms · while note 40 is held`. */
+/** Says the conditions of a mapping: `twice in 300 ms · while note 40 is held`. Empty for none. */
 export function whenWords(when: When, middleC: MiddleC): string {
   const parts: string[] = [];
   const { onceInMs, twiceInMs, heldForMs, changed, crossing, shift } = when;
@@ -58,7 +58,7 @@ export function shapeWords(shape: Shape): string {
   return parts.filter(Boolean).join(' · ');
 }
 
-/** What a mapping is called: the name it was given, or what it hears. */
+/** Returns the name of a mapping; if it has none, what it hears. */
 export function mappingName(mapping: Mapping): string {
   return mapping.name || hearTitle(mapping.hear);
 }

@@ -21,13 +21,13 @@ export interface MidiListener {
 
 export interface MidiParser {
   feed(bytes: Uint8Array): void;
-  /** Forgets a half-received message and the running status, as after a line was closed. */
+  /** Discards an unfinished message and the running status, for example after a line was closed. */
   reset(): void;
 }
 
-/** System-exclusive longer than this many bytes is given up, unless the line says otherwise, so that no stream can fill the memory. */
+/** A longer system-exclusive message is discarded, unless the line allows more, so that no stream can fill the memory. */
 export const SYSEX_LIMIT = 65_536;
-/** Bytes that make no message are shown up to here. */
+/** The most bytes that are reported of what is no message. */
 const SHOWN = 64;
 
 const REALTIME_UNDEFINED = [0xf9, 0xfd];
@@ -40,11 +40,11 @@ export function createMidiParser(listener: MidiListener, sysexLimit = SYSEX_LIMI
   let awaited = false; // a status came, and no message yet with it
   const message = new Uint8Array(3);
   const realtime = new Uint8Array(1);
-  /** What is gathered of a system-exclusive message; null while there is none. Its room is used again, since each begins with one byte. */
+  /** The bytes of an unfinished system-exclusive message; null while there is none. The buffer is reused. */
   let sysex: Uint8Array | null = null;
   let room = new Uint8Array(128);
   let sysexLength = 0;
-  /** Data bytes without a status, one after another: they are told together. */
+  /** Data bytes without a status. Consecutive ones are reported together. */
   const stray = new Uint8Array(SHOWN);
   let strays = 0;
 

@@ -16,9 +16,9 @@ type Part = number | 'vv' | 'hh' | 'll' | 'ck' | 'xx';
 
 export interface SysexTemplate {
   parts: Part[];
-  /** Where the checksum begins to count. */
+  /** The index of the first byte that the checksum includes. */
   sumFrom: number;
-  /** The largest value that its places can hold; 1 where it has none: then it is only sent or not. */
+  /** The largest value that its places can hold; 1 if it has none, and is only sent or not. */
   high: number;
 }
 
@@ -33,7 +33,7 @@ function readPart(word: string, heard: boolean): Part | null {
   return /^[0-9a-f]{1,2}$/.test(lower) ? parseInt(lower, 16) : null;
 }
 
-/** @param heard it is to be recognised, not sent: it may have places for any byte */
+/** @param heard true if it is used to recognise messages: then it may have places for any byte */
 export function readSysexTemplate(text: string, heard = false): Typed<SysexTemplate> {
   const words = text
     .replaceAll('|', ' | ')
@@ -73,7 +73,7 @@ export function readSysexTemplate(text: string, heard = false): Typed<SysexTempl
   return { ok: true, value: { parts, sumFrom, high: wide ? 16_383 : parts.includes('vv') ? 127 : 1 } };
 }
 
-/** Puts a value, a whole number from 0 to `high`, into the places. @param into as long as the template has parts */
+/** Writes a value, a whole number from 0 to `high`, into the places. @param into a buffer with a byte for each part of the template */
 export function fillSysex({ parts, sumFrom }: SysexTemplate, value: number, into: Uint8Array): void {
   let sum = 0;
   parts.forEach((part, at) => {
@@ -95,7 +95,7 @@ export function fixedStart({ parts }: SysexTemplate): number[] {
   return (end < 0 ? parts : parts.slice(0, end)) as number[];
 }
 
-/** @returns the value that stands in the places, 1 where there are none; null for bytes that are not of the template */
+/** @returns the value in the places, 1 if there are none; null if the bytes do not match the template */
 export function matchSysex({ parts, sumFrom }: SysexTemplate, bytes: Uint8Array): number | null {
   if (bytes.length !== parts.length) return null;
   let sum = 0;

@@ -46,7 +46,7 @@ function nonRealTime(sub1: number, sub2: number, rest: Uint8Array): string | nul
   return null;
 }
 
-/** What a whole system-exclusive message, F0 to F7, says; null where only its maker knows. */
+/** Says what a whole universal system-exclusive message, F0 to F7, means; null for others. */
 export function describeUniversal(bytes: Uint8Array): string | null {
   if (bytes.length < 6 || bytes[0] !== 0xf0) return null;
   const rest = bytes.subarray(5, bytes.length - 1);

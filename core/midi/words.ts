@@ -4,7 +4,7 @@ import { describeUniversal } from './universal.js';
 
 const NAMES = ['C', 'C#', 'D', 'D#', 'E', 'F', 'F#', 'G', 'G#', 'A', 'A#', 'B'];
 
-/** Which octave note 60, the middle C, is said to be in. Programs differ, so a show chooses. */
+/** The octave of note 60, the middle C. Programs differ, so each show chooses one. */
 export type MiddleC = 3 | 4 | 5;
 
 /** The name of a note number 0–127, such as `C#3`. Common practice: note 60 is the middle C. */

@@ -1,4 +1,4 @@
-/** Layouts: what one model of controller has on it, and how it lies on the table. */
+/** Layouts: the controls of one model of controller, and how they are arranged. */
 import { z } from 'zod';
 import { channel, id, lineId, name, number, whole } from './fields.js';
 
@@ -13,16 +13,16 @@ export const layoutControlSchema = z.object({
   id,
   name,
   shape: z.enum(CONTROL_SHAPES),
-  /** What it says when it is touched. Bend has no number, and says 0. */
+  /** The message that it sends. A pitch bend has no number, and 0 stands for it. */
   kind: z.enum(['note', 'control', 'bend']),
   channel,
   number,
-  /** Where it lies, in columns and rows of the drawing, and how large it is. */
+  /** Its position and size, in columns and rows of the drawing. */
   x: whole(0, 63, PLACE),
   y: whole(0, 63, PLACE),
   width: whole(1, 16, SIZE).default(1),
   height: whole(1, 16, SIZE).default(1),
-  /** What its lamp wants; null where it has none. */
+  /** The values that its lamp is sent; null if it has no lamp. */
   lamp: z.object({ on: lamp, off: lamp }).nullable().default(null),
 });
 export type LayoutControl = z.infer<typeof layoutControlSchema>;

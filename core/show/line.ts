@@ -1,4 +1,4 @@
-/** Lines: every connection in and out, a row of the schema for each kind. */
+/** Lines: every connection in and out. Each kind of line has its own schema. */
 import { z } from 'zod';
 import { line as text } from './text.js';
 import { host, id, name, port, whole } from './fields.js';
@@ -8,15 +8,15 @@ const common = {
   id,
   name,
   muted: z.boolean().default(false),
-  /** What is sent leaves this much later, to line things up. */
+  /** The delay of everything that is sent on this line, in ms, to bring receivers in step. */
   delayMs: z.number(DELAY).min(0, DELAY).max(10_000, DELAY).default(0),
 };
 
 const midi = {
   ...common,
-  /** A 5-pin cable carries 3,125 bytes a second; how full it is, is shown. */
+  /** True for a 5-pin cable, which carries 3,125 bytes a second. Its load is shown. */
   fivePin: z.boolean().default(false),
-  /** The longest system-exclusive message that is heard, in kB. */
+  /** The longest system-exclusive message that is accepted, in kB. */
   sysexKb: whole(1, 1024, 'The longest system-exclusive message is 1 to 1024 kB.').default(64),
 };
 const portName = (message: string) => text(200, 'A port’s name has at most 200 characters.').min(1, message);
@@ -29,9 +29,9 @@ const sender = z
     SENDER,
   );
 const hearing = {
-  /** Where it is heard; null for a line that only sends. */
+  /** The port to listen on; null for a line that only sends. */
   listenPort: port.nullable(),
-  /** Which of this machine's addresses is listened on: loopback, unless somebody chose another. */
+  /** The address of this machine to listen on: loopback, unless another was chosen. */
   listenHost: host.default('127.0.0.1'),
   /** Who may send, as addresses or networks (`192.168.1.0/24`); empty for anybody. */
   hearFrom: z.array(sender, SENDER).max(32).default([]),
@@ -54,19 +54,19 @@ export const lineSchema = z.discriminatedUnion('kind', [
   z.object({
     ...midi,
     kind: z.literal('midi-browser'),
-    /** The port's name as the browser says it: plugged into another socket, it is found again. */
+    /** The name of the port in the browser, by which it is found again in another socket. */
     port: portName('Choose a port, or write its name.'),
   }),
   z.object({
     ...midi,
     kind: z.literal('midi-machine'),
-    /** The port's name as the server's machine says it. */
+    /** The name of the port on the machine of the server. */
     port: portName('Choose a port, or write its name.'),
   }),
   z.object({
     ...midi,
     kind: z.literal('midi-virtual'),
-    /** What other programs on the server's machine see it as. */
+    /** The name under which other programs on the machine of the server see it. */
     port: portName('Write the name that other programs shall see.'),
   }),
   z.object({
@@ -78,30 +78,30 @@ export const lineSchema = z.discriminatedUnion('kind', [
     ...common,
     ...hearing,
     kind: z.literal('osc-udp'),
-    /** Where messages go. */
+    /** The host to send to. */
     host,
     port,
-    /** Messages go to whoever sent last, and to `host` only before anybody has. */
+    /** True to send to the last sender instead. Until somebody has sent, messages go to `host`. */
     answer: z.boolean().default(false),
   }),
   z.object({
     ...common,
     ...hearing,
     kind: z.literal('osc-tcp'),
-    /** What is connected to. */
+    /** The host to connect to. */
     host,
     port,
-    /** How packets are told apart in the stream: OSC 1.1 or OSC 1.0. */
+    /** How packets are separated in the stream: as in OSC 1.1 or OSC 1.0. */
     framing: z.enum(['slip', 'length']),
   }),
   z.object({
     ...common,
     ...hearing,
     kind: z.literal('osc-ws'),
-    /** What is connected to; null where others connect to us. */
+    /** The host to connect to; null if others connect to us. */
     host: host.nullable(),
     port,
-    /** What the address that others connect to ends in, so that only who knows it can; empty for none. A new line gets one. */
+    /** A secret at the end of the address, so that only those who know it can connect; empty for none. A new line gets one. */
     secret: z
       .string()
       .regex(/^[A-Za-z0-9_-]*$/, SECRET)
@@ -109,7 +109,7 @@ export const lineSchema = z.discriminatedUnion('kind', [
       .default(''),
     /** Pages that a browser may connect from, each by its exact origin (RFC 6454). Programs that are no browser name none, and need not be here. */
     pages: z.array(origin).max(16, 'At most 16 pages.').default([]),
-    /** Pages without an origin too: files that are opened, and frames that any page of the internet can make. */
+    /** True if pages without an origin may connect too: opened files, but also frames that any page of the internet can create. */
     namelessPages: z.boolean().default(false),
   }),
   z.object({
@@ -117,10 +117,10 @@ export const lineSchema = z.discriminatedUnion('kind', [
     ...hearing,
     kind: z.literal('artnet'),
     universe: whole(0, 32_767, 'An Art-Net universe is a number from 0 to 32767.'),
-    /** Where levels go; null for a line that only hears. */
+    /** The host to send levels to; null for a line that only hears. */
     host: host.nullable(),
     port,
-    /** `host` is an address for everybody on a network. */
+    /** True if `host` is the broadcast address of a network. */
     everyone: z.boolean().default(false),
   }),
   z.object({
@@ -128,10 +128,10 @@ export const lineSchema = z.discriminatedUnion('kind', [
     ...hearing,
     kind: z.literal('sacn'),
     universe: whole(1, 63_999, 'An sACN universe is a number from 1 to 63999.'),
-    /** Where levels go; null for a line that only hears, or sends to everyone. */
+    /** The host to send levels to; null for a line that only hears, or that uses multicast. */
     host: host.nullable(),
     port,
-    /** Sent to the universe's multicast address, and heard there. */
+    /** True to send and listen on the multicast address of the universe. */
     everyone: z.boolean().default(false),
     priority: whole(0, 200, 'A priority is a number from 0 to 200; 100 is usual.').default(100),
     sourceName: text(60, 'A source name has at most 60 characters.')
@@ -150,14 +150,14 @@ export const lineSchema = z.discriminatedUnion('kind', [
   z.object({
     ...common,
     kind: z.literal('keys-machine'),
-    /** Nothing is typed before somebody has switched it on. */
+    /** False until somebody has switched typing on. Nothing is typed before that. */
     on: z.boolean().default(false),
-    /** Typed only while a window whose title has this in it is in front; empty for any window. */
+    /** Keys are typed only while the title of the front window contains this text; empty for any window. */
     windowTitle: text(120, 'A title has at most 120 characters.').default(''),
   }),
 ]);
 export type Line = z.infer<typeof lineSchema>;
-/** A line before it has an id; what is left out gets its default. */
+/** A line without an id. What is left out gets its default. */
 export type NewLine = {
   [K in Line['kind']]: Omit<Extract<z.input<typeof lineSchema>, { kind: K }>, 'id'>;
 }[Line['kind']];
@@ -172,7 +172,7 @@ export type LineOf<K extends LineKind> = Extract<Line, { kind: K }>;
 export const PROTOCOLS = ['midi', 'osc', 'dmx', 'keys'] as const;
 export type Protocol = (typeof PROTOCOLS)[number];
 
-/** What a line carries. */
+/** The protocol of each kind of line. */
 export const CARRIES: Record<LineKind, Protocol> = {
   'midi-browser': 'midi',
   'midi-machine': 'midi',

@@ -1,4 +1,4 @@
-/** What signals make of a show while it runs: no edit, so nothing to undo; kept, so that a restart finds it as it was. */
+/** The part of a show that signals change while it runs. Such a change is no edit and cannot be undone. It is saved for a restart. */
 import type { PlacedShow } from '../edits.js';
 
 export interface LiveShow {
@@ -10,7 +10,7 @@ export const liveOf = ({ show }: PlacedShow): LiveShow => ({
   banksOn: show.banks.filter((bank) => bank.on).map((bank) => bank.id),
 });
 
-/** The show with that; the one given is left as it is. */
+/** Returns the show with these banks on. Does not change the one given. */
 export function withLive(placed: PlacedShow, { banksOn }: LiveShow): PlacedShow {
   const { show } = placed;
   const on = new Set(banksOn);

@@ -1,4 +1,4 @@
-/** Lighting by name: groups of slots, and looks, which are levels that a moment sends by their name. */
+/** Groups of slots, and looks: named levels that moments send. */
 import { z } from 'zod';
 import { id, name, span, whole } from './fields.js';
 
@@ -14,7 +14,7 @@ export const levelsSchema = z
   .max(512, 'At most 512 ranges of slots.');
 export type Levels = z.infer<typeof levelsSchema>;
 
-/** A name in a list of levels must be told from a slot. */
+/** The name of a group must not look like a slot in a list of levels. */
 const groupName = name
   .refine((text) => !/^\d/.test(text), 'The name of a group begins with a letter.')
   .refine(

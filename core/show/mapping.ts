@@ -1,4 +1,4 @@
-/** Mappings: what is heard on one line, how its value is shaped, what is sent on another. */
+/** Mappings: hear a message on one line, shape its value, and send it on other lines. */
 import { z } from 'zod';
 import { answerSchema } from './answer.js';
 import { id, nameOrNone } from './fields.js';
@@ -9,19 +9,19 @@ import { ALWAYS, whenSchema } from './when.js';
 
 export const mappingSchema = z.object({
   id,
-  /** Empty: it is called after what it hears. */
+  /** If empty, the mapping is named after what it hears. */
   name: nameOrNone,
   on: z.boolean(),
   bankId: id.nullable(),
   hear: hearSchema,
   when: whenSchema.default(ALWAYS),
   shape: shapeSchema,
-  /** All of them leave for one message that is heard. */
+  /** All of them are sent for each message that is heard. */
   sends: z
     .array(sendSchema)
     .min(1, 'A mapping sends something.')
     .max(MOST_SENDS, 'A mapping sends at most 8 things.'),
-  /** What its control is told: a lamp, or where a motor fader goes. */
+  /** Feedback to its control: a lamp, or the position of a motor fader. */
   answer: answerSchema.nullable().default(null),
 });
 export type Mapping = z.infer<typeof mappingSchema>;

@@ -1,4 +1,4 @@
-/** MIDI files that are kept in the show, so that it is whole wherever it is opened. */
+/** MIDI files that are stored in the show, so that it is complete wherever it is opened. */
 import { z } from 'zod';
 import { readMidiFile, type MidiFile } from '../midi/file.js';
 import { id, name } from './fields.js';
@@ -40,7 +40,7 @@ export type MidiFileRow = z.infer<typeof midiFileSchema>;
 
 const read = new WeakMap<MidiFileRow, MidiFile | null>();
 
-/** What is in it; null for one that can't be read. The same row is read once. */
+/** Returns the content of the file; null if it cannot be read. Each row is read once. */
 export function contentOf(row: MidiFileRow): MidiFile | null {
   const known = read.get(row);
   if (known !== undefined) return known;

@@ -1,9 +1,9 @@
-/** Rows as they were kept by earlier versions, made into what today's schemas read. */
+/** Converts rows that earlier versions saved to what today's schemas read. */
 
 const isObject = (value: unknown): value is Record<string, unknown> =>
   typeof value === 'object' && value !== null;
 
-/** Before a mapping could send several things it had one `send`. */
+/** Mappings used to have a single `send`. */
 function mappingAsNow(row: unknown): unknown {
   if (!isObject(row) || !('send' in row) || 'sends' in row) return row;
   const { send, ...rest } = row;

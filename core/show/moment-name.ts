@@ -1,3 +1,3 @@
-/** What a moment is called. */
+/** The name of a moment. */
 export const momentName = ({ cue, name }: { cue: string; name: string }): string =>
   name ? `${cue} · ${name}` : cue;

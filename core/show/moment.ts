@@ -17,21 +17,21 @@ const fadeMs = duration(3_600_000, FADE).default(0);
 const delayMs = duration(600_000, DELAY).default(0);
 const curve = z.enum(BENDS_NAMES).default('straight');
 
-/** One of the things that a moment does. Everything of a moment leaves together, unless it has a delay. */
+/** One of the things that a moment does. All of them happen together, except those with a delay. */
 export const momentSendSchema = z.discriminatedUnion('kind', [
-  /** Anything that a mapping can send, with the value that it sends; over a time, where it can have values between. */
+  /** Anything that a mapping can send, with its value; over time, if there are values in between. */
   z.object({ kind: z.literal('send'), send: sendSchema, value: finite, fadeMs, curve }),
-  /** Levels for slots, from where they are. */
+  /** Levels for slots. They fade from their current levels. */
   z.object({ kind: z.literal('levels'), lineId, delayMs, fadeMs, curve, levels: levelsSchema }),
-  /** A look that is kept in the show, from the levels that there are. */
+  /** A look of the show. Slots fade from their current levels. */
   z.object({ kind: z.literal('look'), lineId, delayMs, fadeMs, curve, lookId: id.nullable() }),
-  /** A MIDI file that is kept in the show. */
+  /** A MIDI file of the show. */
   z.object({
     kind: z.literal('file'),
     lineId,
     delayMs,
     fileId: id.nullable(),
-    /** Which of its tracks, counted from 0. */
+    /** The tracks that are played, counted from 0. */
     tracks: z.union([
       z.literal('all'),
       z
@@ -39,9 +39,9 @@ export const momentSendSchema = z.discriminatedUnion('kind', [
         .min(1, 'Choose at least one track.')
         .max(64),
     ]),
-    /** How often it is played; 0: until it is stopped. */
+    /** How often it is played; 0 to play until it is stopped. */
     times: whole(0, 1000, LOOPS).default(1),
-    /** Beats a minute for the first tempo of the file, and its other tempos in proportion; null: as it is written. */
+    /** The first tempo of the file in beats a minute, its other tempos in proportion; null for the tempos of the file. */
     bpm: tempo.nullable().default(null),
   }),
 ]);
@@ -60,16 +60,16 @@ export const momentSchema = z.object({
   name: nameOrNone,
   /** For the operator. */
   notes: lines(2000, 'Notes have at most 2000 characters.').default(''),
-  /** Kept, and passed over. */
+  /** True if it stays in the list but is skipped. */
   parked: z.boolean().default(false),
   /** Controls that call it, besides Go. */
   callers: z.array(hearSchema).max(8, 'At most eight controls call a moment.').default([]),
-  /** It is called by the one before it, so long after that one's start or end; null where it waits for somebody. */
+  /** Called automatically, this long after the start or end of the moment before it; null if it waits for a person. */
   follow: z
     .object({ after: z.enum(['start', 'end']), ms: duration(3_600_000, FOLLOW) })
     .nullable()
     .default(null),
-  /** It is called as this passes on the timecode that is heard; null for none. */
+  /** The timecode at which it is called; null for none. */
   timecode: z
     .string()
     .regex(/^(?:[01]\d|2[0-3]):[0-5]\d:[0-5]\d[:;][0-5]\d$/, TIMECODE)

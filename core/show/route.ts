@@ -1,8 +1,8 @@
-/** Routes: a line's traffic passed on as it is to another line, with channels let through, kept out or moved. */
+/** Routes: pass the messages of one line on to another, where channels can be filtered or moved. */
 import { z } from 'zod';
 import { finite, id, numbers, sentAddress, slots, span } from './fields.js';
 
-/** Kinds of MIDI message that a route lets through or keeps out, as people sort them. */
+/** The kinds of MIDI message that a route can filter. */
 export const ROUTE_KINDS = ['notes', 'controls', 'programs', 'bend', 'pressure', 'sysex', 'clock'] as const;
 export type RouteKind = (typeof ROUTE_KINDS)[number];
 
@@ -11,7 +11,7 @@ const moved = z
   .object({
     /** 0–15, both ends included. */
     from: span(0, 15, CHANNELS),
-    /** Null: as they are. One channel takes all of them; as many as in `from` are moved one by one. */
+    /** Null to keep the channels. A single channel receives all of them; as many as in `from` are moved one by one. */
     to: span(0, 15, CHANNELS).nullable(),
   })
   .refine(({ from, to }) => !to || to[0] === to[1] || to[1] - to[0] === from[1] - from[0], {
@@ -23,7 +23,7 @@ const common = {
   on: z.boolean(),
   fromId: id.nullable(),
   toId: id.nullable(),
-  /** The far ends are known not to send back what they get, so this route may close a ring. */
+  /** True if the receivers do not send back what they get, so that this route may close a ring. */
   ring: z.boolean().default(false),
 };
 
@@ -31,11 +31,11 @@ export const routeSchema = z.discriminatedUnion('carries', [
   z.object({
     ...common,
     carries: z.literal('midi'),
-    /** What is not named does not pass. */
+    /** Channels that are not listed do not pass. */
     channels: z.union([z.literal('any'), z.array(moved).min(1, CHANNELS).max(16)], { message: CHANNELS }),
     kinds: z.array(z.enum(ROUTE_KINDS)).min(1, 'Let at least one kind of message through.'),
     notes: numbers,
-    /** Semitones; a note that leaves 0–127 does not pass. */
+    /** In semitones. A note that would leave 0–127 does not pass. */
     transpose: finite.refine((value) => Number.isInteger(value) && Math.abs(value) <= 127, {
       message: 'Transpose by semitones from −127 to 127.',
     }),
@@ -43,9 +43,9 @@ export const routeSchema = z.discriminatedUnion('carries', [
   z.object({
     ...common,
     carries: z.literal('osc'),
-    /** What an address must begin with, whole parts of it; `/` for all. */
+    /** The beginning of addresses that pass, in whole parts; `/` for all. */
     prefix: sentAddress,
-    /** What stands there instead when it leaves. */
+    /** Replaces the prefix in the sent address. */
     newPrefix: sentAddress,
   }),
   z.object({

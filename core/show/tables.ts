@@ -42,7 +42,7 @@ export const TABLES: Readonly<Record<TableName, TableInfo>> = {
 };
 export const TABLE_NAMES = Object.keys(TABLES) as readonly TableName[];
 
-/** Makes something for each table. */
+/** Creates an object with a value for each table. */
 export const forTables = <M extends Record<TableName, unknown>>(
   make: (table: TableName) => M[TableName],
 ): M => Object.fromEntries(TABLE_NAMES.map((table) => [table, make(table)])) as M;

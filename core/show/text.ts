@@ -1,13 +1,13 @@
-/** Text that people write: one schema for all of it, so that what no screen shows and no database keeps is refused where it is written. */
+/** Schemas for text that people write. They refuse characters that no screen shows and no database stores. */
 import { z } from 'zod';
 
 /** Control characters, and halves of characters (surrogates that stand alone): general categories Cc and Cs of Unicode. */
 const UNSEEN = /[\p{Cc}\p{Cs}]/u;
-/** The same, but for the ends of lines and tabs. */
+/** The same, except line breaks and tabs. */
 const UNSEEN_IN_LINES = /(?![\n\t])[\p{Cc}\p{Cs}]/u;
 const REFUSED = 'There is a character in it that can’t be seen. Delete it, or write the text anew.';
 
-/** Text of one line, without spaces around it. @param tooLong what is said when it has more than `most` characters */
+/** Text of one line, without spaces around it. @param tooLong the message if it has more than `most` characters */
 export const line = (most: number, tooLong: string) =>
   z
     .string()
@@ -28,7 +28,7 @@ export const lines = (most: number, tooLong: string) =>
         .refine((text) => !UNSEEN_IN_LINES.test(text), REFUSED),
     );
 
-/** Text that is sent as it is, with the spaces around it. */
+/** Text that is sent unchanged, with the spaces around it. */
 export const words = (most: number, tooLong: string) =>
   z
     .string()

@@ -1,26 +1,26 @@
-/** When a mapping heeds what it hears. */
+/** The conditions of a mapping. */
 import { z } from 'zod';
 import { channel, duration, finite, id, number } from './fields.js';
 
 const TIME = 'A time from 0 to 60 000 ms; 0 for no matter when.';
-/** When a mapping that hears something heeds it. */
+/** The conditions under which a mapping accepts what it hears. */
 export const whenSchema = z.object({
-  /** At most once in so many ms; what comes between is not heeded. */
+  /** Accepts at most one message in this many ms; 0 for no limit. */
   onceInMs: duration(60_000, TIME).default(0),
-  /** Only the second of two within so many ms. */
+  /** Accepts only the second of two messages within this many ms; 0 for every message. */
   twiceInMs: duration(60_000, TIME).default(0),
-  /** Of what is held: only once it has been held for so many ms. */
+  /** Fires only after the control was held for this many ms; 0 to fire at once. */
   heldForMs: duration(60_000, TIME).default(0),
-  /** Only another value than the one before. */
+  /** True to accept only values that differ from the last one. */
   changed: z.boolean().default(false),
-  /** Only as the value becomes at least `at`, or falls below it; it must come back by `back` before it counts again. */
+  /** Accepts only the value that rises to `at`, or falls below it. It must return by `back` before it counts again. */
   crossing: z
     .object({ way: z.enum(['rises', 'falls']), at: finite, back: finite.min(0).default(0) })
     .nullable()
     .default(null),
-  /** Only while this note is held, on the line that the mapping hears: a shift pad. */
+  /** Accepts only while this note is held on the same line, like a shift key; null for always. */
   shift: z.object({ channel, number }).nullable().default(null),
-  /** Only while this bank is on. */
+  /** Accepts only while this bank is on; null for always. */
   bankId: id.nullable().default(null),
 });
 export type When = z.infer<typeof whenSchema>;

@@ -1,6 +1,6 @@
 /**
- * A range spread over a range in one go: an octave over a row of keys, eight faders over eight notes, slots over pitches that go on
- * at the next MIDI channel after the 128th (common practice).
+ * Spreads a range of controls over a range of targets: an octave over a row of keys, eight faders over eight notes, slots over notes that continue
+ * on the next MIDI channel after the 128th (common practice).
  */
 import { shapeFor } from '../mapping/defaults.js';
 import { byText, targetsOf } from '../mapping/overlap.js';
@@ -14,12 +14,12 @@ import { ALWAYS } from '../show/when.js';
 import type { Mapping } from '../show/mapping.js';
 import type { Show } from '../show.js';
 
-/** What is heard, one control after another, both ends included. `channel` 0–15. */
+/** The controls that are heard, both ends included. `channel` is 0–15. */
 export type SpreadFrom =
   | { sort: 'notes' | 'controls'; lineId: string; channel: number; numbers: [number, number] }
   | { sort: 'slots'; lineId: string; numbers: [number, number] };
 
-/** What the first of them sends; the next ones go on from there. */
+/** What the first control sends. The others continue from there. */
 export type SpreadTo =
   | { sort: 'keys'; lineId: string; codes: readonly KeyCode[] }
   | { sort: 'notes' | 'controls'; lineId: string; channel: number; first: number }
@@ -30,25 +30,25 @@ export type SpreadTo =
 export interface Spread {
   from: SpreadFrom;
   to: SpreadTo;
-  /** Of notes: what is sent is held as long as the note. */
+  /** For notes: true if what is sent is held as long as the note. */
   held: boolean;
 }
 
-/** One of what a spread makes. */
+/** One mapping that a spread makes. */
 export interface SpreadRow {
   mapping: Omit<Mapping, 'id'>;
   /** `Note 53 held` */
   heard: string;
   sent: string;
-  /** What it gets in the way of, in words; empty for nothing. */
+  /** The conflicts with existing mappings, in words; empty for none. */
   collides: string[];
 }
 
-/** `one`: the same as one ranged mapping; null where one can't do it, as with keys. */
+/** `one` is the same spread as a single ranged mapping; null if that is impossible, as with keys. */
 export type Spreaded =
   { ok: true; rows: SpreadRow[]; one: Omit<Mapping, 'id'> | null } | { ok: false; reason: string };
 
-/** No more than a universe has slots. */
+/** The most mappings of one spread: the number of slots of a universe. */
 export const MOST_ROWS = 512;
 
 function hearOf(from: SpreadFrom, number: number, held: boolean): Hear {
@@ -59,7 +59,7 @@ function hearOf(from: SpreadFrom, number: number, held: boolean): Hear {
   return { message, lineId, channels, numbers: [number, number], values: 'any' };
 }
 
-/** What the control at this place sends; null where the range that is sent has ended. */
+/** Returns what a control sends, by its place in the range; null beyond the end of the targets. */
 function sendOf(to: SpreadTo, at: number): Send | null {
   const { lineId } = to;
   switch (to.sort) {
@@ -87,7 +87,7 @@ function sendOf(to: SpreadTo, at: number): Send | null {
   }
 }
 
-/** Says what a row gets in the way of: what each mapping hears and sends is looked up, however many there are. */
+/** Creates a function that returns the conflicts of a row. It looks up what mappings hear and send, so its cost does not depend on their number. */
 function createCollisions(show: Show): (hear: Hear, send: Send) => string[] {
   const hearing = byText(show.mappings, ({ hear }) => controlsOf(hear));
   const sending = byText(show.mappings, ({ hear, sends }) => sends.flatMap((send) => targetsOf(hear, send)));
@@ -98,15 +98,15 @@ function createCollisions(show: Show): (hear: Hear, send: Send) => string[] {
     return [
       ...controlsOf(hear).flatMap((control) => say(hearing.get(control), (name) => `${name} hears this too`)),
       ...say(sending.get(target), (name) => `${name} sends that too`),
-      // On the line that it is sent on, the note is one that the controller's own pads use.
+      // The note is used by the pads of the controller on that line.
       ...(send.kind === 'note' ? say(hearing.get(target), (name) => `the note is ${name}’s own`) : []),
     ];
   };
 }
 
 /**
- * What a spread makes, to be looked at before it is made.
- * @returns a reason in words where the ranges do not fit
+ * Returns the mappings that a spread would make.
+ * @returns a reason in words if the ranges do not fit
  */
 export function spread(show: Show, { from, to, held }: Spread): Spreaded {
   const [low, high] = from.numbers;
@@ -135,7 +135,7 @@ export function spread(show: Show, { from, to, held }: Spread): Spreaded {
   return { ok: true, rows, one: oneOf({ from, to, held }) };
 }
 
-/** The send of one mapping whose sends go where the heard number leads them. */
+/** Creates the send of a ranged mapping, which follows the heard number. */
 function followingSend(to: SpreadTo, low: number): Send | null {
   if (to.sort === 'keys') return null;
   const send = sendOf(to, 0);
@@ -146,7 +146,7 @@ function followingSend(to: SpreadTo, low: number): Send | null {
   return { ...send, address: to.address.replaceAll('{n}', place) } as Send;
 }
 
-/** The whole spread as one ranged mapping. */
+/** Creates the whole spread as one ranged mapping. */
 function oneOf({ from, to, held }: Spread): Omit<Mapping, 'id'> | null {
   const [low, high] = from.numbers;
   const send = followingSend(to, low);

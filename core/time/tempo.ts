@@ -9,9 +9,9 @@ export interface Tempo {
 
 export const SLOWEST = 20;
 export const FASTEST = 400;
-/** A tap that comes later than the slowest beat begins anew. */
+/** A tap that comes later than this starts a new tempo. */
 const FORGOTTEN_MS = 60_000 / SLOWEST;
-/** So many of the last taps are heeded. */
+/** The number of taps that the tempo is computed from. */
 const MOST_TAPS = 8;
 
 /** Beats since beat 0, with their fraction. */
@@ -20,7 +20,7 @@ export const beatAt = ({ bpm, since }: Tempo, now: number): number => ((now - si
 export const timeOf = ({ bpm, since }: Tempo, beat: number): number => since + (beat * 60_000) / bpm;
 
 export interface Tapper {
-  /** A beat is tapped. @returns the tempo from now on, to a tenth of a beat a minute; null after the first tap */
+  /** Processes a tap. @returns the new tempo, rounded to a tenth of a beat a minute; null after the first tap */
   tap(now: number): Tempo | null;
 }
 

@@ -1,6 +1,6 @@
 /**
- * A port that somebody carries to us over the live connection: a browser tab its Web MIDI ports and its keyboard,
- * a stand-in its own. The line knows its port by kind and name, so it opens whenever that port appears.
+ * A port that a client connects over the live connection: a browser tab its Web MIDI ports and its keyboard, a stand-in its own. The line knows
+ * its port by kind and name, and opens whenever that port appears.
  */
 import { encodeSignal } from '@tawny-signal/core/bytes';
 import { decodeKey, encodeKey, KeyError } from '@tawny-signal/core/keys/key';
@@ -14,25 +14,25 @@ import { OPEN, trouble, waiting, type LineDriver, type LineListener, type LineOf
 
 export type CarriedLine = LineOf<'midi-browser' | 'midi-inside' | 'keys-browser' | 'keys-inside'>;
 
-/** What the port of a line is called; a browser has one keyboard. */
+/** Returns the name of the port of a line. A browser has one keyboard. */
 export const portOf = (line: CarriedLine): string => (line.kind === 'keys-browser' ? 'Keyboard' : line.port);
 
-/** A port as the engine knows it: who carries it, and how to send to it. */
+/** A port: the client that it belongs to, and how to send to it. */
 export interface CarriedPort {
   kind: CarriedLine['kind'];
   name: string;
   in: boolean;
   out: boolean;
-  /** Its carrier can't open it, since another program has it. */
+  /** True if its client cannot open it because another program uses it. */
   held?: boolean | undefined;
   /** Copies the bytes. */
   send(bytes: Uint8Array): void;
 }
 
 export interface CarriedDriver extends LineDriver {
-  /** Gives the line the ports that it wants, or says why there are none. */
+  /** Gives the line its ports, or the reason why there are none. */
   plug(ports: CarriedPort[], why: PortGone): void;
-  /** Bytes from a port; those of a port that is not plugged are not heard. */
+  /** Bytes from a port. Those of a port that the line does not use are ignored. */
   receive(port: CarriedPort, bytes: Uint8Array): void;
 }
 
@@ -119,7 +119,7 @@ export function openCarried(line: CarriedLine, listener: LineListener): CarriedD
       if ([...before.keys()].some((port) => !plugged.has(port))) listener.gone();
       const isNew = free.some((port) => !before.has(port));
       const now = plugged.size > 0 ? 'plugged' : ports.length > 0 ? 'held' : why;
-      // While there is none, what was said of it stays, unless it is known better: that somebody else left says nothing.
+      // While there is no port, the last reason stays unless a better one is known. That another client left is no reason.
       const same =
         now === told || (told !== 'plugged' && now !== 'plugged' && now !== 'held' && told !== 'held');
       if (same && !(now === 'plugged' && isNew)) return;

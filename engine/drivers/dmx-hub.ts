@@ -1,6 +1,6 @@
 /**
- * Sockets that DMX is heard on. Every universe of a protocol comes to one port, so lines that listen on the same
- * address and port share a socket; packets are told apart by their universe here.
+ * The sockets that receive DMX. All universes of a protocol arrive on one port, so lines that listen on the same address and port share a socket.
+ * Packets are sorted by universe here.
  */
 import { createSocket, type RemoteInfo, type Socket } from 'node:dgram';
 import { decodeArtNet, encodeArtPollReply, ArtNetError } from '@tawny-signal/core/dmx/artnet';
@@ -13,11 +13,11 @@ export type DmxProtocol = 'artnet' | 'sacn';
 
 export interface DmxMember {
   universe: number;
-  /** A multicast address that it is also heard on; null for none. */
+  /** A multicast address to listen on as well; null for none. */
   group: string | null;
-  /** Levels of one sender, which stay as they are. */
+  /** Levels of one sender. They are not reused. */
   levels(source: Omit<Source, 'heardAt'>, bytes: number): void;
-  /** A sender says that it stops. */
+  /** A sender has stopped. */
   ended(key: string): void;
   bad(reason: string, bytes: Uint8Array): void;
   mayHear(address: string): boolean;
@@ -28,22 +28,22 @@ export interface DmxMember {
 interface DmxPacket {
   universe: number;
   source: Omit<Source, 'heardAt'>;
-  /** 0 where the sender does not count. */
+  /** 0 if the sender does not count. */
   sequence: number;
   counted: boolean;
   ended: boolean;
 }
 
 export interface DmxHubs {
-  /** @returns what ends it */
+  /** @returns a function that ends it */
   join(protocol: DmxProtocol, host: string, port: number, member: DmxMember): () => void;
 }
 
-/** As much as the system lets us have. */
+/** The size of the receive buffer that is requested. The system may give less. */
 const RECEIVE_BYTES = 1 << 21;
-/** Poll replies a second; nobody can make us answer more. */
+/** The most poll replies a second, whatever is asked. */
 const MOST_REPLIES = 20;
-/** Senders whose sequences are known. */
+/** The most senders whose sequences are remembered. */
 const MOST_SENDERS = 1024;
 
 function readSacn(bytes: Uint8Array, from: RemoteInfo): DmxPacket | null {

@@ -14,12 +14,12 @@ import { createGate, strangerWords } from './who-may.js';
 
 export type DmxLine = LineOf<'artnet' | 'sacn'>;
 
-/** Who we are on sACN, for as long as this program runs. */
+/** The name of this source on sACN. */
 /** A source that stops says so in three packets (E1.31, 6.2.6). */
 const FAREWELLS = 3;
 const LOOK_MS = 250;
 
-/** Where a line's frames go; null for a line that only hears. One machine, unless everybody was chosen. */
+/** Returns the target of the frames of a line; null for a line that only hears. One machine, unless broadcast or multicast was chosen. */
 export function targetOf(line: DmxLine, cid: string): UdpTarget | null {
   const { port, everyone } = line;
   if (line.kind === 'sacn') {
@@ -31,7 +31,7 @@ export function targetOf(line: DmxLine, cid: string): UdpTarget | null {
   return { host: line.host, port, probe: everyone ? null : encodeArtPoll(), everyone };
 }
 
-/** @param cid of this component, by which those who hear sACN know it: the same after a restart, so that it does not seem to be two */
+/** @param cid the component identifier for sACN. It stays the same after a restart, so that receivers do not see two sources */
 export function openDmx(line: DmxLine, listener: LineListener, hubs: DmxHubs, cid: string): LineDriver {
   const timers = createTimers();
   let sources: SourceSeen[] = [];
@@ -111,7 +111,7 @@ export function openDmx(line: DmxLine, listener: LineListener, hubs: DmxHubs, ci
     const universe = createFrames(line.kind === 'sacn');
     let timer: NodeJS.Timeout | null = null;
     let timerAt = Infinity;
-    /** A frame is looked at once all that leaves together was set: it never holds half of it. */
+    /** Waits until everything that is sent together has been set, so that no frame contains half of it. */
     let looking = false;
     let closed = false;
 

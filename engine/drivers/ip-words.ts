@@ -1,4 +1,4 @@
-/** What sockets refuse, in words that say what to do. */
+/** Says what socket errors mean and what to do. */
 import { inUseWords } from './port-holder.js';
 
 export function outWords(host: string, port: number, code: string | undefined): string {

@@ -8,12 +8,12 @@ import { keyInfo } from '@tawny-signal/core/keys/codes';
 import { OPEN, trouble, waiting, type LineDriver, type LineListener, type LineOf } from './driver.js';
 import { createTimers } from './retry.js';
 
-/** Keys that wait to be typed; a key that can't be typed in time is not typed later. */
+/** The most keys that wait to be typed. A key that cannot be typed in time is dropped. */
 const MOST_WAITING = 32;
 const LOOK_MS = 5000;
 const TOOL_MS = 2000;
 
-/** @returns what the tool printed. @throws with `code` ENOENT where there is no such tool */
+/** @returns the output of the tool. @throws an error with `code` ENOENT if there is no such tool */
 export type RunTool = (args: string[]) => Promise<string>;
 
 const runTool: RunTool = (args) =>
@@ -40,10 +40,10 @@ export function openKeysMachine(
 ): LineDriver {
   const timers = createTimers();
   const down = new Set<string>();
-  /** Keys that were not pressed when they should have been: they need not come up. */
+  /** Keys that could not be pressed, and need no release. */
   const refused = new Set<string>();
   const queue: { code: string; down: boolean }[] = [];
-  /** What is being typed; null for nothing. */
+  /** The key that is being typed; null for none. */
   let typing: Promise<void> | null = null;
   let usable = false;
   let closed = false;
@@ -76,19 +76,19 @@ export function openKeysMachine(
   async function type({ code, down: press }: { code: string; down: boolean }): Promise<void> {
     const { keysym } = keyInfo(code)!;
     if (!press) {
-      // A key that is down comes up again, whatever is in front; by an engine before this one it may have been pressed too.
+      // A release is typed whatever window is in front. An earlier engine may have pressed the key.
       if (refused.delete(code)) return;
       await run(['keyup', keysym]);
       down.delete(code);
       return;
     }
-    // A line that is closed meanwhile presses nothing any more.
+    // A line that was closed meanwhile types nothing more.
     if (!(await rightWindow()) || closed) {
       refused.add(code);
       return;
     }
     refused.delete(code);
-    // It counts as down before the tool says so: a line that is closed while it is being pressed has it come up.
+    // The key counts as down before the tool confirms it, so that a line which closes in between releases it.
     down.add(code);
     await run(['keydown', keysym]);
     if (!closed) listener.state(OPEN);

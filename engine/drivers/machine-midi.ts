@@ -20,7 +20,7 @@ import { createTimers } from './retry.js';
 export type MachineLine = LineOf<'midi-machine' | 'midi-virtual'>;
 
 const LOOK_MS = 1000;
-/** A sound system does not come by itself: it is looked for less and less often. */
+/** The time between two searches for a sound system, which rarely appears by itself. It grows. */
 const WAITS_MS = [2000, 10_000, 60_000];
 
 /** Ports are numbered by the system (`Keys:Keys MIDI 1 24:0`); the number changes with the socket. */
@@ -109,7 +109,7 @@ export function openMachineMidi(
     listener.state(OPEN);
   }
 
-  /** Opens what is there, and lets go of what is not any more. */
+  /** Opens ports that appeared, and closes those that are gone. */
   function look(native: NativeMidi): void {
     if (closed) return;
     const inAt = findPort(input!, line.port);

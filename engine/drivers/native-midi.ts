@@ -24,7 +24,7 @@ export interface NativeOutput {
   destroy(): void;
 }
 
-/** What is used of the package; tests give their own. */
+/** The part of the package that is used. Tests provide their own. */
 export interface NativeMidi {
   Input: new () => NativeInput;
   Output: new () => NativeOutput;
@@ -32,7 +32,7 @@ export interface NativeMidi {
 
 const PACKAGE = '@julusian/midi';
 
-/** @throws Error with words for the person, if it can't be loaded */
+/** @throws Error with a message for the user if it cannot be loaded */
 export async function loadNativeMidi(): Promise<NativeMidi> {
   try {
     const loaded = (await import(PACKAGE)) as NativeMidi & { default?: NativeMidi };
@@ -55,6 +55,6 @@ export function noSoundSystem(platform: NodeJS.Platform, reason: string): string
   return `This machine’s MIDI can’t be reached (${reason}). A controller can also be reached through a browser.`;
 }
 
-/** Where other programs can't be shown a port of ours, and what to use instead. */
+/** What to use on systems without virtual ports. */
 export const NO_VIRTUAL_PORTS =
   'Windows has no virtual MIDI ports of its own. Install a loopback MIDI driver, and use one of its ports as a line of this machine instead.';

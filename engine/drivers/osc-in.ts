@@ -1,18 +1,18 @@
-/** An OSC packet that came in, whatever it came by. Bundles for a later time are held until then (OSC 1.0). */
+/** Processes OSC packets from any transport. Bundles with a later time wait until then (OSC 1.0). */
 import { decodeOsc, encodeOsc, OscError, type OscDecoded } from '@tawny-signal/core/osc/packet';
 import { patternFault } from '@tawny-signal/core/osc/pattern';
 import { holdMs } from '@tawny-signal/core/osc/time-tag';
 import type { LineListener } from './driver.js';
 import type { Timers } from './retry.js';
 
-/** A time further away than this is a clock that is wrong. */
+/** A time that is further away than this means that a clock is wrong. */
 const LONGEST_MS = 60_000;
-/** Messages held at once, and their bytes; no sender can fill the memory with the future. */
+/** The most messages that wait, and their bytes, so that no sender can fill the memory. */
 const MOST_HELD = 1000;
 const MOST_HELD_BYTES = 4 << 20;
 
 export interface OscIn {
-  /** @param bytes one packet; what is none, or can't be held, is told as bad. */
+  /** @param bytes one packet. It is reported as bad if it is not OSC or cannot wait */
   hear(bytes: Uint8Array): void;
 }
 
@@ -35,7 +35,7 @@ export function createOscIn(
     } else if (held >= MOST_HELD)
       listener.bad(`A bundle for later, and ${MOST_HELD} are held already.`, packet);
     else {
-      // Its own bytes, and not those of the bundle that it came in.
+      // The bytes of the message itself, not of its bundle.
       const kept = encodeOsc(signal);
       if (heldBytes + kept.length > MOST_HELD_BYTES) {
         listener.bad('A bundle for later, and 4 MB are held already.', packet);

@@ -14,11 +14,11 @@ import { createTroubles } from './troubles.js';
 import { createGate, isHttp, strangerWords } from './who-may.js';
 import { inSlices } from '../intake.js';
 
-/** A target that has this much still to take gets nothing more until it has taken it: signals are not kept for later. */
+/** A target with more unread bytes than this gets nothing until it has read them. Signals are not queued. */
 const BEHIND_BYTES = 1 << 18;
 const MOST_CLIENTS = 32;
 
-/** What a stream of packets can begin with: in SLIP the END byte, or where that is left out a message's / or a bundle's #; a length is checked when it is read. */
+/** The bytes that a SLIP stream can begin with: END, or without it the / of a message or the # of a bundle. */
 const SLIP_BEGINS = [0xc0, 0x2f, 0x23];
 const mayBegin = (framing: Framing, first: number): boolean =>
   framing === 'length' || SLIP_BEGINS.includes(first);
@@ -51,7 +51,7 @@ export function openOscTcp(line: LineOf<'osc-tcp'>, listener: LineListener): Lin
     let first = true;
     socket.on('data', (given) => {
       const bytes = given as Buffer;
-      // A page of anywhere can make a browser send a request here, and must not play the show.
+      // Any web page can make a browser send a request here. It must not play the show.
       if (first && (isHttp(bytes) || !mayBegin(line.framing, bytes[0]!))) {
         const what = isHttp(bytes) ? 'A web page’s request' : 'A stream that does not begin with OSC';
         listener.bad(`${what}: the connection was closed.`, bytes);

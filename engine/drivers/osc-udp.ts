@@ -10,11 +10,11 @@ import { createListenTrouble } from './listening.js';
 import { openUdpOut } from './udp-out.js';
 import { createGate, strangerWords } from './who-may.js';
 
-/** A packet waits here until the socket has taken it; by the time its bytes are written over, it has long left. */
+/** The size of the ring of packets that are being sent. Packets are long gone before their bytes are overwritten. */
 const RING_BYTES = 1 << 20;
-/** As much as the system lets us have: what comes while the engine is busy for a moment waits there. */
+/** The size of the receive buffer that is requested, where packets wait while the engine is busy. The system may give less. */
 const RECEIVE_BYTES = 1 << 22;
-/** The most that a UDP packet holds. */
+/** The largest UDP packet. */
 const PACKET_BYTES = 65_507;
 /** An empty bundle says nothing to whoever hears it (OSC 1.0: a bundle has "zero or more" elements). */
 const PROBE = encodeOscBundle([]);
@@ -31,7 +31,7 @@ export function openOscUdp(line: LineOf<'osc-udp'>, listener: LineListener): Lin
   const listenTrouble = createListenTrouble('udp', (words, wait) => say('in', words, wait));
   let ringAt = 0;
   let hearing: Socket | null = null;
-  /** Who sent last, where that is who is answered. */
+  /** The last sender, if it is the one that is answered. */
   let sender: { address: string; port: number } | null = null;
 
   function listen(listenPort: number, tries: number): void {
@@ -67,7 +67,7 @@ export function openOscUdp(line: LineOf<'osc-udp'>, listener: LineListener): Lin
       const bytes = ring.subarray(ringAt, ringAt + length);
       ringAt += length;
       if (sender && hearing) {
-        // Whether it is still there can't be known: it has not been asked to be.
+        // Whether the sender is still there is unknown.
         hearing.send(bytes, sender.port, sender.address, () => undefined);
         return bytes;
       }

@@ -14,14 +14,14 @@ import { createTroubles } from './troubles.js';
 import { createGate, strangerWords } from './who-may.js';
 
 const MOST_CLIENTS = 32;
-/** A page that has this much still to take gets nothing more until it has taken it. */
+/** A page with more unread bytes than this gets nothing until it has read them. */
 const BEHIND_BYTES = 1 << 18;
-/** The most that a UDP packet would hold. */
+/** The largest packet, as in UDP. */
 const MOST_BYTES = 65_507;
 
 type WsLine = LineOf<'osc-ws'>;
 
-/** Why a page may not connect, in words; null where it may. @param page its origin; undefined for a program that is no browser */
+/** Returns why a page may not connect; null if it may. @param page its origin; undefined for a program that is no browser */
 function whyNotPage(line: WsLine, page: string | undefined): string | null {
   if (page === undefined || line.pages.includes(page)) return null;
   if (page !== 'null')
@@ -52,7 +52,7 @@ export function openOscWs(line: WsLine, listener: LineListener): LineDriver {
     socket.on('close', () => peers.delete(socket));
   }
 
-  /** Why somebody may not connect; null where they may. */
+  /** Returns why a client may not connect; null if it may. */
   function whyNot({ socket, headers, url }: IncomingMessage): string | null {
     if (!mayHear(socket.remoteAddress)) return strangerWords(socket.remoteAddress);
     if ((url ?? '/') !== `/${line.secret}`)

@@ -1,4 +1,4 @@
-/** Which program of this machine has a port, where the system tells (Linux, and only of programs that we may look into). */
+/** Finds the program of this machine that uses a port (Linux, and only programs that we are allowed to inspect). */
 import { readdir, readFile, readlink } from 'node:fs/promises';
 
 export type Transport = 'udp' | 'tcp';
@@ -25,7 +25,7 @@ async function holds(pid: string, sockets: ReadonlySet<string>): Promise<boolean
   return false;
 }
 
-/** The program's name and process id; `us` where it is this one; null where it can't be known. Never throws. */
+/** Returns the name and process id of the program; `us` if it is this one; null if unknown. Never throws. */
 export async function holderOf(port: number, transport: Transport): Promise<string | null> {
   const tables = [`/proc/net/${transport}`, `/proc/net/${transport}6`];
   const texts = await Promise.all(tables.map((path) => readFile(path, 'utf8').catch(() => '')));
@@ -42,7 +42,7 @@ export async function holderOf(port: number, transport: Transport): Promise<stri
   return null;
 }
 
-/** @param holder as `holderOf` gave it */
+/** @param holder the result of `holderOf` */
 export function inUseWords(port: number, holder: string | null): string {
   const who =
     holder === null

@@ -1,11 +1,11 @@
-/** The troubles of a line with several parts: it is open when none of them has any. */
+/** Combines the troubles of the parts of a line. The line is open if none of its parts has any. */
 import type { LineState } from '@tawny-signal/core/live/messages';
 import { OPEN, trouble, type LineListener } from './driver.js';
 
-/** Says what is wrong with a part, or with null that nothing is any more. @param tryInMs when it is tried again */
+/** Reports what is wrong with a part; null if nothing is. @param tryInMs time until the next try */
 export type SayTrouble<Part extends string> = (part: Part, words: string | null, tryInMs?: number) => void;
 
-/** @param first how the line is until a part says something. Each change is told once. */
+/** @param first the state of the line until a part reports something. Each change is reported once */
 export function createTroubles<Part extends string>(
   listener: Pick<LineListener, 'state'>,
   first: LineState,

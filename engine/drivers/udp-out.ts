@@ -1,14 +1,14 @@
-/** A UDP socket to one target, which is asked whether it is there: before the first signal needs it, and while it is not. */
+/** A UDP socket to one target. The target is probed before the first signal needs it, and while it does not answer. */
 import { createSocket, type Socket } from 'node:dgram';
 import { isIPv6 } from 'node:net';
 import { outWords } from './ip-words.js';
 import { waitBefore, type Timers } from './retry.js';
 
-/** How often a target that did not answer is asked again. */
+/** The time between two probes of a target that did not answer. */
 const PROBE_MS = 1000;
 
 export interface UdpOut {
-  /** @returns false while there is no socket. The bytes must stay as they are until the socket has taken them. */
+  /** @returns false while there is no socket. The bytes must not change until the socket has sent them */
   send(bytes: Uint8Array): boolean;
   close(): void;
 }
@@ -16,13 +16,13 @@ export interface UdpOut {
 export interface UdpTarget {
   host: string;
   port: number;
-  /** What is sent to ask: a packet that says nothing to whoever hears it. Null: nobody is asked. */
+  /** The probe: a packet that means nothing to the receiver. Null for no probes. */
   probe: Uint8Array | null;
-  /** `host` is for everybody on a network. */
+  /** True if `host` is a broadcast address. */
   everyone?: boolean;
 }
 
-/** @param say what is wrong with the target, or null that nothing is */
+/** @param say is told what is wrong with the target; null if nothing is */
 export function openUdpOut(
   { host, port, probe, everyone = false }: UdpTarget,
   say: (words: string | null, tryInMs?: number) => void,
@@ -38,7 +38,7 @@ export function openUdpOut(
     const socket = createSocket(isIPv6(host) ? 'udp6' : 'udp4');
     current = socket;
     socket.on('error', (error: NodeJS.ErrnoException) => {
-      // Whatever it is, an unplugged network too: it is asked until it is over.
+      // Whatever the cause, for example an unplugged network, the target is probed until it answers.
       refused(outWords(host, port, error.code));
     });
     // Its listener is told of success; its types do not say that it is told of failure too.
@@ -59,7 +59,7 @@ export function openUdpOut(
     });
   }
 
-  /** The other machine said that its port is closed. It is asked each second until it says so no more. */
+  /** The other machine has answered that its port is closed. It is probed each second until it no longer does. */
   function refused(words: string): void {
     refusedAt = performance.now();
     say(words, PROBE_MS);
@@ -67,11 +67,11 @@ export function openUdpOut(
     asking = true;
   }
 
-  /** Where nobody can be asked, what is sent meanwhile says whether it is over. */
+  /** Without probes, the next packets show whether the trouble is over. */
   function ask(): void {
     asking = true;
     const askedAt = performance.now();
-    // A refusal comes as an error event; that there is no network comes here.
+    // A refusal arrives as an error event; a missing network is reported here.
     if (probe)
       out?.send(probe, (error: NodeJS.ErrnoException | null) => {
         if (error) refused(outWords(host, port, error.code));

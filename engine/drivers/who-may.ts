@@ -1,7 +1,7 @@
-/** Who may send to a line: which addresses, and which pages of a browser. */
+/** Decides who may send to a line: which addresses, and which web pages. */
 import { BlockList } from 'node:net';
 
-/** @param hearFrom addresses and networks (`192.168.1.0/24`) of IPv4; none for anybody. */
+/** @param hearFrom IPv4 addresses and networks (`192.168.1.0/24`); empty for anybody */
 export function createGate(hearFrom: readonly string[]): (address: string | undefined) => boolean {
   if (hearFrom.length === 0) return () => true;
   const list = new BlockList();
@@ -20,6 +20,6 @@ export const strangerWords = (address: string | undefined): string =>
 const HTTP = /^(?:GET|HEAD|POST|PUT|DELETE|CONNECT|OPTIONS|TRACE|PATCH) /;
 const LONGEST_METHOD = 8;
 
-/** Whether the first bytes of a connection are those of a web page's request, and not of a program that speaks OSC. */
+/** Returns whether the first bytes of a connection are an HTTP request of a web page, and not OSC. */
 export const isHttp = (first: Uint8Array): boolean =>
   HTTP.test(String.fromCharCode(...first.subarray(0, LONGEST_METHOD)));

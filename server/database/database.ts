@@ -1,4 +1,4 @@
-/** The connection to PostgreSQL, which may go and come back while the show goes on. */
+/** The connection to PostgreSQL. It may break and come back while the show goes on. */
 import { fileURLToPath } from 'node:url';
 import { drizzle, type NodePgDatabase } from 'drizzle-orm/node-postgres';
 import { migrate } from 'drizzle-orm/node-postgres/migrator';
@@ -15,7 +15,7 @@ export const POOL = Symbol('pool');
 
 const MIGRATIONS = fileURLToPath(new URL('../../drizzle', import.meta.url));
 
-/** @param url postgres://…; a query that gets no answer is given up after 3 s. */
+/** @param url postgres://… A query without an answer fails after 3 s */
 export function openPool(url: string): pg.Pool {
   const pool = new pg.Pool({
     connectionString: url,

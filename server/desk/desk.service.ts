@@ -27,7 +27,7 @@ export class DeskService {
     private readonly saving: Saving,
   ) {}
 
-  /** Connects to the engine, and ties it to the show and to those who look on. */
+  /** Connects the engine, the show and the browsers. */
   start(): void {
     const { engine, live, show } = this;
     live.greeting = () => this.greeting();
@@ -75,7 +75,7 @@ export class DeskService {
     });
   }
 
-  /** The show is open: the engine plays it, if it does not already. */
+  /** The show is open. The engine is told to play it, unless it already does. */
   async opened(): Promise<void> {
     await this.log.open();
     if (this.show.kept) this.log.note('serverStarted');
@@ -83,7 +83,7 @@ export class DeskService {
     this.tell();
   }
 
-  /** What a browser is told first. While the engine is away nobody knows how the running order is. */
+  /** The first messages to a browser. The running order is unknown while the engine is away. */
   private greeting(): FromServer[] {
     const { engine, show } = this;
     const all: FromServer[] = [
@@ -97,7 +97,7 @@ export class DeskService {
     return engine.here ? [...all, { t: 'order', order: engine.orderSeen }] : all;
   }
 
-  /** The engine says how things are. What signals made of the show is so here too. */
+  /** The engine is connected: takes over what signals have changed in the show. */
   private joined({ mark, live, restored }: Hello, again: boolean): void {
     const { show } = this;
     const plays = mark !== null && mark.showId === show.showId;
@@ -160,7 +160,7 @@ export class DeskService {
     return this.engine.panic(desk);
   }
 
-  /** What an engine goes on from that has not played this show: as the database has it. */
+  /** Returns the state for an engine that has not played this show, from the database. */
   private before(): Before {
     const { kept, standingBy, current, armedAtStart } = this.show;
     const { moments, settings } = current.placed.show;
@@ -182,7 +182,7 @@ export class DeskService {
     this.show.keepState({ running: orderSeen.running.map(({ id }) => id), levels });
   }
 
-  /** A line that was well and fails, or is well again, is written down. */
+  /** Records lines that fail or work again in the log. */
   private noteLines(states: Record<string, LineState>): void {
     for (const { id, name } of this.show.current.placed.show.lines) {
       const state = states[id];

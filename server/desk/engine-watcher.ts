@@ -6,38 +6,38 @@ import type { LineHeld, LineState, OrderSeen, Indexes } from '@tawny-signal/core
 import type { LiveShow } from '@tawny-signal/core/show/live';
 import type { Transport } from '@tawny-signal/core/time/transport';
 
-/** The show as the server has it. */
+/** The show of the server. */
 export interface Playing {
   mark: ShowMark;
   placed: PlacedShow;
-  /** What an engine goes on from that has not played it yet. */
+  /** Returns the state for an engine that has not played the show yet. */
   before(): Before;
 }
 
 /** What the engine tells, for whoever passes it on to people. */
 export interface EngineWatcher {
-  /** The link is there, and this is how things are. @param again another engine than the one that was known */
+  /** The engine is connected. @param again true if it is a different process than before */
   joined(hello: Hello, again: boolean): void;
-  /** The link is gone: what was known last is old. */
+  /** The engine is disconnected. What is known of it is out of date. */
   left(): void;
-  /** The show that the engine plays, which was asked for. */
+  /** The engine has sent the show that it plays, as it was asked to. */
   show(mark: ShowMark, placed: PlacedShow): void;
   batch(bytes: Uint8Array): void;
   indexes(indexes: Indexes): void;
   lineStates(states: Record<string, LineState>): void;
   held(held: Record<string, LineHeld>): void;
   cutRoutes(cut: Record<string, number>): void;
-  /** Signals changed which banks are on. */
+  /** Signals have switched banks. */
   live(live: LiveShow): void;
   transport(transport: Transport): void;
   order(order: OrderSeen): void;
   log(tallies: MomentTally[], events: OrderEvent[]): void;
-  /** The levels of lines are others than they were. */
+  /** Levels of lines have changed. */
   levels(): void;
   portBytes(carrier: number, port: number, bytes: Uint8Array): void;
 }
 
-/** When it happened by the clock of the log, which is the server's. @param now what the engine's clock says now */
+/** Converts times of the engine's clock to those of the server. @param now the current time of the engine's clock */
 export function onOurClock(events: readonly OrderEvent[], now: number): OrderEvent[] {
   const behind = Date.now() - now;
   return events.map((event) => ({ ...event, at: event.at + behind }));

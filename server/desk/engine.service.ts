@@ -22,26 +22,26 @@ import { createAsks } from './asks.js';
 import { onOurClock, type EngineWatcher, type Playing } from './engine-watcher.js';
 import { EngineAway } from '../http/problems.js';
 
-/** How soon it is tried again to reach an engine that is not there. */
+/** The time between two tries to connect to the engine. */
 const AGAIN_MS = 30;
-/** Who asks is not kept waiting longer than this. */
+/** The longest time to wait for an answer of the engine. */
 const ANSWER_MS = 2000;
-/** An engine that does not read is not one that more is to be said to. */
+/** An engine with more unread bytes than this is disconnected. */
 const BEHIND_BYTES = 64 << 20;
 
 @Injectable()
 export class EngineService implements OnApplicationShutdown {
-  /** The link, once the engine has said hello; null while it is away. */
+  /** The connection, once the engine has said hello; null while it is away. */
   private link: Socket | null = null;
   private connecting: Socket | null = null;
   private watcher!: EngineWatcher;
   private playing: () => Playing | null = () => null;
   private readonly offers = new Map<number, OfferedPort[]>();
   private closing = false;
-  /** Panic was asked for while the engine was away: it is done first when it is back. */
+  /** The desk that asked for Panic while the engine was away. It is done first when the engine is back. */
   private panicFor: string | null = null;
   private instance: string | null = null;
-  /** What the engine plays, as far as it was told. */
+  /** The version of the show that the engine was told. */
   private mark: ShowMark | null = null;
   private readonly asks = createAsks<FromEngine>(ANSWER_MS);
   restarts = 0;
@@ -49,9 +49,9 @@ export class EngineService implements OnApplicationShutdown {
   indexes: Indexes = { lines: {}, senders: {} };
   cutRoutes: Record<string, number> = {};
   lineStates: Record<string, LineState> = {};
-  /** Null until the engine has told it; where the engine is away, as it was told last. */
+  /** The last known tempo; null until the engine has reported it. */
   transport: Transport | null = null;
-  /** As it was told last; where the engine is away, it is old. */
+  /** The last known state. Out of date while the engine is away. */
   orderSeen: OrderSeen = NO_ORDER;
   /** By line, the levels of its slots in base64. */
   levels: Record<string, string> = {};
@@ -70,7 +70,7 @@ export class EngineService implements OnApplicationShutdown {
     return this.link !== null;
   }
 
-  /** Where the running order stands, to restart into. */
+  /** Sets what stands by, to restart from. */
   get standingBy(): string | null {
     return this.orderSeen.standingBy ?? (this.orderSeen.called ? AT_THE_END : null);
   }
@@ -81,14 +81,14 @@ export class EngineService implements OnApplicationShutdown {
     this.armed = armed;
   }
 
-  /** The show has changed. @param ops null where more may have changed than is known */
+  /** The show has changed. @param ops null if the engine must load the whole show */
   edited(mark: ShowMark, ops: Op[] | null): void {
     if (!ops) return this.tellShow(false);
     this.mark = mark;
     this.tell({ t: 'ops', mark, ops });
   }
 
-  /** The engine plays what the server has: asked whenever the server's show may be another. */
+  /** Makes sure that the engine plays the show of the server. Called whenever they may differ. */
   agree(): void {
     const playing = this.playing();
     if (!playing) return this.tell({ t: 'giveShow' });
@@ -96,7 +96,7 @@ export class EngineService implements OnApplicationShutdown {
     if (!known || this.mark?.rev !== playing.mark.rev) this.tellShow(!known);
   }
 
-  /** @returns false where the engine is away: then it is done first of all once it is back */
+  /** @returns false if the engine is away: then Panic is done first when it is back */
   async panic(desk: string): Promise<boolean> {
     try {
       await this.doing({ t: 'panic', desk });
@@ -130,7 +130,7 @@ export class EngineService implements OnApplicationShutdown {
     await this.doing({ t: 'tap' });
   }
 
-  /** What the engine made of the message with this `seq`; null where it is too long ago, or no engine answers. */
+  /** Returns what mappings did with the message with this `seq`; null if it is too long ago, or no engine answers. */
   async why(seq: number): Promise<WhyStep[] | null> {
     const answer = await this.asking((ask) => ({ t: 'why', ask, seq }));
     return answer?.t === 'why' ? answer.steps : null;
@@ -149,7 +149,7 @@ export class EngineService implements OnApplicationShutdown {
     if (this.offers.delete(carrier)) this.tell({ t: 'leave', carrier });
   }
 
-  /** Has the next batch say everything, for somebody who has just begun to look. */
+  /** Makes the next batch complete, for a new observer. */
   tellAll(): void {
     this.tell({ t: 'tellAll' });
   }
@@ -158,7 +158,7 @@ export class EngineService implements OnApplicationShutdown {
     this.link?.write(portFrame(carrier, port, bytes));
   }
 
-  /** Makes the engine fail, to show what happens then. */
+  /** Makes the engine fail. Used by tests. */
   fail(): void {
     this.tell({ t: 'fail' });
   }
@@ -215,7 +215,7 @@ export class EngineService implements OnApplicationShutdown {
     this.agree();
   }
 
-  /** @param anew the engine has not played this show yet */
+  /** @param anew true if the engine has not played this show yet */
   private tellShow(anew: boolean): void {
     const playing = this.playing();
     if (!playing) return;
@@ -233,17 +233,17 @@ export class EngineService implements OnApplicationShutdown {
     else link.write(messageFrame(message));
   }
 
-  /** Asks, and waits. @returns null where no answer came */
+  /** Asks the engine. @returns the answer; null if none came */
   private asking(make: (ask: number) => ToEngine): Promise<FromEngine | null> {
     if (!this.link) return Promise.resolve(null);
     return this.asks.ask(
       (ask) => this.tell(make(ask)),
-      // It hangs: what is known of it is old, until it says hello anew.
+      // The engine hangs. What is known of it is out of date until it says hello again.
       () => this.link?.destroy(),
     );
   }
 
-  /** @throws EngineAway where it is not known to be done */
+  /** @throws EngineAway if the engine has not confirmed it */
   private async doing(message: ToEngine): Promise<void> {
     this.tell(message);
     if ((await this.asking((ask) => ({ t: 'done', ask }))) === null) throw new EngineAway();

@@ -1,14 +1,14 @@
-/** Finds fields that a schema does not know. Schemas drop them silently; whoever sent one has mistaken its name, and must be told. */
+/** Finds fields that a schema does not know. Schemas drop them silently, but whoever sent one has probably misspelt its name. */
 import { BadInput } from './problems.js';
 
 const isRecord = (value: unknown): value is Record<string, unknown> =>
   typeof value === 'object' && value !== null && !Array.isArray(value);
 
-/** So many are named. */
+/** The most fields that are reported. */
 const MOST = 20;
 
 /**
- * Compares what was given with what a schema made of it. What the schema turned into something else altogether is passed over.
+ * Compares what was given with what a schema made of it. What the schema replaced by another kind of value is skipped.
  * @returns paths such as `sends.0.adress`, at most 20
  */
 export function unknownFields(given: unknown, parsed: unknown, path = '', found: string[] = []): string[] {

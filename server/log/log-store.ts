@@ -4,7 +4,7 @@ import type { LogEntry, Performance } from '@tawny-signal/core/cues/log';
 import { inTransaction, type Database } from '../database/database.js';
 import { logEntries, performances } from '../database/schema.js';
 
-/** Entries that are written with one statement. */
+/** The most entries that are written with one statement. */
 const MOST_AT_ONCE = 500;
 
 const performanceOf = (row: typeof performances.$inferSelect): Performance => ({
@@ -24,7 +24,7 @@ export async function loadPerformances(db: Database, showId: string): Promise<Pe
   return rows.map(performanceOf);
 }
 
-/** In the order of their time. */
+/** Ordered by time. */
 export async function loadEntries(db: Database, performanceId: string): Promise<LogEntry[]> {
   const rows = await db
     .select()
@@ -43,7 +43,7 @@ export async function loadEntries(db: Database, performanceId: string): Promise<
   }));
 }
 
-/** Writes a performance as it is now, and entries that are new or others than they were. */
+/** Writes the current state of a performance, and its new and changed entries. */
 export async function saveLog(
   db: Database,
   showId: string,

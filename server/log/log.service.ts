@@ -20,11 +20,11 @@ import { loadEntries, loadPerformances, removePerformance, saveLog } from './log
 const DATE = new Intl.DateTimeFormat('en-GB', { dateStyle: 'medium', timeStyle: 'short' });
 const SAVE_MS = 500;
 const AGAIN_MS = 2000;
-/** A performance in which nothing happened for so long is over. */
+/** A performance ends after this long without an event. */
 const STALE_MS = 8 * 3600_000;
-/** What has a moment's lines send anew. */
+/** The events after which the sends of a moment are counted again. */
 const STARTS: readonly LogWhat[] = ['called', 'ran', 'tried'];
-/** Entries that wait for a database that does not answer. */
+/** The most entries that wait while the database does not answer. */
 const MOST_WAITING = 20_000;
 
 @Injectable()
@@ -32,13 +32,13 @@ export class LogService implements OnApplicationShutdown {
   private readonly log = new Logger('log');
   private now: Performance | null = null;
   private lastAt = 0;
-  /** The last entry of each moment: what its lines are sent counts there. */
+  /** The last entry of each moment, to which what it sends is counted. */
   private readonly latest = new Map<string, LogEntry>();
-  /** Performances with what of them is to be written. */
+  /** Performances with the entries that are not written yet. */
   private readonly waiting = new Map<Performance, Map<string, LogEntry>>();
   private timer: NodeJS.Timeout | null = null;
   private closing = false;
-  /** Another performance is the one that runs. */
+  /** Called when another performance has begun or ended. */
   changed: () => void = () => undefined;
 
   constructor(
@@ -47,7 +47,7 @@ export class LogService implements OnApplicationShutdown {
     private readonly saving: Saving,
   ) {}
 
-  /** After the show was opened: a performance that ran when the server stopped goes on. */
+  /** Called after the show was opened. A performance that was running when the server stopped continues. */
   async open(): Promise<void> {
     const [last] = await loadPerformances(this.db, this.show.showId);
     if (!last || last.endedAt !== null) return;
@@ -87,17 +87,17 @@ export class LogService implements OnApplicationShutdown {
     this.changed();
   }
 
-  /** One that was left running is over since the last thing that happened in it. */
+  /** Ends an abandoned performance at the time of its last event. */
   private endStale(at: number): void {
     if (this.now && at - this.lastAt > STALE_MS) this.end(this.lastAt);
   }
 
-  /** What the engine tells. The tallies belong to what happened before the events. */
+  /** Processes what the engine reports. The tallies belong to the time before the events. */
   hear(tallies: readonly MomentTally[], events: readonly OrderEvent[]): void {
     for (const tally of tallies) this.count(tally);
     for (const { at, what, id, by } of events) {
       this.endStale(at);
-      // A performance begins with a call, and not with what is tried or jumped to before it.
+      // A performance begins with a call. What is tried before it does not count.
       if (!this.now && what !== 'called') continue;
       const moment = this.show.current.placed.show.moments.find((row) => row.id === id);
       const entry = this.add(what, {
@@ -111,7 +111,7 @@ export class LogService implements OnApplicationShutdown {
     }
   }
 
-  /** Something that happened to the whole, or to a line. */
+  /** Records an event of the whole show or of a line. */
   note(what: LogWhat, name = '', askedBy = ''): void {
     const at = Date.now();
     this.endStale(at);
@@ -216,7 +216,7 @@ export class LogService implements OnApplicationShutdown {
       try {
         await this.saveEntries(performance, [...entries.values()]);
       } catch (error) {
-        // Nothing is lost: what came meanwhile is newer.
+        // Nothing is lost: entries that were added meanwhile are newer.
         const since = this.waiting.get(performance) ?? new Map<string, LogEntry>();
         this.waiting.set(performance, new Map([...entries, ...since]));
         throw error;
@@ -224,7 +224,7 @@ export class LogService implements OnApplicationShutdown {
     }
   }
 
-  /** One entry that the database can't take is set aside; it does not keep the others out. */
+  /** Writes entries one by one, so that one that the database refuses does not block the others. */
   private async saveEntries(performance: Performance, entries: readonly LogEntry[]): Promise<void> {
     try {
       await saveLog(this.db, this.show.showId, performance, entries);

@@ -9,13 +9,13 @@ import { bankChangeSchema, newBankSchema } from './requests.js';
 import { addRow, changeRow, findRow, newId, removeRow } from './rows.js';
 import { ShowService } from './show.service.js';
 
-/** What of a mapping changes when a bank that it is in, or waits for, is removed. */
+/** Returns what changes in a mapping when its bank, or the bank of its conditions, is removed. */
 const withoutBank = ({ bankId, when }: Mapping, id: string): Partial<Mapping> => ({
   bankId: bankId === id ? null : bankId,
   when: when.bankId === id ? { ...when, bankId: null } : when,
 });
 
-/** The bank after the act, with all that it switches off. */
+/** Switches a bank, and the banks that it switches off. */
 function switched(placed: PlacedShow, id: string, act: BankAct, change: object): { ops: Op[]; result: Bank } {
   const { banks } = placed.show;
   const onNow = switchBank(banks, (bank) => banks.some((one) => one.id === bank && one.on), id, act);

@@ -1,21 +1,21 @@
-/** The list of edits: what Undo and Redo would do, and what was done. */
+/** The history of edits, for Undo, Redo and the list of edits. */
 import { desc, eq } from 'drizzle-orm';
 import { undoState, type EditMark, type Op } from '@tawny-signal/core/edits';
 import type { Database } from '../database/database.js';
 import { edits } from '../database/schema.js';
 import { findEdit } from './show-store.js';
 
-/** What Undo and Redo would do now; null where there is nothing. */
+/** The labels of the edits that Undo and Redo would act on; null for none. */
 export interface UndoLabels {
   undo: string | null;
   redo: string | null;
 }
 
-/** An edit that was saved, for those who follow the show. */
+/** An edit that was saved, for the followers of the show. */
 export interface SavedEdit {
   rev: number;
   label: string;
-  /** Null: more than is known here may have changed; read the show anew. */
+  /** Null if the show must be read again. */
   ops: Op[] | null;
 }
 
@@ -45,7 +45,7 @@ export class EditHistory {
     if (mark.kind === 'do') this.labelOf.set(mark.id, label);
   }
 
-  /** The edits that Undo and Redo would act on; null where there is none. */
+  /** The ids of the edits that Undo and Redo would act on; null for none. */
   state(): ReturnType<typeof undoState> {
     return undoState(this.marks);
   }

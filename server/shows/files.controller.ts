@@ -26,7 +26,7 @@ import { addRow, addRows, changeRow, findRow, newId } from './rows.js';
 import { ShowService } from './show.service.js';
 
 const csvQuery = z.object({
-  /** Says what would be taken, and takes nothing. */
+  /** True to report what would be imported without importing it. */
   look: z.stringbool().default(false),
 });
 
@@ -47,7 +47,7 @@ const AFile = (): MethodDecorator => (target, key, descriptor) => {
   ApiBody({ schema: { type: 'string', format: 'binary' } })(target, key, descriptor);
 };
 
-/** All rows of one show away, all rows of the other there. */
+/** Returns the ops that replace all rows of one show by those of another. */
 function replaceOps({ show }: PlacedShow, next: Show): Op[] {
   const tables = TABLE_NAMES;
   return [

@@ -10,7 +10,7 @@ import { ShowService } from './show.service.js';
 
 const SECRET_BYTES = 9;
 
-/** Who connects to a new line has to know where. */
+/** Gives a new line a secret, if it needs one. */
 const withSecret = <T extends { kind: string }>(line: T): T =>
   line.kind === 'osc-ws' && !('secret' in line)
     ? { ...line, secret: randomBytes(SECRET_BYTES).toString('base64url') }

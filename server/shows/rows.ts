@@ -20,7 +20,7 @@ export function findRow<T extends TableName>({ show }: PlacedShow, table: T, id:
   return row;
 }
 
-/** A row as its schema wants it. Names of lines and banks are used once. */
+/** Checks a row against its schema. Names and cue numbers must be unique. */
 function check<T extends TableName>({ show }: PlacedShow, table: T, row: unknown): RowOf[T] {
   const parsed = SCHEMAS[table].safeParse(row);
   if (!parsed.success) throw new BadInput(problemsOf(parsed.error.issues));
@@ -55,7 +55,7 @@ function check<T extends TableName>({ show }: PlacedShow, table: T, row: unknown
   return checked;
 }
 
-/** A position right after the row `after`; at the end without one, before all when it is null. */
+/** Returns a position right after the row `after`; at the end if it is undefined, at the beginning if it is null. */
 function placeAfter(placed: PlacedShow, table: TableName, after: string | null | undefined): number {
   const rows: { id: string }[] = placed.show[table];
   const at =
@@ -91,7 +91,7 @@ export function addRows<T extends TableName>(
   return { ops: result.map((row, at) => put(table, row, first + at)), result };
 }
 
-/** Changes the named members of a row; the others stay. */
+/** Changes the given members of a row. */
 export function changeRow<T extends TableName>(
   placed: PlacedShow,
   table: T,
@@ -104,7 +104,7 @@ export function changeRow<T extends TableName>(
   return { ops: [put(table, checked, positionOf(placed, table, id))], result: checked };
 }
 
-/** Positions closer than this are spread out anew, long before they could become equal. */
+/** If positions are closer than this, all rows get new ones, long before two could become equal. */
 const CLOSEST = 1e-6;
 
 export function moveRow<T extends TableName>(

@@ -20,7 +20,7 @@ export interface LoadedShow {
   marks: EditMark[];
 }
 
-/** The show that was made first, or null if there is none. */
+/** Loads the oldest show; null if there is none. */
 export async function loadShow(db: Database): Promise<LoadedShow | null> {
   const [row] = await db.select().from(shows).orderBy(asc(shows.createdAt)).limit(1);
   if (!row) return null;
@@ -53,7 +53,7 @@ export async function loadShow(db: Database): Promise<LoadedShow | null> {
   };
 }
 
-/** A row as today's schema has it: fields that were added since it was kept get their defaults. */
+/** Converts a row to today's schema. Fields that were added since it was saved get their defaults. */
 function asNow<T extends TableName>(table: T, body: RowOf[T]): RowOf[T] {
   return ROW_SCHEMAS[table].parse(migrateRow(table, body)) as RowOf[T];
 }
@@ -99,10 +99,10 @@ async function applyOp(tx: Transaction, showId: string, op: Op): Promise<void> {
 
 type Put = Extract<Op, { op: 'put' }>;
 
-/** Rows that are written with one statement. */
+/** The most rows that are written with one statement. */
 const MOST_AT_ONCE = 500;
 
-/** Ops in their order, neighbours that put different rows of one table together. */
+/** Groups consecutive ops that put different rows of the same table. */
 function batches(ops: readonly Op[]): Op[][] {
   const made: Op[][] = [];
   const ids = new Set<string>();
@@ -131,10 +131,10 @@ async function applyPuts(tx: Transaction, showId: string, puts: readonly Put[]):
     });
 }
 
-/** The show in the database is another than the one that was changed. */
+/** The error if the database has a different version of the show than the one that was changed. */
 export class NotTheShow extends Error {}
 
-/** @throws NotTheShow where the show does not have the revision that is stepped from */
+/** @throws NotTheShow if the show does not have the revision `from` */
 async function stepRev(tx: Transaction, showId: string, from: number, to: number): Promise<void> {
   const stepped = await tx
     .update(shows)
@@ -144,7 +144,7 @@ async function stepRev(tx: Transaction, showId: string, from: number, to: number
   if (stepped.length !== 1) throw new NotTheShow(`the show has not the revision ${from}`);
 }
 
-/** Takes out the last edit, which was saved though it was refused: its answer was lost. @param rev that it made */
+/** Removes the last edit, which was saved although its answer was lost and it was refused. @param rev the revision that it made */
 export async function dropEdit(db: Database, showId: string, rev: number): Promise<void> {
   await inTransaction(db, async (tx) => {
     await stepRev(tx, showId, rev, rev - 1);
@@ -176,7 +176,7 @@ export async function saveEdit(db: Database, showId: string, rev: number, edit: 
   });
 }
 
-/** What signals change, and a restart goes on from; what is left out is as it was. */
+/** What signals change, to restart from. What is left out has not changed. */
 export interface LiveRows {
   banks: Bank[];
   standingBy?: string | null;

@@ -1,4 +1,4 @@
-/** The open show: in memory for everybody, in PostgreSQL for tomorrow. All changes to it go through `edit`. */
+/** The open show: kept in memory and saved in PostgreSQL. All changes go through `edit`. */
 import { randomUUID } from 'node:crypto';
 import { Inject, Injectable, Logger, type OnApplicationShutdown } from '@nestjs/common';
 import { eq } from 'drizzle-orm';
@@ -38,17 +38,17 @@ export class ShowService implements OnApplicationShutdown {
   placed: PlacedShow = { show: emptyShow(''), position: {} };
   private readonly history: EditHistory;
   private readonly followers = new Set<(edit: SavedEdit) => void>();
-  /** Edits one after another, so that each sees what the one before it did. */
+  /** The queue of edits. Each one sees the result of the one before it. */
   private queue: Promise<unknown> = Promise.resolve();
-  /** The edit that a save which broke off would have made: it may yet have arrived. What the database has is read again before the next. */
+  /** The revision of a save that broke off and may have been saved all the same. The database is read again before the next edit. */
   private unsureOf: number | null = null;
   private opened = false;
   armedAtStart = true;
   standingBy: string | null = null;
   locked = false;
-  /** What a restart goes on from, as it was kept last. */
+  /** The last saved state, to restart from. */
   kept: KeptState | null = null;
-  /** What of that was written last. */
+  /** The state that was written last. */
   private written: LiveState | null = null;
   private timer: NodeJS.Timeout | null = null;
   private closing = false;
@@ -62,8 +62,8 @@ export class ShowService implements OnApplicationShutdown {
   }
 
   /**
-   * Opens the show, or makes `first` the show if there is none. A database that does not answer is tried again and again.
-   * @param waitMs how long at most it is waited for. @returns whether the show is open
+   * Opens the show; if there is none, `first` becomes the show. A database that does not answer is tried again and again.
+   * @param waitMs the longest time to wait. @returns whether the show is open
    */
   async open(first: Show, waitMs: number): Promise<boolean> {
     const opening = this.openSometime(first);
@@ -111,7 +111,7 @@ export class ShowService implements OnApplicationShutdown {
   /** Called when the show is open. */
   whenOpen: () => void = () => undefined;
 
-  /** What the engine plays, where the database has not been reached yet: to look at, since nothing of it can be saved. */
+  /** Takes over the show that the engine plays while the database cannot be reached. It can be seen but not edited. */
   takeFromEngine({ showId, rev }: ShowMark, placed: PlacedShow): void {
     if (this.opened) return;
     this.id = showId;
@@ -143,9 +143,9 @@ export class ShowService implements OnApplicationShutdown {
   }
 
   /**
-   * Changes the show: what `make` gives is saved in one transaction, and only then true.
-   * @param make is given the show as it is when its turn comes; it throws what is to be said to the person.
-   * @param live it belongs to running the show, and is made though the show is locked
+   * Changes the show: the ops that `make` returns are saved in one transaction, and take effect after that.
+   * @param make gets the current show when its turn comes, and throws what the person has to be told
+   * @param live true if it is part of running the show, and allowed while the show is locked
    */
   async edit<T>(
     label: string,
@@ -161,31 +161,31 @@ export class ShowService implements OnApplicationShutdown {
     });
   }
 
-  /** Takes back the last edit that is not taken back yet. @returns its label, or null if there is none. */
+  /** Undoes the last edit that is not undone yet. @returns its label; null if there is none */
   undo = (): Promise<string | null> => this.stepBack('undo');
-  /** Brings back the edit that was taken back last. */
+  /** Redoes the edit that was undone last. */
   redo = (): Promise<string | null> => this.stepBack('redo');
 
   undoLabels = (): Promise<UndoLabels> => this.history.labels();
   /** @param most of the last edits */
   edits = (most: number): Promise<PastEdit[]> => this.history.last(this.id, most);
 
-  /** What signals made of the show: which banks are on. It is true at once and is no edit; it is written soon. */
+  /** Takes over the banks that signals have switched. This is no edit, and is saved soon. */
   keepLive(live: LiveShow): void {
     this.placed = withLive(this.placed, live);
   }
 
-  /** Where the running order stands, to restart into. */
+  /** Sets what stands by, to restart from. */
   keepStandingBy(id: string | null): void {
     if (id !== null) this.standingBy = id;
   }
 
-  /** What runs, and the levels of the lines, to restart into. */
+  /** Sets what is running, and the levels of the lines, to restart from. */
   keepState(kept: KeptState): void {
     this.kept = kept;
   }
 
-  /** The id under which everything of this show is kept. */
+  /** The id of the show in the database. */
   get showId(): string {
     return this.id;
   }
@@ -208,7 +208,7 @@ export class ShowService implements OnApplicationShutdown {
     return this.set({ armed: armed ? 1 : 0 });
   }
 
-  /** Locked at once, whether or not it can be kept for a restart. */
+  /** Locks the show at once, even if that cannot be saved for a restart. */
   lock(locked: boolean): Promise<void> {
     this.locked = locked;
     return this.set({ locked: locked ? 1 : 0 });
@@ -234,12 +234,12 @@ export class ShowService implements OnApplicationShutdown {
     const rev = this.rev + 1;
     this.unsureOf = rev;
     const saving = saveEdit(this.db, this.id, rev, edit).catch((error: unknown) => {
-      // The database is well, and has another show than was changed: it is read before the next edit.
+      // The database works, but has a different version of the show. It is read again before the next edit.
       if (error instanceof NotTheShow) throw new NotSaved('the show in the database is another than here');
       throw error;
     });
     const id = await this.reaching(() => saving).catch((error: unknown) => {
-      // What the database could not take is not there.
+      // The database has refused the edit, so it was not saved.
       if (error instanceof NotKept) this.unsureOf = null;
       throw error;
     });
@@ -265,7 +265,7 @@ export class ShowService implements OnApplicationShutdown {
     this.history.load(loaded.marks);
   }
 
-  /** After a save that broke off: the edit was refused, so it is taken out where it arrived all the same. */
+  /** After a save that broke off: the edit was refused, so it is removed if it was saved all the same. */
   private async becomeSure(): Promise<void> {
     if (this.unsureOf === null) return;
     const refused = this.unsureOf;

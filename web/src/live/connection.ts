@@ -22,7 +22,7 @@ export interface Connection {
 
 export interface ConnectionEvents {
   edited(edit: ServerEdit): void;
-  /** Signals changed which banks are on. */
+  /** Signals have switched banks. */
   live(live: LiveShow): void;
   /** The connection is there again: what was missed is to be read anew. */
   reconnected(): void;
