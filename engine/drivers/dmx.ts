@@ -14,7 +14,6 @@ import { createGate, strangerWords } from './who-may.js';
 
 export type DmxLine = LineOf<'artnet' | 'sacn'>;
 
-/** The name of this source on sACN. */
 /** A source that stops says so in three packets (E1.31, 6.2.6). */
 const FAREWELLS = 3;
 const LOOK_MS = 250;
