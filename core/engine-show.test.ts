@@ -226,6 +226,23 @@ test('the tempo is tapped by a pad, and a formula reckons with its beat', () => 
   expect(said(engine.step(PADS, press(36), 1500))).toEqual(['/beat 1.5']);
 });
 
+test('a tap counts from when it arrived, and not from when its turn came', () => {
+  const tapping = made({
+    hear: pad(40),
+    sends: [makeSend({ kind: 'tap', lineId: null })],
+    shape: { out: [0, 1] },
+  });
+  const engine = loaded([tapping]);
+  engine.take({ t: 'heard', line: PADS, signal: press(40), at: 0 }, 30);
+  engine.take({ t: 'heard', line: PADS, signal: press(40), at: 500 }, 501);
+  expect(engine.tempo()).toEqual({ bpm: 120, since: 500 });
+  // One that has waited longer than the tap before it, and one from the future, which no line can have.
+  engine.take({ t: 'heard', line: PADS, signal: press(40), at: 400 }, 1000);
+  expect(engine.tempo().since).toBe(500);
+  engine.take({ t: 'heard', line: PADS, signal: press(40), at: 9000 }, 1500);
+  expect(engine.tempo().since).toBe(1500);
+});
+
 describe('a lamp', () => {
   const answer = (change: Partial<Answer> = {}): Answer => ({
     lineId: 'pads',

@@ -65,6 +65,7 @@ export function createEngine(seed = 1): Engine {
   const acts: { act: ShowAct; by: AskedBy }[] = [];
   let steps = 0;
   let instant = 0;
+  let arrived = 0;
   let armed = true;
   /** True while output skips the delay of its line. */
   let undelayed = false;
@@ -80,10 +81,11 @@ export function createEngine(seed = 1): Engine {
     lineOf: (id) => ({ line: lines.indexOf(id), muted: lines.isMuted(id) }),
     isMuted: (line) => mutedPlaces.has(line),
     tempo: () => tempo.tempo(),
+    arrivedAt: () => arrived,
     levels,
     because,
   };
-  const tempo = createTempoPart();
+  const tempo = createTempoPart(stage);
   const mappings = createMappingsPart(stage, seed);
   const moments = createMomentsPart(stage);
   const routes = createRoutesPart(stage);
@@ -226,9 +228,11 @@ export function createEngine(seed = 1): Engine {
       outs.count = 0;
       outs.step = because.step = 0;
       outs.panic = undelayed = false;
-      instant = now;
-      if (input.t === 'heard') hear(input, now);
-      else {
+      arrived = instant = now;
+      if (input.t === 'heard') {
+        if (input.at !== undefined && input.at < now) arrived = input.at;
+        hear(input, now);
+      } else {
         begin(input, now);
         for (const part of parts) part.take?.(input, now);
       }

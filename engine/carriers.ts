@@ -25,8 +25,8 @@ export interface Carriers {
   leave(carrier: number): void;
   /** All connections have closed. */
   leaveAll(): void;
-  /** Takes bytes from a port of a carrier, which is named by its place in the last offer. */
-  receive(carrier: number, port: number, bytes: Uint8Array): void;
+  /** Takes bytes from a port of a carrier, which is named by its place in the last offer. @param ageMs how long ago they arrived there */
+  receive(carrier: number, port: number, bytes: Uint8Array, ageMs?: number): void;
   /** A line that wants a port was opened. */
   join(line: CarriedLine, driver: CarriedDriver): void;
   part(lineId: string): void;
@@ -79,10 +79,10 @@ export function createCarriers(send: (carrier: number, port: number, bytes: Uint
       carriers.clear();
       plugAll('carrier gone');
     },
-    receive(id, at, bytes) {
+    receive(id, at, bytes, ageMs) {
       const port = carriers.get(id)?.ports[at];
       if (!port) return;
-      for (const { driver } of entries.values()) driver.receive(port, bytes);
+      for (const { driver } of entries.values()) driver.receive(port, bytes, ageMs);
     },
     join(line, driver) {
       entries.set(line.id, { line, driver });

@@ -57,6 +57,28 @@ describe('what comes in', () => {
     expect(done.at(-1)).toBe('after');
   });
 
+  test('knows when it arrived, however long it waits', () => {
+    const line = intakes.open();
+    const arrived: number[] = [];
+    const asks = (ms: number): Work => {
+      return () => {
+        arrived.push(line.arrivedAt());
+        clock += ms;
+        return true;
+      };
+    };
+    clock = 10;
+    line.take(asks(5), 3);
+    line.take(asks(1), 3);
+    line.take(asks(1), 3, 4);
+    expect(arrived).toEqual([10]);
+    clock = 40;
+    expect(line.arrivedAt()).toBe(40);
+    turn();
+    expect(arrived).toEqual([10, 15, 11]);
+    expect(line.arrivedAt()).toBe(clock);
+  });
+
   test('on one line is felt there only: another line is served between its turns', () => {
     const [flooded, calm] = [intakes.open(), intakes.open()];
     flooded.take(work('flood', 1000, 1), 1000);

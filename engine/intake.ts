@@ -10,9 +10,12 @@ export interface Intake {
   /**
    * Processes input: at once if nothing waits and the line has time left in this turn.
    * @param bytes of memory that it needs while it waits
+   * @param ageMs how long ago it arrived, if that is known better than by this call
    * @returns false if the queue is full and the input is dropped
    */
-  take(work: Work, bytes: number): boolean;
+  take(work: Work, bytes: number, ageMs?: number): boolean;
+  /** When the input that is being processed arrived, in monotonic ms, however long it has waited. Between inputs: the current time. */
+  arrivedAt(): number;
   /** Returns whether so much waits that a sender should be held up, if it can be. */
   isBehind(): boolean;
   /** Calls back once nothing waits any more. */
@@ -35,6 +38,7 @@ const BEHIND_BYTES = 1 << 18;
 interface Waiting {
   work: Work;
   bytes: number;
+  arrivedAt: number;
 }
 
 interface Queue {
@@ -63,6 +67,8 @@ export function createIntakes(
   let turn = 0;
   let inTurn = false;
   let planned = false;
+  /** When the input that is being processed arrived; null between inputs. */
+  let arrived: number | null = null;
 
   function turnNow(): number {
     if (!inTurn) {
@@ -86,12 +92,21 @@ export function createIntakes(
     for (const act of acts) act();
   }
 
+  function process(work: Work, until: number, at: number): boolean {
+    arrived = at;
+    try {
+      return work(until);
+    } finally {
+      arrived = null;
+    }
+  }
+
   /** Processes a queue for the length of its turn. */
   function serve(queue: Queue): void {
     const until = now() + budget();
     while (queue.first < queue.list.length) {
-      const { work, bytes } = queue.list[queue.first]!;
-      if (!work(until)) return;
+      const { work, bytes, arrivedAt } = queue.list[queue.first]!;
+      if (!process(work, until, arrivedAt)) return;
       queue.first++;
       queue.bytes -= bytes;
       if (now() >= until) break;
@@ -113,12 +128,12 @@ export function createIntakes(
     });
   }
 
-  function wait(queue: Queue, work: Work, bytes: number): boolean {
+  function wait(queue: Queue, work: Work, bytes: number, arrivedAt: number): boolean {
     if (queue.list.length - queue.first >= MOST_WAITING || queue.bytes + bytes > MOST_BYTES) {
       queue.dropped++;
       return false;
     }
-    queue.list.push({ work, bytes });
+    queue.list.push({ work, bytes, arrivedAt });
     queue.bytes += bytes;
     busy.add(queue);
     plan();
@@ -138,21 +153,23 @@ export function createIntakes(
       };
       let closed = false;
       return {
-        take(work, bytes) {
+        take(work, bytes, ageMs = 0) {
           if (closed) return false;
-          if (queue.list.length > queue.first) return wait(queue, work, bytes);
+          const from = now();
+          const arrivedAt = from - ageMs;
+          if (queue.list.length > queue.first) return wait(queue, work, bytes, arrivedAt);
           const current = turnNow();
           if (queue.turn !== current) {
             queue.turn = current;
             queue.spentMs = 0;
           }
           const left = budget() - queue.spentMs;
-          if (left <= 0) return wait(queue, work, bytes);
-          const from = now();
-          const done = work(from + left);
+          if (left <= 0) return wait(queue, work, bytes, arrivedAt);
+          const done = process(work, from + left, arrivedAt);
           queue.spentMs += now() - from;
-          return done || wait(queue, work, bytes);
+          return done || wait(queue, work, bytes, arrivedAt);
         },
+        arrivedAt: () => arrived ?? now(),
         isBehind: () => queue.list.length - queue.first > BEHIND || queue.bytes > BEHIND_BYTES,
         whenEmpty(act) {
           if (queue.list.length === queue.first) act();

@@ -1,4 +1,5 @@
 /** The open lines: their drivers, their totals and their numbers. */
+import type { Signal } from '@tawny-signal/core/signal';
 import type { LineTotals } from '@tawny-signal/core/live/batch';
 import type { BadSeen, LineState } from '@tawny-signal/core/live/messages';
 import { createHeldNotes, type HeldNotes } from '@tawny-signal/core/midi/held';
@@ -58,13 +59,19 @@ export interface Lines {
   closeAll(): Promise<void>;
 }
 
+/** What a line reports to the switchboard. */
+export interface LineWatcher extends Pick<LineListener, 'bad' | 'gone' | 'carried'> {
+  /** @param arrivedAt when it arrived, in monotonic ms */
+  heard(signal: Signal, bytes: Uint8Array, arrivedAt: number): void;
+}
+
 /** Returns the part of a line that makes it reopen when it changes. Its name, its delay and whether it is muted do not. */
 const wiring = ({ id, kind, ...rest }: Line): string =>
   JSON.stringify([id, kind, { ...rest, name: undefined, muted: undefined, delayMs: undefined }]);
 
 export function createLines(
   carriers: Carriers,
-  listenerOf: (index: number) => Pick<LineListener, 'heard' | 'bad' | 'gone' | 'carried'>,
+  listenerOf: (index: number) => LineWatcher,
   watcher: LinesWatcher,
   { cid, intakes }: Pick<Outside, 'cid' | 'intakes'>,
 ): Lines {
@@ -107,7 +114,7 @@ export function createLines(
     states.set(row.id, waiting('Opening.'));
     const totals = { index, inCount: 0, outCount: 0, badCount: 0, inBytes: 0, outBytes: 0 };
     const intake = intakes.open();
-    const { gone } = listenerOf(index);
+    const { heard, ...others } = listenerOf(index);
     let losing = false;
     /** Dropped MIDI or keys may have been releases. Once the rest is processed, everything that the line holds is released. */
     function dropped(): void {
@@ -115,13 +122,14 @@ export function createLines(
       losing = true;
       intake.whenEmpty(() => {
         losing = false;
-        gone();
+        others.gone();
       });
     }
     const driver = openDriver(row, {
-      ...listenerOf(index),
-      take(work, bytes) {
-        const taken = intake.take(work, bytes);
+      ...others,
+      heard: (signal, bytes) => heard(signal, bytes, intake.arrivedAt()),
+      take(work, bytes, ageMs) {
+        const taken = intake.take(work, bytes, ageMs);
         if (!taken) dropped();
         return taken;
       },

@@ -24,7 +24,8 @@ export interface LinkListener {
   /** The server is gone, and the ports that it brought with it. */
   left(): void;
   take(message: ToEngine): void;
-  portBytes(carrier: number, port: number, bytes: Uint8Array): void;
+  /** @param ageMs how long ago they arrived at the port */
+  portBytes(carrier: number, port: number, bytes: Uint8Array, ageMs: number): void;
   /** The server sent something that cannot be understood. */
   confused(error: unknown): void;
 }
@@ -59,7 +60,7 @@ export function openLink(path: string, listener: LinkListener, ready: () => void
     const reader = createLinkReader({
       message: (json) => listener.take(parse(json)),
       batch: () => undefined,
-      portBytes: (carrier, port, bytes) => listener.portBytes(carrier, port, bytes),
+      portBytes: (carrier, port, bytes, ageMs) => listener.portBytes(carrier, port, bytes, ageMs),
     });
     socket.on('data', (bytes) => {
       try {

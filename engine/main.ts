@@ -69,7 +69,7 @@ function begin(owed: LedgerEntry[]): void {
       },
       left: () => board.left(),
       take: (message) => board.take(message),
-      portBytes: (carrier, port, bytes) => board.portBytes(carrier, port, bytes),
+      portBytes: (carrier, port, bytes, ageMs) => board.portBytes(carrier, port, bytes, ageMs),
       confused: (error) => log.error(`the server said what can’t be understood: ${String(error)}`),
     },
     () => process.send?.({ t: 'listening' }),

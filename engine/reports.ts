@@ -29,6 +29,8 @@ export interface Noted {
   /** Id of the mapping, route or moment that sent it. */
   sender?: string;
   reason?: string;
+  /** When it arrived, in monotonic ms; now if left out. */
+  at?: number;
 }
 
 export interface Reports {
@@ -114,7 +116,16 @@ export function createReports(
 
   const pace = setInterval(batch, BATCH_MS);
 
-  function note({ cause, later = false, lineIndex, direction, bytes, sender, reason = '' }: Noted): number {
+  function note({
+    cause,
+    later = false,
+    lineIndex,
+    direction,
+    bytes,
+    sender,
+    reason = '',
+    at,
+  }: Noted): number {
     seq = seq >= 0xffff_fffe ? 1 : seq + 1;
     // A full batch costs next to nothing.
     if (!writer.hasRoom(bytes.length)) {
@@ -122,8 +133,8 @@ export function createReports(
       return seq;
     }
     const senderIndex = sender === undefined ? NO_INDEX : (senders.indexOf(sender) ?? NO_INDEX);
-    const at = epoch(performance.now());
-    writer.traffic({ seq, cause, later, at, lineIndex, senderIndex, direction, bytes, reason });
+    const when = epoch(at ?? performance.now());
+    writer.traffic({ seq, cause, later, at: when, lineIndex, senderIndex, direction, bytes, reason });
     return seq;
   }
 

@@ -8,6 +8,7 @@ import type { LiveShow } from '@tawny-signal/core/show/live';
 import type { Signal } from '@tawny-signal/core/signal';
 import { encodeSignal } from '@tawny-signal/core/bytes';
 import { newMapping } from '@tawny-signal/core/mapping/defaults';
+import type { Mapping } from '@tawny-signal/core/show/mapping';
 import { makeLine, type Line } from '@tawny-signal/core/show/line';
 import { makeMomentSend } from '@tawny-signal/core/show/moment';
 import { makeSend, type SendOf } from '@tawny-signal/core/sends';
@@ -73,6 +74,9 @@ const outside: Outside = {
 const tell = (message: ToEngine): void => board.take(message);
 const pads: OfferedPort = { kind: 'midi-inside', name: 'Pier pads', in: true, out: true };
 const midi = (...bytes: number[]): void => board.portBytes(1, 0, Uint8Array.from(bytes));
+/** The same that arrived at its port some time ago. */
+const midiFrom = (ageMs: number, ...bytes: number[]): void =>
+  board.portBytes(1, 0, Uint8Array.from(bytes), ageMs);
 const MARK = { showId: 'the pier', rev: 1 };
 let rev: number;
 const edit = (ops: Op[]): void => tell({ t: 'ops', mark: { ...MARK, rev: ++rev }, ops });
@@ -532,6 +536,16 @@ describe('what sounds', () => {
     for (const bytes of ['824800', 'b24000', 'b27b00']) expect(told).toContain(bytes);
     expect(Buffer.from(board.joined().levels['lantern-rig'] ?? '', 'base64')[94] ?? 77).toBe(77);
   });
+});
+
+test('a tap from a browser counts from when the browser heard it', () => {
+  const storm = placed.show.mappings.find(({ id }) => id === 'storm-go')!;
+  const row: Mapping = { ...storm, sends: [makeSend({ kind: 'tap', lineId: null })] };
+  edit([{ op: 'put', table: 'mappings', row, position: positionOf(placed, 'mappings', row.id) }]);
+  // By the clock of the turns, which stands still here, a quarter of a second lies between them.
+  midiFrom(250, 0x99, 36, 100);
+  midiFrom(0, 0x99, 36, 100);
+  expect(board.joined().transport.bpm).toBe(240);
 });
 
 describe('the delay of a line', () => {

@@ -27,8 +27,8 @@ import { createWaker } from './waker.js';
 
 export interface Switchboard {
   take(message: ToEngine): void;
-  /** Takes bytes from a port that a browser or stand-in carries. */
-  portBytes(carrier: number, port: number, bytes: Uint8Array): void;
+  /** Takes bytes from a port that a browser or stand-in carries. @param ageMs how long ago they arrived there */
+  portBytes(carrier: number, port: number, bytes: Uint8Array, ageMs?: number): void;
   /** Starts from the files and the ledger of the engine process before this one. */
   begin(show: KeptShow | null, live: KeptLive | null, owed: readonly LedgerEntry[]): void;
   /** A server has connected. @returns what it is told first */
@@ -87,14 +87,19 @@ export function createSwitchboard(outside: Outside, instance: string): Switchboa
   );
   const waker = createWaker(() => engine.wakeAt(), wake);
   /** Reused for each signal, to allocate nothing on its path. */
-  const heardNow: InputOf<'heard'> = { t: 'heard', line: 0, signal: { kind: 'slot', slot: 1, level: 0 } };
+  const heardNow: InputOf<'heard'> = {
+    t: 'heard',
+    line: 0,
+    signal: { kind: 'slot', slot: 1, level: 0 },
+    at: 0,
+  };
   /** A Panic was processed. Everything else that could sound is released after its output was sent. */
   let panicked = false;
 
   const lines = createLines(
     carriers,
     (index) => ({
-      heard: (signal, bytes) => heard(index, signal, bytes),
+      heard: (signal, bytes, arrivedAt) => heard(index, signal, bytes, arrivedAt),
       bad: (reason, bytes) => heardBad(index, reason, bytes),
       gone: () => gone(index),
       carried: (way, bytes) => carried(index, way, bytes),
@@ -108,12 +113,13 @@ export function createSwitchboard(outside: Outside, instance: string): Switchboa
     outside,
   );
 
-  function heard(index: number, signal: Signal, bytes: Uint8Array): void {
+  function heard(index: number, signal: Signal, bytes: Uint8Array, arrivedAt: number): void {
     const line = lines.byIndex[index];
     if (!line) return; // the line has just been closed
     const now = performance.now();
     heardNow.line = index;
     heardNow.signal = signal;
+    heardNow.at = arrivedAt;
     const outs = engine.take(heardNow, now);
     delivery.send(outs, now);
     telling.events();
@@ -121,7 +127,7 @@ export function createSwitchboard(outside: Outside, instance: string): Switchboa
     if (signal.kind !== 'slot') line.totals.inBytes += bytes.length; // its frame was counted
     line.changed = true;
     if (line.heldIn.take(signal, now)) reports.heldChanged();
-    const seq = reports.note({ cause: 0, lineIndex: index, direction: 'in', bytes });
+    const seq = reports.note({ cause: 0, lineIndex: index, direction: 'in', bytes, at: arrivedAt });
     causes.keep(outs.step, seq);
     traces.keep(seq, engine.trace());
     delivery.note(outs);
@@ -232,7 +238,7 @@ export function createSwitchboard(outside: Outside, instance: string): Switchboa
   return {
     take,
     begin: played.begin,
-    portBytes: (carrier, port, bytes) => carriers.receive(carrier, port, bytes),
+    portBytes: (carrier, port, bytes, ageMs) => carriers.receive(carrier, port, bytes, ageMs),
     joined() {
       reports.joined();
       return {

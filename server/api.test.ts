@@ -3,6 +3,7 @@ import { request } from 'node:http';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import pg from 'pg';
 import WebSocket from 'ws';
+import { timedPortBytes } from '@tawny-signal/core/live/batch';
 import type { DeskState, FromServer } from '@tawny-signal/core/live/messages';
 import type { Show } from '@tawny-signal/core/show';
 import type { Layout } from '@tawny-signal/core/show/layout';
@@ -441,6 +442,29 @@ describe('what signals make of the show', () => {
     expect((await show()).banks.map(({ on }) => on)).toEqual([false, true]);
     await call('POST', 'undo');
     await call('PATCH', 'banks/storm-glass', { on: true });
+  });
+
+  test('a message that says when it arrived is heard, whatever it says; the clock is told to who asks', async () => {
+    const socket = new WebSocket(`ws://127.0.0.1:${stage.port}/live`);
+    const clocks: Extract<FromServer, { t: 'clock' }>[] = [];
+    socket.on('message', (data: Buffer, isBinary: boolean) => {
+      const message = isBinary ? null : (JSON.parse(data.toString()) as FromServer);
+      if (message?.t === 'clock') clocks.push(message);
+    });
+    await new Promise((done) => socket.on('open', done));
+    socket.send(JSON.stringify({ t: 'clock', sent: 12.5 }));
+    await until(() => clocks.length > 0, 'the clock is told');
+    expect(clocks[0]).toEqual({ t: 'clock', sent: 12.5, now: expect.any(Number) as unknown as number });
+    const ports = [{ kind: 'midi-inside', name: 'Pier pads', in: true, out: false }];
+    socket.send(JSON.stringify({ t: 'ports', ports }));
+    // The bank is on, and each press switches it.
+    for (const [at, on] of [clocks[0]!.now, NaN, -Infinity, 1e300].map(
+      (one, i) => [one, i % 2 === 1] as const,
+    )) {
+      socket.send(timedPortBytes(0, at, Uint8Array.of(0x99, 39, 100)));
+      await until(async () => (await isOn()) === on, 'the bank was switched');
+    }
+    socket.close();
   });
 
   test('a tempo that is typed or tapped is told to everybody, and is neither an edit nor a row', async () => {

@@ -8,8 +8,8 @@ import type { Tempo } from '../time/tempo.js';
 
 /** `line` is always the index of a line. */
 export type EngineInput =
-  /** A signal was heard on a line. */
-  | { t: 'heard'; line: number; signal: Signal }
+  /** A signal was heard on a line. `at` is when it arrived, in monotonic ms, at most the time of the input; left out: at the time of the input. */
+  | { t: 'heard'; line: number; signal: Signal; at?: number }
   /** Something that was planned is due now. */
   | { t: 'wake' }
   /**

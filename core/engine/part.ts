@@ -66,6 +66,8 @@ export interface Stage {
   lineOf(id: string | null): { line: number; muted: boolean };
   isMuted(line: number): boolean;
   tempo(): Tempo;
+  /** When the current input arrived, in monotonic ms: the time of the input, or earlier if it has waited. */
+  arrivedAt(): number;
   /** The last level sent to each slot of each line. */
   levels: Levels;
   because: Because;

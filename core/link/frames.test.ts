@@ -30,9 +30,10 @@ function bytesOf(what: Seen): Uint8Array {
 }
 
 describe('frames on the link', () => {
-  test('a note from a browser’s port is its bytes with a head of ten', () => {
-    expect([...portFrame(7, 2, Uint8Array.of(0x90, 60, 100))]).toEqual([
-      9, 0, 0, 0, 3, 7, 0, 0, 0, 2, 0x90, 60, 100,
+  test('a note from a browser’s port is its bytes with a head of fourteen', () => {
+    // 1.5 as a 32-bit float (IEEE 754) is 3FC00000.
+    expect([...portFrame(7, 2, Uint8Array.of(0x90, 60, 100), 1.5)]).toEqual([
+      13, 0, 0, 0, 3, 7, 0, 0, 0, 2, 0, 0, 0xc0, 0x3f, 0x90, 60, 100,
     ]);
   });
 

@@ -5,9 +5,9 @@
  * |-------|--------------------------------------------------------------|
  * | 4     | length of the rest, little-endian                            |
  * | 1     | kind: 1 JSON text, 2 a batch (core/live/batch), 3 port bytes |
- * | …     | of port bytes: carrier (4), port (1), then the bytes         |
+ * | …     | of port bytes: carrier (4), port (1), age (4), the bytes     |
  *
- * What a signal passes through, port bytes, is never JSON.
+ * The age is how many ms ago the bytes arrived at their port (a 32-bit float). What a signal passes through, port bytes, is never JSON.
  */
 export const MESSAGE_FRAME = 1;
 export const BATCH_FRAME = 2;
@@ -18,7 +18,9 @@ export const FRAME_LIMIT = 64 << 20;
 /** Bytes that are set aside for a frame before more of it has come: a length alone is only a claim. */
 const FIRST_BYTES = 1 << 16;
 const HEAD = 4;
-const PORT_HEAD = 5;
+const PORT_HEAD = 9;
+/** Bytes that are said to be older than this are said to be this old: a clock is wrong. */
+export const LONGEST_AGE_MS = 1000;
 
 /** A stream that is not the link's. */
 export class LinkError extends Error {}
@@ -27,7 +29,8 @@ export class LinkError extends Error {}
 export interface LinkListener {
   message(json: string, bytes: Uint8Array): void;
   batch(bytes: Uint8Array): void;
-  portBytes(carrier: number, port: number, bytes: Uint8Array): void;
+  /** @param ageMs from 0 to LONGEST_AGE_MS */
+  portBytes(carrier: number, port: number, bytes: Uint8Array, ageMs: number): void;
 }
 
 export interface LinkReader {
@@ -59,14 +62,18 @@ export function batchFrame(batch: Uint8Array): Uint8Array {
   return bytes;
 }
 
-/** @param carrier 0 to 2^32 - 1. @param port 0–255 */
-export function portFrame(carrier: number, port: number, what: Uint8Array): Uint8Array {
+/** @param carrier 0 to 2^32 - 1. @param port 0–255. @param ageMs how many ms ago the bytes arrived at their port */
+export function portFrame(carrier: number, port: number, what: Uint8Array, ageMs = 0): Uint8Array {
   const { bytes, view } = framed(PORT_FRAME, PORT_HEAD + what.length);
   view.setUint32(HEAD + 1, carrier, true);
   bytes[HEAD + 5] = port;
+  view.setFloat32(HEAD + 6, boundedAge(ageMs), true);
   bytes.set(what, HEAD + 1 + PORT_HEAD);
   return bytes;
 }
+
+/** An age that is no number, or in the future, is 0. */
+const boundedAge = (ageMs: number): number => (ageMs > 0 ? Math.min(ageMs, LONGEST_AGE_MS) : 0);
 
 export function createLinkReader(listener: LinkListener): LinkReader {
   const head = new Uint8Array(HEAD);
@@ -86,8 +93,9 @@ export function createLinkReader(listener: LinkListener): LinkReader {
         return listener.batch(body);
       case PORT_FRAME: {
         if (body.length < PORT_HEAD) throw new LinkError('port bytes without a port');
-        const carrier = new DataView(body.buffer, body.byteOffset).getUint32(0, true);
-        return listener.portBytes(carrier, body[4]!, body.subarray(PORT_HEAD));
+        const view = new DataView(body.buffer, body.byteOffset);
+        const ageMs = boundedAge(view.getFloat32(5, true));
+        return listener.portBytes(view.getUint32(0, true), body[4]!, body.subarray(PORT_HEAD), ageMs);
       }
       default:
         throw new LinkError(`a frame of kind ${frame[0]}`);

@@ -16,6 +16,19 @@
 export const BATCH = 1;
 /** A MIDI message or key for or from a port that a browser or stand-in carries: then the port's index, then its bytes. */
 export const PORT_BYTES = 2;
+/** The same from a browser that knows when the message arrived: the port's index, then that time (float64, ms since 1970 by the server's clock), then the bytes. */
+export const TIMED_PORT_BYTES = 3;
+export const TIMED_HEAD = 10;
+
+/** @param at milliseconds since 1970 by the server's clock */
+export function timedPortBytes(port: number, at: number, bytes: Uint8Array): Uint8Array<ArrayBuffer> {
+  const framed = new Uint8Array(TIMED_HEAD + bytes.length);
+  framed[0] = TIMED_PORT_BYTES;
+  framed[1] = port;
+  new DataView(framed.buffer).setFloat64(2, at, true);
+  framed.set(bytes, TIMED_HEAD);
+  return framed;
+}
 
 export const DIRECTIONS = ['in', 'out', 'heldBack', 'bad'] as const;
 /** `heldBack`: not sent, because the show is safe or the line is muted. `bad`: received, but not understood. */

@@ -43,6 +43,8 @@ export const fromClientSchema = z.discriminatedUnion('t', [
   }),
   /** A stand-in reports its name and its state. */
   z.object({ t: z.literal('standIn'), name: line(60, NAME), state: z.unknown() }),
+  /** Asks for the time of the server's clock. `sent` is sent back as it is. */
+  z.object({ t: z.literal('clock'), sent: z.number() }),
   /** Something asked of a stand-in. */
   z.object({ t: z.literal('toStandIn'), name: line(60, NAME), ask: z.unknown() }),
 ]);
@@ -174,5 +176,7 @@ export type FromServer =
   | { t: 'edit'; rev: number; ops: Op[] | null; label: string }
   /** State of a stand-in; null when it is gone. */
   | { t: 'standIn'; name: string; state: unknown }
+  /** The time of the server's clock, in milliseconds since 1970 with fractions. */
+  | { t: 'clock'; sent: number; now: number }
   /** To a stand-in. */
   | { t: 'ask'; ask: unknown };

@@ -21,13 +21,15 @@ export const timeOf = ({ bpm, since }: Tempo, beat: number): number => since + (
 
 export interface Tapper {
   /** Processes a tap. @returns the new tempo, rounded to a tenth of a beat a minute; null after the first tap */
-  tap(now: number): Tempo | null;
+  tap(at: number): Tempo | null;
 }
 
 export function createTapper(): Tapper {
   let taps: number[] = [];
   return {
-    tap(now) {
+    tap(at) {
+      // Taps from several lines may arrive out of order.
+      const now = Math.max(at, taps.at(-1) ?? -Infinity);
       if (now - (taps.at(-1) ?? -Infinity) > FORGOTTEN_MS) taps = [];
       taps.push(now);
       if (taps.length > MOST_TAPS) taps.shift();

@@ -33,7 +33,7 @@ export interface CarriedDriver extends LineDriver {
   /** Gives the line its ports, or the reason why there are none. */
   plug(ports: CarriedPort[], why: PortGone): void;
   /** Bytes from a port. Those of a port that the line does not use are ignored. */
-  receive(port: CarriedPort, bytes: Uint8Array): void;
+  receive(port: CarriedPort, bytes: Uint8Array, ageMs?: number): void;
 }
 
 /** Why there is no port: not seen yet, unplugged while its carrier is still here, the carrier itself gone, or held by another program. */
@@ -126,12 +126,13 @@ export function openCarried(line: CarriedLine, listener: LineListener): CarriedD
       told = now;
       listener.state(now === 'plugged' ? OPEN : absence(line, now));
     },
-    receive(port, bytes) {
+    receive(port, bytes, ageMs) {
       const receiver = plugged.get(port);
       if (!receiver) return;
       // A key is one message; MIDI is a stream.
       const feed = (part: Uint8Array): void => receiver.feed(part);
-      listener.take(protocol === 'midi' ? inSlices(bytes, feed) : () => (feed(bytes), true), bytes.length);
+      const work = protocol === 'midi' ? inSlices(bytes, feed) : () => (feed(bytes), true);
+      listener.take(work, bytes.length, ageMs);
     },
     send(signal) {
       const bytes = bytesOf(signal);

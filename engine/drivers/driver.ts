@@ -14,8 +14,12 @@ export interface LineListener {
   gone(): void;
   /** The state of the line. `open` is reported again when a new receiver is connected, which knows nothing of what was sent before. */
   state(state: LineState): void;
-  /** Processes input in the line's turn. @param bytes of memory that it needs while it waits. @returns false if it is dropped */
-  take(work: Work, bytes: number): boolean;
+  /**
+   * Processes input in the line's turn.
+   * @param bytes of memory that it needs while it waits. @param ageMs how long ago it arrived, if somebody knows better
+   * @returns false if it is dropped
+   */
+  take(work: Work, bytes: number, ageMs?: number): boolean;
   /** Returns whether the sender should be held up, because too much waits. Calls back once nothing waits any more. */
   holdUp(resume: () => void): boolean;
   /** Bytes that passed and are not counted with messages, such as the frames of a universe. */

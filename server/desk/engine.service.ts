@@ -154,8 +154,9 @@ export class EngineService implements OnApplicationShutdown {
     this.tell({ t: 'tellAll' });
   }
 
-  portBytes(carrier: number, port: number, bytes: Uint8Array): void {
-    this.link?.write(portFrame(carrier, port, bytes));
+  /** @param ageMs how many ms ago the bytes arrived at their port */
+  portBytes(carrier: number, port: number, bytes: Uint8Array, ageMs: number): void {
+    this.link?.write(portFrame(carrier, port, bytes, ageMs));
   }
 
   /** Makes the engine fail. Used by tests. */

@@ -6,10 +6,13 @@ import type { IncomingMessage } from 'node:http';
 import { Logger } from '@nestjs/common';
 import { WebSocketGateway, type OnGatewayConnection, type OnGatewayDisconnect } from '@nestjs/websockets';
 import type { RawData, WebSocket } from 'ws';
-import { PORT_BYTES } from '@tawny-signal/core/live/batch';
+import { PORT_BYTES, TIMED_HEAD, TIMED_PORT_BYTES } from '@tawny-signal/core/live/batch';
 import { fromClientSchema, type FromClient, type FromServer } from '@tawny-signal/core/live/messages';
 import { isOwn } from '../http/local-only.js';
 import { EngineService } from './engine.service.js';
+
+/** The server's clock for browsers: milliseconds since 1970 with fractions, which never fall. */
+const clockNow = (): number => performance.timeOrigin + performance.now();
 
 interface Client {
   id: number;
@@ -155,7 +158,11 @@ export class LiveGateway implements OnGatewayConnection<WebSocket>, OnGatewayDis
 
   private hearBytes(client: Client, bytes: Buffer): void {
     if (bytes.length > 2 && bytes[0] === PORT_BYTES)
-      this.engine.portBytes(client.id, bytes[1]!, bytes.subarray(2));
+      this.engine.portBytes(client.id, bytes[1]!, bytes.subarray(2), 0);
+    else if (bytes.length > TIMED_HEAD && bytes[0] === TIMED_PORT_BYTES) {
+      const ageMs = clockNow() - bytes.readDoubleLE(2);
+      this.engine.portBytes(client.id, bytes[1]!, bytes.subarray(TIMED_HEAD), ageMs);
+    }
   }
 
   private hearText(client: Client, text: string): void {
@@ -176,6 +183,8 @@ export class LiveGateway implements OnGatewayConnection<WebSocket>, OnGatewayDis
         return this.engine.tryLine(message.lineId, message.send, message.pressed, message.value);
       case 'standIn':
         return this.hearStandIn(client, message.name, message.state, text.length);
+      case 'clock':
+        return this.say(client, { t: 'clock', sent: message.sent, now: clockNow() });
       case 'toStandIn':
         this.ask(message.name, message.ask);
     }

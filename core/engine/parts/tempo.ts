@@ -1,13 +1,13 @@
 /** The tempo: as the show opens with, until it is typed or tapped; and restored after a restart. */
 import { beatAt, createTapper, type Tempo } from '../../time/tempo.js';
-import type { Part } from '../part.js';
+import type { Part, Stage } from '../part.js';
 
 export interface TempoPart extends Part {
   /** Returns a new object after each change, so that callers can compare by identity. */
   tempo(): Tempo;
 }
 
-export function createTempoPart(): TempoPart {
+export function createTempoPart({ arrivedAt }: Pick<Stage, 'arrivedAt'>): TempoPart {
   const tapper = createTapper();
   let tempo: Tempo = { bpm: 120, since: 0 };
   /** The tempo that the show opens with, when it was last loaded. */
@@ -31,8 +31,9 @@ export function createTempoPart(): TempoPart {
       if (settings.tempo !== ofTheShow) setSpeed(settings.tempo, now);
       ofTheShow = settings.tempo;
     },
-    act(act, _, now) {
-      if (act.do === 'tap') tap(now);
+    act(act) {
+      // A tap counts from when it arrived, so that waiting in a queue does not move the beat.
+      if (act.do === 'tap') tap(arrivedAt());
     },
     take(input, now) {
       if (input.t === 'tap') tap(now);

@@ -1,8 +1,9 @@
 /** The live connection to the server: made again whenever it breaks. */
-import { BATCH, PORT_BYTES } from '@tawny-signal/core/live/batch';
+import { BATCH, PORT_BYTES, timedPortBytes } from '@tawny-signal/core/live/batch';
 import type { CARRIED_KINDS, FromClient, FromServer, Port } from '@tawny-signal/core/live/messages';
 import type { LiveShow } from '@tawny-signal/core/show/live';
 import type { Send } from '@tawny-signal/core/sends';
+import { createClockOffset } from '@tawny-signal/core/time/clock-offset';
 import { followThisDesk, thisDesk } from '../show/this-desk';
 import type { LiveStore } from './store';
 
@@ -12,8 +13,8 @@ export type ServerEdit = Extract<FromServer, { t: 'edit' }>;
 export interface Connection {
   /** All the ports that this tab carries; `heard` gets what is sent to one of them. */
   offer(ports: CarriedPort[]): void;
-  /** MIDI or a key heard on a port, by its place in what was offered. */
-  midi(port: number, bytes: Uint8Array): void;
+  /** MIDI or a key heard on a port, by its place in what was offered. @param timeStamp when, if the browser says it (`Event.timeStamp`) */
+  midi(port: number, bytes: Uint8Array, timeStamp?: number): void;
   tryMapping(mappingId: string, pressed: boolean): void;
   /** Sends something on a line by hand, at the top of its range, or releases it. */
   tryLine(lineId: string, send: Send, pressed: boolean, value?: number): void;
@@ -33,10 +34,15 @@ export interface ConnectionEvents {
 }
 
 const AGAIN_MS = 500;
+/** How often the server's clock is asked, and how often at the start of a connection. */
+const CLOCK_MS = 10_000;
+const CLOCK_ASKS = 4;
 
 export function connectLive(store: LiveStore, events: ConnectionEvents): Connection {
   let socket: WebSocket | null = null;
   let ports: CarriedPort[] = [];
+  /** Of this connection: after a break the server may be another. */
+  let clock = createClockOffset();
 
   const send = (message: FromClient): void => {
     if (socket?.readyState === WebSocket.OPEN) socket.send(JSON.stringify(message));
@@ -69,6 +75,8 @@ export function connectLive(store: LiveStore, events: ConnectionEvents): Connect
         return events.live(message.live);
       case 'transport':
         return store.setTransport(message.transport);
+      case 'clock':
+        return clock.answered(message.sent, message.now, performance.now());
       case 'edit':
         return events.edited(message);
       case 'standIn':
@@ -78,12 +86,16 @@ export function connectLive(store: LiveStore, events: ConnectionEvents): Connect
     }
   }
 
+  const askClock = (): void => send({ t: 'clock', sent: performance.now() });
+
   function connect(): void {
     const attempt = new WebSocket(`${location.protocol === 'https:' ? 'wss' : 'ws'}://${location.host}/live`);
     attempt.binaryType = 'arraybuffer';
     socket = attempt;
     attempt.onopen = () => {
       store.setConnected(true);
+      clock = createClockOffset();
+      for (let asks = 0; asks < CLOCK_ASKS; asks++) askClock();
       offerPorts();
       events.reconnected();
     };
@@ -104,14 +116,17 @@ export function connectLive(store: LiveStore, events: ConnectionEvents): Connect
   // A page that is left may be kept by the browser with its connection, and what it holds, still open.
   window.addEventListener('pagehide', () => socket?.close());
   setInterval(() => store.tick(performance.now()), 100);
+  setInterval(askClock, CLOCK_MS);
   return {
     offer(next) {
       ports = next;
       offerPorts();
     },
-    midi(port, bytes) {
+    midi(port, bytes, timeStamp = performance.now()) {
       if (thisDesk().watches) return events.refused();
       if (socket?.readyState !== WebSocket.OPEN) return;
+      const at = clock.toOther(timeStamp);
+      if (at !== null) return socket.send(timedPortBytes(port, at, bytes));
       const framed = new Uint8Array(bytes.length + 2);
       framed.set([PORT_BYTES, port]);
       framed.set(bytes, 2);

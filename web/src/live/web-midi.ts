@@ -100,9 +100,9 @@ export function createWebMidi(connection: () => Connection): WebMidi {
     access!.outputs.forEach(tryToOpen);
     access!.inputs.forEach((input) => {
       const name = input.name ?? NAMELESS;
-      input.onmidimessage = ({ data }) => {
+      input.onmidimessage = ({ data, timeStamp }) => {
         const at = current.ports.findIndex((port) => port.name === name);
-        if (data && at >= 0) connection().midi(FIRST_INDEX + at, data);
+        if (data && at >= 0) connection().midi(FIRST_INDEX + at, data, timeStamp);
       };
     });
     set({ state: 'open', sysex: access!.sysexEnabled, ports, held: [...isHeld] });
