@@ -1,7 +1,9 @@
 /**
- * The ledger: everything that sounds or is held on lines, with the signals that release it. It lists notes, keys, and what mappings hold. An entry
+ * The ledger: everything that sounds or is held on lines because we sent it, with the signals that release it. It lists notes, keys, and what mappings
+ * hold. An entry
  * stays until its release was really sent, so that a line that is down is released when it opens again.
  */
+import type { HeldNote } from './midi/held.js';
 import type { KeySignal, Signal } from './signal.js';
 
 /** An entry of the ledger. */
@@ -20,8 +22,8 @@ export interface LedgerCopy {
 }
 
 export interface Ledger {
-  /** A signal was sent on a line. */
-  left(lineId: string, signal: Signal): void;
+  /** A signal was sent on a line, at a monotonic time in ms. @returns whether the notes that are down there have changed */
+  left(lineId: string, signal: Signal, now: number): boolean;
   /** A signal could not be sent on a line. What it would have released is owed. */
   missed(lineId: string, signal: Signal): void;
   /** The output of one input is complete. */
@@ -34,6 +36,8 @@ export interface Ledger {
   owed(lineId: string): readonly Held[];
   /** Returns all entries of a line. */
   of(lineId: string): readonly Held[];
+  /** Returns the notes that are down on a line, the longest held first. */
+  notesOf(lineId: string): HeldNote[];
   /** Removes an entry that was released. */
   released(held: Held): void;
 }
@@ -43,22 +47,25 @@ const MOST_ON_A_LINE = 4096;
 
 interface Entry extends Held {
   owed: boolean;
+  /** For a note: how it was pressed; null for everything else, and for what an earlier engine held. */
+  note: HeldNote | null;
 }
 
 const noteKey = (channel: number, number: number): string => `note ${channel} ${number}`;
 
 /** Returns the entry of a note or key that is pressed; null for other signals. */
-function pressOf(signal: Signal): Omit<Held, 'lineId'> | null {
+function pressOf(signal: Signal, since: number): Omit<Entry, 'lineId' | 'owed'> | null {
   if (signal.kind === 'noteOn') {
-    const { channel, number } = signal;
+    const { channel, number, value: velocity } = signal;
     return {
       key: noteKey(channel, number),
+      note: { channel, number, velocity, since },
       releases: [{ kind: 'noteOff', channel, number, value: 0 }],
     };
   }
   if (signal.kind === 'key' && signal.down) {
     const up: KeySignal = { kind: 'key', code: signal.code, down: false };
-    return { key: `key ${signal.code}`, releases: [up] };
+    return { key: `key ${signal.code}`, note: null, releases: [up] };
   }
   return null;
 }
@@ -79,22 +86,30 @@ export function createLedger(copy: LedgerCopy): Ledger {
     if (!line) lines.set(entry.lineId, (line = new Map()));
     const known = line.get(entry.key);
     // A note that is pressed again and a key that repeats have an entry already.
-    if (known && !known.owed) return;
+    if (known && !known.owed) {
+      known.note = entry.note;
+      return;
+    }
     if (!known && line.size >= MOST_ON_A_LINE) return;
     line.set(entry.key, entry);
     copy.put(entry);
   }
 
-  function remove(lineId: string, key: string): void {
-    if (lines.get(lineId)?.delete(key)) copy.remove(lineId, key);
+  function remove(lineId: string, key: string): boolean {
+    const was = lines.get(lineId)?.delete(key) ?? false;
+    if (was) copy.remove(lineId, key);
+    return was;
   }
 
   return {
-    left(lineId, signal) {
-      const press = pressOf(signal);
-      if (press) return put({ lineId, ...press, owed: false });
+    left(lineId, signal, now) {
+      const press = pressOf(signal, now);
+      if (press) {
+        put({ lineId, ...press, owed: false });
+        return press.note !== null;
+      }
       const key = releaseKeyOf(signal);
-      if (key !== null) remove(lineId, key);
+      return key !== null && remove(lineId, key) && signal.kind === 'noteOff';
     },
     missed(lineId, signal) {
       missedOn.add(lineId);
@@ -114,16 +129,21 @@ export function createLedger(copy: LedgerCopy): Ledger {
         if (known) known.push(signal);
         else byLine.set(lineId, [signal]);
       }
-      for (const [lineId, signals] of byLine) put({ lineId, key, releases: signals, owed: false });
+      for (const [lineId, signals] of byLine)
+        put({ lineId, key, releases: signals, owed: false, note: null });
     },
     settle: () => missedOn.clear(),
     owe(held) {
       let line = lines.get(held.lineId);
       if (!line) lines.set(held.lineId, (line = new Map()));
-      if (line.size < MOST_ON_A_LINE) line.set(held.key, { ...held, owed: true });
+      if (line.size < MOST_ON_A_LINE) line.set(held.key, { ...held, owed: true, note: null });
     },
     owed: (lineId) => [...(lines.get(lineId)?.values() ?? [])].filter((entry) => entry.owed),
     of: (lineId) => [...(lines.get(lineId)?.values() ?? [])],
-    released: ({ lineId, key }) => remove(lineId, key),
+    notesOf: (lineId) =>
+      [...(lines.get(lineId)?.values() ?? [])]
+        .flatMap(({ note }) => note ?? [])
+        .sort((a, b) => a.since - b.since),
+    released: ({ lineId, key }) => void remove(lineId, key),
   };
 }

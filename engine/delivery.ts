@@ -55,8 +55,7 @@ export function createDelivery(parts: DeliveryParts): Delivery {
     else line.totals.outBytes += bytes.length; // a slot's frame is counted
     line.changed = true;
     if (lamp) return bytes;
-    ledger.left(line.id, signal);
-    if (line.heldOut.take(signal, now)) reports.heldChanged();
+    if (ledger.left(line.id, signal, now)) reports.heldChanged();
     return bytes;
   }
 

@@ -28,9 +28,8 @@ export interface OpenLine {
   driver: LineDriver;
   intake: Intake;
   totals: LineTotals;
-  /** Notes that are down on the input, and on the output. */
+  /** Notes that are down on the input. The ledger has those on the output. */
   heldIn: HeldNotes;
-  heldOut: HeldNotes;
   lastBad: BadSeen | null;
   /** True if the totals have changed since the last report. */
   changed: boolean;
@@ -152,7 +151,6 @@ export function createLines(
       intake,
       totals,
       heldIn: createHeldNotes(),
-      heldOut: createHeldNotes(),
       lastBad: null,
       changed: true,
     };

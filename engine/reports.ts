@@ -1,5 +1,6 @@
 /** Sends what people look at to the server, about 30 times a second and never before a signal. */
 import type { Engine } from '@tawny-signal/core/engine';
+import type { Ledger } from '@tawny-signal/core/ledger';
 import {
   createBatchWriter,
   NO_INDEX,
@@ -8,7 +9,7 @@ import {
   type MappingFired,
 } from '@tawny-signal/core/live/batch';
 import type { HeldSeen, LineHeld } from '@tawny-signal/core/live/messages';
-import type { HeldNotes } from '@tawny-signal/core/midi/held';
+import type { HeldNote } from '@tawny-signal/core/midi/held';
 import type { Lines, OpenLine } from './lines.js';
 import type { Outside } from './outside.js';
 import type { Senders } from './senders.js';
@@ -58,6 +59,7 @@ export function createReports(
   engine: Engine,
   lines: () => Lines,
   senders: Senders,
+  ledger: Ledger,
   outside: Outside,
 ): Reports {
   const writer = createBatchWriter();
@@ -67,14 +69,14 @@ export function createReports(
   let held = false;
   let routes = false;
 
-  const seen = (notes: HeldNotes): HeldSeen[] =>
-    notes.list().map((note) => ({ ...note, since: epoch(note.since) }));
+  const seen = (notes: readonly HeldNote[]): HeldSeen[] =>
+    notes.map((note) => ({ ...note, since: epoch(note.since) }));
 
   function heldNow(): Record<string, LineHeld> {
     const all: Record<string, LineHeld> = {};
     for (const line of lines().byIndex) {
       if (!line) continue;
-      const notes = { in: seen(line.heldIn), out: seen(line.heldOut) };
+      const notes = { in: seen(line.heldIn.list()), out: seen(ledger.notesOf(line.id)) };
       if (notes.in.length + notes.out.length > 0) all[line.id] = notes;
     }
     return all;

@@ -51,7 +51,7 @@ export function createSwitchboard(outside: Outside, instance: string): Switchboa
   const causes = createCauses();
   const ledger = createLedger(outside.ledger);
   const leftBehind = createLeftBehind(ledger, outside.ledger);
-  const reports = createReports(engine, () => lines, senders, outside);
+  const reports = createReports(engine, () => lines, senders, ledger, outside);
   const delivery = createDelivery({
     engine,
     lines: () => lines,
