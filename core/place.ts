@@ -12,7 +12,8 @@ export const bankPlace = (id: string | null): string => `bank ${id}`;
 export const channelPlace = (sort: string, channel: number, number: number): string =>
   `${sort} ${channel} ${number}`;
 /** A whole channel, 0–15. */
-export const wholeChannelPlace = (sort: 'bend' | 'program', channel: number): string => `${sort} ${channel}`;
+export const wholeChannelPlace = (sort: 'bend' | 'pressure' | 'program', channel: number): string =>
+  `${sort} ${channel}`;
 export const parameterPlace = (channel: number, registered: boolean, number: number): string =>
   `parameter ${channel} ${registered} ${number}`;
 

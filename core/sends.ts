@@ -14,6 +14,7 @@ import { note } from './sends/note.js';
 import { osc } from './sends/osc.js';
 import { panic } from './sends/panic.js';
 import { parameter } from './sends/parameter.js';
+import { pressure } from './sends/pressure.js';
 import { program } from './sends/program.js';
 import { showControl } from './sends/show-control.js';
 import { slot } from './sends/slot.js';
@@ -30,6 +31,7 @@ const KINDS = {
   parameter,
   program,
   bend,
+  pressure,
   showControl,
   sysex,
   slot,
@@ -49,6 +51,7 @@ export const sendSchema = z.discriminatedUnion('kind', [
   parameter.schema,
   program.schema,
   bend.schema,
+  pressure.schema,
   sysex.schema,
   slot.schema,
   key.schema,

@@ -116,13 +116,16 @@ describe('controllers', () => {
     ]);
   });
 
-  test('a program and a bend carry the value', () => {
+  test('a program, a bend and the pressure on a channel carry the value', () => {
     const program = makeSend({ kind: 'program', lineId: 'l', channel: on });
     expect(leaves(program, 12.4)).toEqual([{ kind: 'programChange', channel: on, number: 12, value: 0 }]);
     expect(leaves(program, 128)).toMatchObject([{ number: 127 }]);
     const bend = makeSend({ kind: 'bend', lineId: 'l', channel: on });
     expect(leaves(bend, 8192)).toEqual([{ kind: 'pitchBend', channel: on, number: 0, value: 8192 }]);
     expect(leaves(bend, 16_384)).toMatchObject([{ value: 16_383 }]);
+    const pressure = makeSend({ kind: 'pressure', lineId: 'l', channel: on });
+    expect(leaves(pressure, 64.4)).toEqual([{ kind: 'channelPressure', channel: on, number: 0, value: 64 }]);
+    expect(leaves(pressure, 200)).toMatchObject([{ value: 127 }]);
   });
 });
 
@@ -447,6 +450,15 @@ const WORDS: [Send, number, string, string, string, string | null, string][] = [
     '',
   ],
   [
+    makeSend({ kind: 'pressure', lineId: 'l', channel: 2 }),
+    12,
+    'channel pressure',
+    'ch 3',
+    'channel pressure = 12',
+    'pressure 12 ch 3',
+    '',
+  ],
+  [
     makeSend({
       kind: 'osc',
       lineId: 'l',
@@ -757,6 +769,7 @@ describe('places', () => {
     [makeSend({ kind: 'slot', lineId: 'l', slot: 5, fine: true }), 'slot 5', ['l slot 5', 'l slot 6']],
     [makeSend({ kind: 'key', lineId: 'l', code: 'F4' }), 'key F4', []],
     [makeSend({ kind: 'bend', lineId: 'l', channel: 2 }), null, ['l bend 2']],
+    [makeSend({ kind: 'pressure', lineId: 'l', channel: 2 }), null, ['l pressure 2']],
     [makeSend({ kind: 'program', lineId: 'l', channel: 2 }), null, ['l program 2']],
     [
       makeSend({ kind: 'parameter', lineId: 'l', channel: 2, registered: true, number: 3 }),

@@ -112,12 +112,12 @@ export const WAYS: readonly Way[] = [
       ),
   },
   {
-    looks: new RegExp(String.raw`^(program|bend)\s+(\d+)\s+${CH}$`, 'i'),
+    looks: new RegExp(String.raw`^(program|bend|pressure)\s+(\d+)\s+${CH}$`, 'i'),
     make: ([, kind, value, channel], context) =>
       sending(
         context,
         makeSend({
-          kind: kind!.toLowerCase() as 'program' | 'bend',
+          kind: kind!.toLowerCase() as 'program' | 'bend' | 'pressure',
           lineId: context.lineId,
           channel: channelOf(channel!),
         }),

@@ -29,6 +29,7 @@ const FORMS: { [K in SendKind]: (props: FormProps<SendOf<K>>) => ReactNode } = {
   parameter: ParameterFields,
   program: ChannelField,
   bend: ChannelField,
+  pressure: ChannelField,
   showControl: ShowControlSend,
   sysex: SysexFields,
   slot: SlotFields,
