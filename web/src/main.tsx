@@ -9,7 +9,7 @@ import { Shell } from './shell/shell';
 import './styles.css';
 
 const queries = new QueryClient({
-  // The live connection says when something changed; a query that fails at the start is tried until it works.
+  // The live connection reports changes. A query that fails at the start is tried until it works.
   defaultOptions: { queries: { staleTime: Infinity, retry: true, retryDelay: 500, networkMode: 'always' } },
 });
 

@@ -1,8 +1,8 @@
-/** The places of Tawny Signal, each loaded when it is first opened. A new one is a line here. */
+/** The pages of Tawny Signal. Each is loaded when it is first opened. To add one, add a line here. */
 import type { ComponentType } from 'react';
 import { loadLater } from './shell/later';
 
-/** What a page's file has: the page, under a name of its own. */
+/** The address of each page, and how to load it. */
 const PAGES = {
   'lines/:lineId?': () => import('./lines/lines-page').then((file) => file.LinesPage),
   'mappings/layouts/:layoutId?': () => import('./layouts/layouts-page').then((file) => file.LayoutsPage),
@@ -21,7 +21,7 @@ const PAGES = {
   'stand-ins/:standIn?': () => import('./stand-ins/stand-ins-page').then((file) => file.StandInsPage),
 } satisfies Record<string, () => Promise<ComponentType>>;
 
-/** How often a page that can't be loaded is tried again, and for how long: a server that is started again is back by then. */
+/** The time between two tries to load a page, and the number of tries. A server that restarts is back by then. */
 const AGAIN_MS = 500;
 const MOST_TRIES = 40;
 
@@ -36,7 +36,7 @@ async function untilLoaded<T>(load: () => Promise<T>): Promise<T> {
   }
 }
 
-/** Routes for React Router, which shows the page that is left until the next one is loaded. */
+/** The routes for React Router, which shows the old page until the next one is loaded. */
 export const PAGE_ROUTES = Object.entries(PAGES).map(([path, load]) => ({
   path,
   lazy: async () => ({ Component: await untilLoaded(load) }),

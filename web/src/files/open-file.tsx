@@ -1,4 +1,4 @@
-/** Opens one of our files: what is wrong with it is said, and nothing of the show is lost. */
+/** A button that opens a file of ours. Errors are shown, and the show stays as it is. */
 import { useMutation } from '@tanstack/react-query';
 import { toast } from 'sonner';
 import { call } from '../show/api';
@@ -12,7 +12,7 @@ interface Opened {
   missing?: string[];
 }
 
-/** What is said once it is there. */
+/** The message once the file was opened. */
 function openedWords(kind: Kind, { name, mappings, missing = [] }: Opened): string {
   const what = {
     show: `Opened the show ${name}`,

@@ -1,16 +1,16 @@
-/** Saves one of our files: a link that the browser keeps as a file. */
+/** A link that downloads a file of ours. */
 import { Download } from 'lucide-react';
 import type { ReactNode } from 'react';
 
 interface SaveLinkProps {
   href: string;
-  /** What the file is called, without its ending. */
+  /** The name of the file, without its ending. */
   name: string;
   kind: 'show' | 'bank' | 'layout' | 'csv';
   children: ReactNode;
 }
 
-/** A name that every file system takes. */
+/** Makes a name that every file system accepts. */
 const fileName = (name: string, kind: SaveLinkProps['kind']): string => {
   const plain =
     name

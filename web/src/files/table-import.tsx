@@ -1,4 +1,4 @@
-/** Rows from a table: looked at first, with every line that can't be taken, then taken. */
+/** Imports rows from a table. First shows what would be imported, and every line that cannot be read. */
 import { useState } from 'react';
 import { useMutation } from '@tanstack/react-query';
 import { toast } from 'sonner';
@@ -8,15 +8,15 @@ import { FileButton } from '../ui/file-button';
 
 interface Looked {
   added: number;
-  /** Rows that are there already, and are changed. */
+  /** The number of existing rows that are changed. */
   changed?: number;
   bad: { line: number; reason: string }[];
 }
 
 interface TableImportProps {
-  /** The call that takes the table. */
+  /** The path of the call that imports the table. */
   path: string;
-  /** What a row is, one and many. */
+  /** The noun for a row, singular and plural. */
   noun: readonly [one: string, many: string];
   children: string;
 }

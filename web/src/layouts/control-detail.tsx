@@ -1,4 +1,4 @@
-/** The chosen control of a layout: its name, what it says, its lamp, and the mappings that hear it. */
+/** The selected control of a layout: its name, its message, its lamp, and the mappings that hear it. */
 import { Link, useNavigate } from 'react-router';
 import { heardControls, hearOfControl } from '@tawny-signal/core/layout/layout';
 import { mappingName } from '@tawny-signal/core/mapping/words';
@@ -97,7 +97,7 @@ interface LampFieldsProps {
 function LampFields({ control, layout, put }: LampFieldsProps) {
   const { connection } = useLive();
   const { lamp } = control;
-  /** Lit while it is held down, dark after it: both are sent. */
+  /** Lights the lamp while its button is held, and switches it off after that. */
   function light(on: boolean): void {
     if (layout.lineId === null || !lamp) return;
     const { channel, number } = control;

@@ -1,4 +1,4 @@
-/** A layout drawn: each control where it lies, with what it is called and what it does. Dragged, or moved by Alt and the arrows. */
+/** The drawing of a layout: each control at its place, with its name and its mappings. Controls are dragged, or moved with Alt and the arrow keys. */
 import { useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
 import { heardControls } from '@tawny-signal/core/layout/layout';
 import { mappingName } from '@tawny-signal/core/mapping/words';
@@ -6,7 +6,7 @@ import type { Show } from '@tawny-signal/core/show';
 import type { Layout, LayoutControl } from '@tawny-signal/core/show/layout';
 import type { Mapping } from '@tawny-signal/core/show/mapping';
 
-/** A column and a row, in pixels. */
+/** The size of a column and a row in pixels. */
 const COLUMN = 84;
 const ROW = 60;
 const LAST = 63;
@@ -130,7 +130,7 @@ function What({ mappings }: { mappings: Mapping[] }) {
   );
 }
 
-/** A fader has its slot, a knob its round; a pad is the field itself. */
+/** Draws the slot of a fader or the circle of a knob. A pad is just its field. */
 function Shape({ control: { shape, lamp } }: { control: LayoutControl }) {
   if (shape === 'fader')
     return (

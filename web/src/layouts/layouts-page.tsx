@@ -1,4 +1,4 @@
-/** Layouts: what each controller has on it, drawn as it lies on the table. Learned by touching, saved as a file, used in names. */
+/** Layouts: the controls of each controller, drawn as they are arranged. They are learned by touching, saved as files, and used in names. */
 import { Plus, Radio, Trash2 } from 'lucide-react';
 import { useState } from 'react';
 import { useNavigate, useParams } from 'react-router';

@@ -25,7 +25,7 @@ export function useLayoutLearn(
   const save = useRef(change);
   useEffect(() => {
     save.current = change;
-    // What was learned meanwhile is not forgotten by what is just being saved.
+    // Controls that were learned while another one is being saved must not be lost.
     if (!saving.current) controls.current = layout.controls;
   });
 

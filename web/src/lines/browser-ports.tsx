@@ -1,4 +1,4 @@
-/** The MIDI ports that this browser has, and which of them are lines. */
+/** The MIDI ports of this browser, and which of them are lines. */
 import { cutText } from '@tawny-signal/core/show/text';
 import { useNavigate } from 'react-router';
 import { useBrowserMidi, useLive } from '../live/live';
@@ -59,7 +59,7 @@ export function BrowserPorts() {
 interface BrowserPortProps {
   name: string;
   directions: string;
-  /** By another program. */
+  /** True if another program uses it. */
   held: boolean;
 }
 

@@ -1,4 +1,4 @@
-/** How long it is until something is tried again. */
+/** Counts down to the next try. */
 import { useNow } from '../ui/ago';
 
 export function Countdown({ to }: { to: number }) {

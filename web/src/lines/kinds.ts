@@ -1,15 +1,15 @@
-/** The kinds of line, in words. One row for each kind. */
+/** Describes each kind of line. */
 import { ARTNET_PORT } from '@tawny-signal/core/dmx/artnet';
 import { SACN_PORT } from '@tawny-signal/core/dmx/sacn';
 import { CARRIES, type Line, type LineKind, type NewLine, type Protocol } from '@tawny-signal/core/show/line';
 
 export interface KindInfo {
   words: string;
-  /** What it is for, where one is chosen. */
+  /** What it is for, in the list of kinds to choose from. */
   about: string;
-  /** Under the line's name. */
+  /** The text under the name of the line. */
   detail: (line: never) => string;
-  /** What a new one starts with. */
+  /** The fields of a new line. */
   start: (name: string) => NewLine;
 }
 
@@ -125,5 +125,5 @@ export function freeName(rows: { name: string }[], base: string): string {
   for (let n = 2; ; n++) if (!used.has(`${base} ${n}`.toLowerCase())) return `${base} ${n}`;
 }
 
-/** What a line carries; null for no line. */
+/** Returns the protocol of a line; null for no line. */
 export const protocolOf = (line: Line | undefined): Protocol | null => (line ? CARRIES[line.kind] : null);

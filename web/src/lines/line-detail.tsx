@@ -1,4 +1,4 @@
-/** An open line: its form, and what there is to see and try of it. */
+/** An open line: its form, its state, and ways to try it. */
 import { Play, Trash2 } from 'lucide-react';
 import { useState, type ReactNode } from 'react';
 import { useNavigate } from 'react-router';
@@ -123,7 +123,7 @@ function Sources({ sources }: { sources: NonNullable<LineState['sources']> }) {
   );
 }
 
-/** How full a 5-pin cable is. */
+/** Shows the load of a 5-pin cable. */
 function Budget({ bytes }: { bytes: number }) {
   const full = Math.round((bytes / FIVE_PIN_BYTES) * 100);
   const colour = full > 100 ? 'text-brick' : full > 70 ? 'text-straw' : 'text-moss';
@@ -165,7 +165,7 @@ function Held({ line }: { line: Line }) {
 const onlyHears = (line: Line): boolean =>
   line.kind === 'keys-browser' || ('everyone' in line && line.host === null && !line.everyone);
 
-/** Sends something on the line, to see it arrive. */
+/** Sends something on the line to try it. */
 function TryLine({ line }: { line: Line }) {
   const show = useShow();
   const { connection } = useLive();

@@ -1,4 +1,4 @@
-/** What there is to set of a line, one form for each kind. */
+/** The form of each kind of line. */
 import type { Line, LineOf } from '@tawny-signal/core/show/line';
 import { readMs, readPort } from '@tawny-signal/core/typed/range';
 import { useBrowserMidi, useKeyboard, useLive } from '../live/live';
@@ -56,10 +56,10 @@ const FRAMINGS = [
   { value: 'length' as const, words: 'Length before each packet (OSC 1.0)' },
 ];
 
-/** Ports that the stand-ins which ship with the program have. */
+/** The ports of the stand-ins. */
 const INSIDE_PORTS = ['Pier pads', 'Score player', 'Fog laser', 'Bell player'];
 
-/** Which pages of a browser may connect, and where. */
+/** The form for the pages that may connect, and where. */
 function PageFields({ line, save }: { line: LineOf<'osc-ws'>; save: Save }) {
   const where = line.listenHost === '0.0.0.0' ? location.hostname : line.listenHost;
   return (
@@ -210,7 +210,7 @@ function KindFields({ line, save }: { line: Line; save: Save }) {
   }
 }
 
-/** Lets this tab’s keyboard play. */
+/** Switches the keyboard of this tab on. */
 function KeyboardSwitch() {
   const { keyboard } = useLive();
   const on = useKeyboard();

@@ -1,4 +1,4 @@
-/** What is seen of a line now: eyes, rate, trouble. */
+/** What is shown of a line: its eyes, its rate, its trouble. */
 import { useMemo } from 'react';
 import type { LineState } from '@tawny-signal/core/live/messages';
 import type { Line } from '@tawny-signal/core/show/line';
@@ -13,13 +13,13 @@ export interface LineView {
   inRate: number;
   outRate: number;
   rateWords: string;
-  /** In full; empty when there is none. */
+  /** The whole text; empty for none. */
   trouble: string;
-  /** For the narrow column. */
+  /** A short text for the narrow column. */
   shortTrouble: string;
 }
 
-/** An open line has a trouble where more comes in than can be taken. */
+/** An open line is in trouble too if more arrives than can be processed. */
 const shortOf = ({ state, trouble }: LineState): string =>
   state === 'open' && trouble !== '' ? 'too much comes in' : SHORT[state];
 

@@ -41,7 +41,7 @@ export function LinesPage() {
   );
 }
 
-/** What kind of line: it is made at once, with what works, and opened to be changed. */
+/** Lets a person choose the kind of a new line. It is made at once with working settings, and opened. */
 function NewLine() {
   const { lines } = useShow();
   const add = useAddRow('lines');

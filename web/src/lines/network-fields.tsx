@@ -1,4 +1,4 @@
-/** Where a line on the network sends to, what it listens on, and whom it hears. */
+/** The form for the target, the listening port and the accepted senders of a network line. */
 import type { LineOf } from '@tawny-signal/core/show/line';
 import { readPort } from '@tawny-signal/core/typed/range';
 import { orThrow } from '../ui/or-throw';
@@ -27,7 +27,7 @@ export function TargetFields({ line, save }: { line: LineOf<'osc-udp' | 'osc-tcp
 interface HearingProps {
   line: LineOf<'osc-udp' | 'osc-tcp' | 'osc-ws' | 'artnet' | 'sacn'>;
   save: Save;
-  /** What is typed to listen where everybody of this protocol sends. */
+  /** The usual port of the protocol. */
   usualPort?: number;
 }
 

@@ -1,4 +1,4 @@
-/** The live connection to the server: made again whenever it breaks. */
+/** The live connection to the server. It reconnects whenever it breaks. */
 import { BATCH, PORT_BYTES, timedPortBytes } from '@tawny-signal/core/live/batch';
 import type { CARRIED_KINDS, FromClient, FromServer, Port } from '@tawny-signal/core/live/messages';
 import type { LiveShow } from '@tawny-signal/core/show/live';
@@ -11,7 +11,7 @@ export type CarriedPort = Port & { kind: (typeof CARRIED_KINDS)[number] };
 export type ServerEdit = Extract<FromServer, { t: 'edit' }>;
 
 export interface Connection {
-  /** All the ports that this tab carries; `heard` gets what is sent to one of them. */
+  /** Offers all ports of this tab to the server. */
   offer(ports: CarriedPort[]): void;
   /** MIDI or a key heard on a port, by its place in what was offered. @param timeStamp when, if the browser says it (`Event.timeStamp`) */
   midi(port: number, bytes: Uint8Array, timeStamp?: number): void;
@@ -25,9 +25,9 @@ export interface ConnectionEvents {
   edited(edit: ServerEdit): void;
   /** Signals have switched banks. */
   live(live: LiveShow): void;
-  /** The connection is there again: what was missed is to be read anew. */
+  /** Connected again. What was missed must be read again. */
   reconnected(): void;
-  /** Something was to be done, and this browser only watches. */
+  /** An action was refused because this browser only watches. */
   refused(): void;
   /** The server sends MIDI out of a port of this tab. */
   portBytes(port: number, bytes: Uint8Array): void;
@@ -41,20 +41,20 @@ const CLOCK_ASKS = 4;
 export function connectLive(store: LiveStore, events: ConnectionEvents): Connection {
   let socket: WebSocket | null = null;
   let ports: CarriedPort[] = [];
-  /** Of this connection: after a break the server may be another. */
+  /** The offset of the server's clock. Measured for each connection, since the server may be a different one. */
   let clock = createClockOffset();
 
   const send = (message: FromClient): void => {
     if (socket?.readyState === WebSocket.OPEN) socket.send(JSON.stringify(message));
   };
 
-  /** Does it, unless this browser only watches. Letting go is always done: what was pressed before must not hang. */
+  /** Sends a command, unless this browser only watches. Releases are always sent, so that nothing hangs. */
   function act(message: FromClient, lettingGo = false): void {
     if (thisDesk().watches && !lettingGo) events.refused();
     else send(message);
   }
 
-  /** A browser that only watches brings the pads on the screen, to see their lamps, and nothing that it could play. */
+  /** A browser that only watches offers the on-screen pads, to show their lamps, and nothing that it could play. */
   const offerPorts = (): void => send({ t: 'ports', ports: thisDesk().watches ? ports.slice(0, 1) : ports });
 
   function hearText(message: FromServer): void {
@@ -113,7 +113,7 @@ export function connectLive(store: LiveStore, events: ConnectionEvents): Connect
 
   connect();
   followThisDesk(offerPorts);
-  // A page that is left may be kept by the browser with its connection, and what it holds, still open.
+  // The browser may keep a page that was left, with its connection and what it holds still open.
   window.addEventListener('pagehide', () => socket?.close());
   setInterval(() => store.tick(performance.now()), 100);
   setInterval(askClock, CLOCK_MS);

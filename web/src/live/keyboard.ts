@@ -1,4 +1,4 @@
-/** This tab's keyboard as something to play with: carried to the server as a port, while it is switched on. */
+/** The keyboard of this tab as a port that plays, while it is switched on. */
 import { keyInfo } from '@tawny-signal/core/keys/codes';
 import { encodeKey } from '@tawny-signal/core/keys/key';
 
@@ -11,7 +11,7 @@ export interface Keyboard {
 const isWriting = (target: EventTarget | null): boolean =>
   target instanceof HTMLElement && (target.isContentEditable || target.matches('input, textarea, select'));
 
-/** @param changed is told when it is switched. @param send a key's bytes (core/keys/key) */
+/** @param changed called when it is switched. @param send sends the bytes of a key (core/keys/key) */
 export function createKeyboard(changed: (on: boolean) => void, send: (bytes: Uint8Array) => void): Keyboard {
   const listeners = new Set<() => void>();
   const down = new Set<string>();
@@ -48,7 +48,7 @@ export function createKeyboard(changed: (on: boolean) => void, send: (bytes: Uin
       if (!next) letGo();
       listen.call(window, 'keydown', onDown as EventListener, true);
       listen.call(window, 'keyup', onUp as EventListener, true);
-      // A key that comes up while another window is in front is not told to us.
+      // The browser does not report a key that comes up while another window is in front.
       listen.call(window, 'blur', letGo);
       changed(next);
       for (const listener of listeners) listener();

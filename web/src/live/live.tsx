@@ -1,4 +1,4 @@
-/** The live connection for the components that need it. */
+/** Provides the live connection to components. */
 import { createContext, useContext, useMemo, useRef, useSyncExternalStore, type ReactNode } from 'react';
 import { useQueryClient } from '@tanstack/react-query';
 import { toast } from 'sonner';
@@ -47,8 +47,8 @@ export function useLive(): Live {
 }
 
 /**
- * A live value, drawn again when its topic changes, at most every `everyMs`.
- * @param read must give the same object as long as nothing changed
+ * Returns a live value, and renders again when its topic changes, at most every `everyMs`.
+ * @param read must return the same object as long as nothing has changed
  */
 export function useLiveValue<T>(topic: Topic, read: (store: LiveStore) => T, everyMs = 0): T {
   const { store } = useLive();
@@ -84,7 +84,7 @@ export function useBrowserMidi(): BrowserMidi {
   );
 }
 
-/** Whether this tab's keys play. */
+/** Returns whether the keyboard of this tab plays. */
 export function useKeyboard(): boolean {
   const { keyboard } = useLive();
   return useSyncExternalStore(

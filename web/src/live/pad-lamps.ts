@@ -1,11 +1,11 @@
-/** What the on-screen pads were told: their lamps, and where the motors of their faders are to go. */
+/** What was sent to the on-screen pads: the state of their lamps, and the positions of their motor faders. */
 
 export interface PadLamps {
   /** MIDI for the pads: notes light lamps, controllers move faders. */
   take(bytes: Uint8Array): void;
   /** 0–127; 0 for dark. */
   lamp(note: number): number;
-  /** Where a fader was last told to be, and how often it was told; null for never. */
+  /** The last position that a fader was sent, and how often it was sent one; null for never. */
   motor(controller: number): { value: number; told: number } | null;
   subscribe(listener: () => void): () => void;
 }

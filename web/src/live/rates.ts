@@ -1,4 +1,4 @@
-/** Messages and bytes a second of each line, from totals that come now and then. */
+/** Computes messages and bytes a second of each line from totals. */
 import type { LineTotals } from '@tawny-signal/core/live/batch';
 
 export interface LineRate {
@@ -13,7 +13,7 @@ export interface LineRate {
   outAt: number;
 }
 
-/** Totals at a time. */
+/** The totals of a line at a time. */
 interface Sample {
   at: number;
   in: number;
@@ -32,7 +32,7 @@ export const EYE_MS = 180;
 export interface Rates {
   of(id: string): LineRate;
   note(id: string, totals: Totals, now: number): void;
-  /** Lets rates fall where nothing came. @returns whether any is to be drawn anew */
+  /** Lets rates fall if nothing arrives. @returns whether any has changed */
   fade(now: number): boolean;
 }
 
@@ -41,7 +41,7 @@ export function createRates(): Rates {
   const rates = new Map<string, LineRate>();
 
   function compute(list: Sample[], now: number): Omit<LineRate, 'inAt' | 'outAt'> {
-    // One sample from before the window stays, to count from.
+    // One sample from before the window is kept, to count from.
     while (list.length > 1 && list[1]!.at <= now - WINDOW_MS) list.shift();
     const first = list[0]!;
     const last = list.at(-1)!;
@@ -59,7 +59,7 @@ export function createRates(): Rates {
       const sample = { in: inCount, out: outCount, inBytes, outBytes };
       const list = samples.get(id) ?? [];
       const last = list.at(-1);
-      // The first totals say nothing of a rate; a line that was opened anew counts from nothing.
+      // The first totals give no rate. A line that was opened again counts from 0.
       if (!last || inCount < last.in || outCount < last.out) list.length = 0;
       if (list.length === 0)
         list.push({ ...(last ? { in: 0, out: 0, inBytes: 0, outBytes: 0 } : sample), at: now - WINDOW_MS });

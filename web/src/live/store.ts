@@ -1,4 +1,4 @@
-/** The one home of live values: fed by the connection, read by the screen at the screen's pace. */
+/** Stores all live values. The connection writes them, components read them. */
 import { openBatch, type LineTotals } from '@tawny-signal/core/live/batch';
 import {
   type DeskState,
@@ -40,21 +40,21 @@ export interface LiveStore {
   totals(id: string): LineTotals | null;
   rate(id: string): LineRate;
   fired(mappingId: string): Fired | null;
-  /** What passed, as it is now; another view when more passes. */
+  /** The traffic so far. Returns a new view when more passes. */
   traffic(): TrafficView;
-  /** Records that never came, since there were too many. */
+  /** The number of records that were dropped because there were too many. */
   dropped(): number;
   /** Notes that are down on a line. */
   held(lineId: string): LineHeld;
-  /** When a route was cut since it closed a loop, in milliseconds since 1970; null for one that is not. */
+  /** When a route was cut because it closed a loop, in milliseconds since 1970; null if it is not cut. */
   cutAt(routeId: string): number | null;
-  /** What stands by, runs and follows, as it was said last; null until it was. */
+  /** The last known state of the running order; null if unknown. */
   order(): OrderSeen | null;
-  /** The tempo and its beat; null until they were said. */
+  /** The last known tempo; null if unknown. */
   transport(): Transport | null;
   cutRoutes(): Readonly<Record<string, number>>;
   standIn(name: string): unknown;
-  /** Called with each batch's records as they come. */
+  /** Calls `listener` with the records of each batch. */
   onTraffic(listener: (records: Passing[]) => void): () => void;
 
   setConnected(connected: boolean): void;
@@ -67,7 +67,7 @@ export interface LiveStore {
   setTransport(transport: Transport): void;
   setOrder(order: OrderSeen): void;
   takeBatch(bytes: Uint8Array, now: number): void;
-  /** Recomputes what fades when nothing comes. */
+  /** Updates values that fall while nothing arrives. */
   tick(now: number): void;
 }
 

@@ -1,4 +1,4 @@
-/** The tempo that is played now: as the show opens with until the engine has said it. */
+/** Returns the current tempo; until the engine has reported it, the tempo that the show opens with. */
 import { useShow } from '../show/show';
 import { useLiveValue } from './live';
 

@@ -1,17 +1,17 @@
 /**
- * The last 100,000 messages that passed. They are kept as the bytes they came in, in blocks, and decoded when somebody looks:
- * a hundred thousand of them are a few megabytes, and nothing is copied when a batch comes.
+ * The last 100,000 messages. They are kept in blocks of the bytes that they arrived in, and decoded when they are shown: a hundred thousand take a
+ * few megabytes, and nothing is copied when a batch arrives.
  */
 import { readRecord, sizeOfRecord, type OpenBatch, type TrafficRecord } from '@tawny-signal/core/live/batch';
 
-/** Traffic with its line and sender named. */
+/** A traffic record with the names of its line and sender. */
 export interface Passing extends Omit<TrafficRecord, 'lineIndex' | 'senderIndex'> {
   lineId: string;
   /** The mapping or route that sent it. */
   senderId: string | null;
 }
 
-/** Traffic as it was at one time: records `first` up to, and without, `end`. */
+/** The traffic at one time: records from `first` to `end`, without `end`. */
 export interface TrafficView {
   readonly first: number;
   readonly end: number;
@@ -31,7 +31,7 @@ export interface TrafficLog {
   add(batch: OpenBatch, bytes: Uint8Array, names: Names): void;
 }
 
-/** How many records are kept at least. */
+/** The least number of records that are kept. */
 export const KEPT_TRAFFIC = 100_000;
 const BLOCK_RECORDS = 4096;
 const BLOCK_BYTES = 256 * 1024;
@@ -80,7 +80,7 @@ function viewOf(blocks: readonly Block[], first: number, end: number): TrafficVi
 }
 
 export function createTrafficLog(kept = KEPT_TRAFFIC): TrafficLog {
-  // Replaced when a block comes or goes: a view goes on with the blocks it had.
+  // Replaced when a block is added or removed, so that earlier views keep their blocks.
   let blocks: readonly Block[] = [];
   let end = 0;
   let view = viewOf(blocks, 0, 0);
@@ -112,7 +112,7 @@ export function createTrafficLog(kept = KEPT_TRAFFIC): TrafficLog {
   };
 }
 
-/** Records as a view, for what is not live. */
+/** Makes a view of fixed records. */
 export const viewOfList = (records: readonly Passing[]): TrafficView => ({
   first: 0,
   end: records.length,

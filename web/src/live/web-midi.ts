@@ -2,23 +2,23 @@
 import type { CarriedPort, Connection } from './connection';
 import { createPadLamps, type PadLamps } from './pad-lamps';
 
-/** `unasked`: the person has to allow it first. */
+/** `unasked`: the person has not been asked for permission yet. */
 export type MidiAccessState = 'unsupported' | 'unasked' | 'asking' | 'refused' | 'open';
 
 export interface BrowserMidi {
   state: MidiAccessState;
-  /** Whether system-exclusive was allowed too: it is asked for separately. */
+  /** True if system-exclusive was allowed too. It needs its own permission. */
   sysex: boolean;
-  /** The ports that are plugged in now, in and out of one name together. */
+  /** The connected ports. An input and an output with the same name are one port. */
   ports: CarriedPort[];
-  /** Names of those among them that can't be opened, since another program holds them. */
+  /** Names of ports that cannot be opened because another program uses them. */
   held: readonly string[];
 }
 
 /** The on-screen pads are a port of every tab, and come first; its keyboard is the second, for those who switch it on. */
 const PADS_PORT: CarriedPort = { kind: 'midi-inside', name: 'Pier pads', in: true, out: true };
 const KEYS_PORT: CarriedPort = { kind: 'keys-browser', name: 'Keyboard', in: true, out: false };
-/** A place that is kept while the keyboard is switched off, so that the others keep theirs. */
+/** Stands for the keyboard while it is switched off, so that the other ports keep their indexes. */
 const NO_KEYS: CarriedPort = { ...KEYS_PORT, name: 'Keyboard, switched off' };
 const PADS_INDEX = 0;
 const KEYS_INDEX = 1;
@@ -29,16 +29,16 @@ const HELD_AGAIN_MS = 2000;
 export interface WebMidi {
   current(): BrowserMidi;
   subscribe(listener: () => void): () => void;
-  /** Asks the browser, which may ask the person. @param sysex system-exclusive too */
+  /** Asks the browser for permission, which may ask the person. @param sysex true to include system-exclusive */
   allow(sysex?: boolean): Promise<void>;
-  /** What the on-screen pads were told. */
+  /** The lamps and motor faders of the on-screen pads. */
   lamps: PadLamps;
   /** Plays the on-screen pads. */
   playPads(bytes: number[]): void;
-  /** Whether this tab's keyboard is one of its ports. */
+  /** Adds the keyboard of this tab to its ports, or removes it. */
   offerKeys(on: boolean): void;
   playKey(bytes: Uint8Array): void;
-  /** What the server sends to a port of this tab. */
+  /** Sends bytes from the server to a port of this tab. */
   sendOut(port: number, bytes: Uint8Array): void;
 }
 
@@ -65,7 +65,7 @@ export function createWebMidi(connection: () => Connection): WebMidi {
     for (const listener of listeners) listener();
   }
 
-  /** A system that gives a port to one program only says so when it is opened. It is tried again until it can be. */
+  /** Opens a port. If the system gives it to one program only and another one uses it, tries again until it succeeds. */
   function tryToOpen(port: MIDIPort): void {
     const name = port.name ?? NAMELESS;
     if (port.state !== 'connected' || port.connection === 'open') return;
@@ -114,7 +114,7 @@ export function createWebMidi(connection: () => Connection): WebMidi {
     try {
       access = await navigator.requestMIDIAccess({ sysex });
     } catch {
-      // What was open before stays open, without system-exclusive.
+      // Ports that were open stay open, without system-exclusive.
       if (current.state !== 'open') set({ state: 'refused', sysex: false, ports: [], held: [] });
       return;
     }
@@ -122,7 +122,7 @@ export function createWebMidi(connection: () => Connection): WebMidi {
     readPorts();
   }
 
-  // Where it was allowed before, nobody is asked again.
+  // A permission that was given before is used without asking again.
   void navigator.permissions
     ?.query({ name: 'midi' as PermissionName })
     .then((permission) => {
@@ -147,7 +147,7 @@ export function createWebMidi(connection: () => Connection): WebMidi {
     sendOut(port, bytes) {
       if (port === PADS_INDEX) return lamps.take(bytes);
       const carried = current.ports[port - FIRST_INDEX];
-      // A browser throws on system-exclusive that was not allowed.
+      // Browsers throw on system-exclusive without permission.
       if (bytes[0] === 0xf0 && !current.sysex) return;
       access?.outputs.forEach((output) => {
         if (carried && output.name === carried.name) output.send(bytes);

@@ -1,4 +1,4 @@
-/** Answer back: what the control of a mapping is told, its lamp or its motor. */
+/** The form for feedback to the control of a mapping: its lamp or its motor. */
 import { Lightbulb, X } from 'lucide-react';
 import { numbersOf, channelsOf } from '@tawny-signal/core/hears/parts';
 import type { Answer } from '@tawny-signal/core/show/answer';
@@ -24,7 +24,7 @@ const BLINKS = [
   { value: '4', words: 'Blinking, each four beats' },
 ] as const;
 
-/** The control that is heard is the one that is told. */
+/** Returns feedback to the control that the mapping hears. */
 function startAnswer(hear: Hear, lamp: { on: number; off: number } | null): Answer {
   const isNote = ['pressed', 'released', 'held', 'notePressure'].includes(hear.message);
   return {

@@ -1,13 +1,13 @@
-/** A shape drawn: what comes in along the bottom, what goes out upwards. */
+/** Computes the drawing of a shape: the heard value goes from left to right, the sent value upwards. */
 import { readFormula } from '@tawny-signal/core/mapping/formula';
 import { noteFrequency, shapeValue } from '@tawny-signal/core/mapping/shape';
 import type { Shape } from '@tawny-signal/core/show/shape';
 
 const STEPS = 24;
-/** Steps and points of a table have edges between. */
+/** The number of points of the line. Steps and tables have edges in between. */
 const FINE_STEPS = 120;
 
-/** The ends of what is heard and of what is sent, as they are drawn. */
+/** The ranges of heard and sent values in the drawing. */
 export function curveEnds({ in: heard, out, curve, table, each, list, formula }: Shape): {
   x: [number, number];
   y: [number, number];
@@ -22,7 +22,7 @@ export function curveEnds({ in: heard, out, curve, table, each, list, formula }:
   return { x: [table[0]![0], table.at(-1)![0]], y: [Math.min(...values), Math.max(...values)] };
 }
 
-/** What a formula makes of a value alone, without what came before it. */
+/** Evaluates a formula for a value without earlier values. */
 function formulaValue(text: string, value: number): number {
   const read = readFormula(text);
   if (!read.ok) return 0;
@@ -42,7 +42,7 @@ const drawnValue = (shape: Shape, heard: number): number =>
     ? formulaValue(shape.formula, heard)
     : shapeValue(shape, heard);
 
-/** Places 0–1 of a heard value and of what it is shaped into, between the ends of both scales. */
+/** Returns the positions, 0–1, of a heard value and its shaped value within the ranges of the drawing. */
 export function placeOf(shape: Shape, heard: number): { x: number; y: number } {
   const { x: span, y: levels } = curveEnds(shape);
   const height = levels[1] - levels[0];
@@ -50,7 +50,7 @@ export function placeOf(shape: Shape, heard: number): { x: number; y: number } {
   return { x, y: height === 0 ? 0.5 : (drawnValue(shape, heard) - levels[0]) / height };
 }
 
-/** What is not a curve of values is drawn as what it gives, one after another; dice as anything between. */
+/** Draws shapes that are no curve by the values that they give in turn; random values as a range. */
 function turns(shape: Shape, width: number, height: number): string {
   if (shape.each === 'dice')
     return Array.from({ length: 9 }, (_, at) => {

@@ -1,4 +1,4 @@
-/** A formula, with what it makes of the last value while it is written, and with what is wrong at its place. */
+/** The field of a formula. Shows the result for the last value while it is typed, and errors at their place. */
 import { useRef, useState } from 'react';
 import { FORMULA_FUNCTIONS, FORMULA_NAMES, readFormula } from '@tawny-signal/core/mapping/formula';
 import { firstOf } from '@tawny-signal/core/hears/parts';
@@ -7,7 +7,7 @@ import { useLiveValue } from '../live/live';
 import { Field } from '../ui/field';
 import type { ChangeShape } from './part-props';
 
-/** With nothing heard yet, the middle of what a controller says. */
+/** The value that is used before anything was heard: the middle of a controller. */
 const EXAMPLE = 64;
 
 export function FormulaField({ mapping, change }: { mapping: Mapping; change: ChangeShape }) {

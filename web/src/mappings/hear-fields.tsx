@@ -1,4 +1,4 @@
-/** What there is to set of a message that is heard. */
+/** The forms of the messages that are heard. */
 import type { ReactNode } from 'react';
 import { HEARS, type Hear, type HearMessage, type HearOf } from '@tawny-signal/core/hears';
 import type { Show } from '@tawny-signal/core/show';
@@ -139,9 +139,9 @@ function ShowControlHear({ hear, save }: FormProps<HearOf<'showControl'>>) {
 type MidiHear = Extract<Hear, { channels: unknown }>;
 
 interface MidiFieldsProps extends FormProps<MidiHear> {
-  /** The highest number that can be wanted. */
+  /** The highest number that can be chosen. */
   highest?: number;
-  /** What stands between its channel and its value. */
+  /** Fields between the channel and the value. */
   children?: ReactNode;
 }
 

@@ -10,7 +10,7 @@ export function HearPart({ mapping, show, save }: PartProps) {
   const protocol = protocolOf(show.lines.find((candidate) => candidate.id === hear.lineId));
   const messages = protocol ? messagesOf(protocol) : HEAR_MESSAGES;
 
-  /** Another message can carry other values, so the shape begins anew where they differ. */
+  /** Changes the message. If the new one has different values, the shape is reset. */
   function saveMessage(message: HearMessage, lineId = hear.lineId): Promise<unknown> {
     const next = { ...hearAs(message, hear), lineId };
     const before = shapeFor(hear.message);

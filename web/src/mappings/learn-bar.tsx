@@ -1,4 +1,4 @@
-/** What Learn heard: the control, the ways in which it can be heard, and what to do next, each a key away. */
+/** The bar of Learn: the control, the ways in which it can be heard, and what can be done next, each with a key. */
 import { useEffect, type ReactNode } from 'react';
 import { layoutControlOf } from '@tawny-signal/core/layout/layout';
 import type { Show } from '@tawny-signal/core/show';
@@ -10,7 +10,7 @@ import type { Learn } from './learn';
 interface LearnBarProps {
   learn: Learn;
   show: Show;
-  /** A mapping is open, which will hear what is touched. */
+  /** True if a mapping is open, which will hear what is touched. */
   open: boolean;
 }
 
@@ -100,7 +100,7 @@ function useLearnKeys(learn: Learn): void {
       event.stopPropagation();
       event.preventDefault();
     }
-    /** Whoever goes on with something else has done with learning, unless more is to be learned. */
+    /** Ends learning when the person does something else, unless more is to be learned. */
     function onElsewhere(event: Event): void {
       const inside = event.target instanceof Element && event.target.closest('[data-learn]') !== null;
       if (learn.phase === 'taken' && !learn.series && !learn.ranging && !inside) learn.stop();

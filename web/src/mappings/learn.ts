@@ -1,6 +1,6 @@
 /**
- * Learn: a control is touched, and a mapping hears it at once as it is meant most often. What else it sent is gathered
- * meanwhile and offered, and more controls can be learned in a row, without touching the mouse.
+ * Learn: when a control is touched, a mapping hears it at once in the most likely way. Everything else that it sends is gathered and offered. More
+ * controls can be learned in a row without the mouse.
  */
 import { useCallback, useRef, useState } from 'react';
 import { gather, type LearnControl } from '@tawny-signal/core/learn/gather';
@@ -16,13 +16,13 @@ export interface Learn {
   phase: LearnPhase;
   /** The control that was taken, as it is known by now. */
   control: LearnControl | null;
-  /** Which of its options is chosen. */
+  /** The index of the chosen option. */
   chosen: number;
-  /** What moved by itself before anything was touched, and is not learned; empty for nothing. */
+  /** What moved by itself at the start and is ignored; empty for nothing. */
   passedOver: string;
-  /** The next control that is touched is learned too. */
+  /** True if the next control that is touched is learned too. */
   series: boolean;
-  /** The next control that is touched is the other end of a range. */
+  /** True if the next control that is touched is the other end of a range. */
   ranging: boolean;
   start(): void;
   stop(): void;
@@ -32,9 +32,9 @@ export interface Learn {
 }
 
 export interface LearnTaker {
-  /** Has a mapping hear this. @param fresh a new one, whatever is open. @returns the mapping's id; null if it could not be */
+  /** Makes a mapping hear an option. @param fresh true for a new mapping even if one is open. @returns the id of the mapping; null if it failed */
   take(option: LearnOption, fresh: boolean): Promise<string | null>;
-  /** Has that mapping hear something else. */
+  /** Makes that mapping hear something else. */
   retake(mappingId: string, option: LearnOption): void;
 }
 
@@ -52,13 +52,13 @@ interface Taken {
   /** Null until the mapping is made. */
   mappingId: string | null;
   chosen: number;
-  /** What the mapping hears and how it shapes, as text. */
+  /** What the mapping hears and its shape, as text. */
   heard: string;
 }
 
 const textOf = ({ hear, shape }: LearnOption): string => JSON.stringify([hear, shape]);
 
-/** One range from the numbers, or slots, of two controls of the same sort; null where they are not. */
+/** Returns a range from two controls of the same kind; null if they are of different kinds. */
 export function rangeOf(from: Hear, to: Hear): Hear | null {
   if (from.message !== to.message || from.lineId !== to.lineId) return null;
   const join = (a: unknown, b: unknown): [number, number] | null =>
@@ -101,7 +101,7 @@ export function useLearn({ take, retake }: LearnTaker): Learn {
     [take, stop],
   );
 
-  /** What the taken control sent since may show that it is meant otherwise. */
+  /** What the control has sent since may show that another way of hearing it is meant. */
   const follow = useCallback(
     (control: LearnControl) => {
       const now = taken.current!;

@@ -1,4 +1,4 @@
-/** An open mapping: hear, shape and send side by side, and what just happened under them. */
+/** An open mapping: hear, shape and send side by side, with the last event below. */
 import { ArrowDown, ArrowUp, Copy, Trash2 } from 'lucide-react';
 import { useNavigate } from 'react-router';
 import { mappingName } from '@tawny-signal/core/mapping/words';

@@ -23,11 +23,11 @@ export interface MappingRowProps {
   show: Show;
   open: boolean;
   toggle: (id: string) => void;
-  /** Moves a row up or down by so many; null where rows can't be moved. */
+  /** Moves the row up or down by a number of rows; null if rows cannot be moved. */
   moveBy: ((id: string, step: number) => void) | null;
 }
 
-/** Drawn anew only when something of it changed: a sheet that is scrolled draws the rows that come into sight, and no others. */
+/** Rendered again only when it has changed, so that scrolling renders only the rows that come into view. */
 export const MappingRow = memo(function MappingRow({
   mapping,
   number,
@@ -130,7 +130,7 @@ function SendCell({ mapping, show, off }: { mapping: Mapping; show: Show; off: b
   );
 }
 
-/** Of what is done to the show itself. */
+/** The label for sends that act on the show itself. */
 function ownDetail(send: Send, show: Show): string {
   if (send.kind !== 'bank') return 'This show';
   return `This show · ${show.banks.find((bank) => bank.id === send.bankId)?.name ?? 'choose a bank'}`;

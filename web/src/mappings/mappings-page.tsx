@@ -36,14 +36,14 @@ function matches(mapping: Mapping, show: Show, text: string): boolean {
   return all.join(' ').toLowerCase().includes(text);
 }
 
-/** What a learned option changes of a mapping. Another sort of message has other values, so its shape begins anew. */
+/** Returns what a learned option changes in a mapping. A different kind of message has different values, so the shape is reset. */
 function changeFor(mapping: Mapping, { hear, shape }: LearnOption): Partial<Mapping> {
   const plain = shapeFor(hear.message, mapping.sends[0]!.kind);
   const base = hear.message === mapping.hear.message ? { ...mapping.shape, each: plain.each } : plain;
   return { hear, shape: { ...base, ...shape } };
 }
 
-/** Has the open mapping, or a new one, hear what is learned. */
+/** Makes the open mapping, or a new one, hear what is learned. */
 function useLearnTaker(open: Mapping | undefined): LearnTaker {
   const { mappings } = useShow();
   const { mutateAsync: add } = useAddMapping();
@@ -53,7 +53,7 @@ function useLearnTaker(open: Mapping | undefined): LearnTaker {
     async (option: LearnOption, fresh: boolean) => {
       try {
         if (open && !fresh) {
-          // Where presses were held, a press that is learned is held too.
+          // If the mapping heard held notes, a learned press is held too.
           const held = open.hear.message === 'held' && option.hear.message === 'pressed';
           const hear: Hear = held ? ({ ...option.hear, message: 'held' } as Hear) : option.hear;
           await change({ id: open.id, change: changeFor(open, { ...option, hear }) });

@@ -58,11 +58,11 @@ function withType(type: OscArg['type'], before: OscArg): OscArg {
   }
 }
 
-/** What can stand in an argument instead of a fixed number, as it is typed. */
+/** What can be typed in an argument instead of a fixed number. */
 const PLACES = Object.entries(PLACE_WORDS) as [OscPlace, string][];
 const PLACE_HINT = `Or: ${PLACES.map(([, words]) => words).join(', ')}.`;
 
-/** What was shaped or heard, a part of a colour, or a fixed number or text. */
+/** Reads an argument: the shaped or heard value, a part of a colour, or a fixed number or text. */
 function readArgument(arg: OscArg, text: string): OscArg {
   if (arg.type === 's') return { ...arg, value: text };
   if (!('value' in arg)) return arg;

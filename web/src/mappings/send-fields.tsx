@@ -1,4 +1,4 @@
-/** What there is to set of a message that is sent; also used where a line is tried. */
+/** The forms of what is sent. Also used to try a line. */
 import type { ReactNode } from 'react';
 import { BANK_ACTS, type BankAct } from '@tawny-signal/core/show/bank';
 import { momentName } from '@tawny-signal/core/show/moment-name';

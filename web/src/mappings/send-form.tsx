@@ -9,13 +9,13 @@ export interface FormProps<S> {
   send: S;
   show: Show;
   save: SaveSend;
-  /** It is sent for something that is heard: what follows and is held with that can be set. A moment hears nothing. */
+  /** True if it belongs to a mapping, which hears something that it can follow or be held by. Moments hear nothing. */
   heard: boolean;
 }
 
 type FollowingSend = Extract<Send, { follows: boolean }>;
 
-/** Whether the number goes on with the one that is heard. */
+/** Switches whether the number follows the heard one. */
 export function FollowSwitch({ send, save }: { send: FollowingSend; save: SaveSend }) {
   return (
     <div className="py-1 pl-24">

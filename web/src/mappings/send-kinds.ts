@@ -1,7 +1,7 @@
-/** Which kinds of message a line can be sent. */
+/** The kinds of send of each line. */
 import { SENDS, type SendKind } from '@tawny-signal/core/sends';
 import type { Protocol } from '@tawny-signal/core/show/line';
 
-/** @param protocol what the line carries; null for what is done to the show itself */
+/** @param protocol the protocol of the line; null for sends that act on the show itself */
 export const kindsOf = (protocol: Protocol | null): SendKind[] =>
   (Object.keys(SENDS) as SendKind[]).filter((kind) => SENDS[kind].protocol === protocol);

@@ -1,4 +1,4 @@
-/** What a mapping sends: one thing or several, one of them open at a time. */
+/** The sends of a mapping. One of them is open at a time. */
 import { Play, Plus, Trash2 } from 'lucide-react';
 import { useState } from 'react';
 import {
@@ -24,10 +24,10 @@ import type { PartProps } from './part-props';
 import { SendFields } from './send-fields';
 import { kindsOf } from './send-kinds';
 
-/** What stands for the show itself among the lines. */
+/** The entry for the show itself in the list of lines. */
 const SHOW = 'show';
 
-/** What sounds until it is released needs a release to be heard, where one can be. */
+/** A send that sounds until it is released needs a mapping that hears releases, if there is one. */
 const HELD_INSTEAD: Partial<Record<Hear['message'], Hear['message']>> = {
   pressed: 'held',
   keyPressed: 'keyHeld',
@@ -85,7 +85,7 @@ export function SendPart(props: PartProps) {
   );
 }
 
-/** The mapping without one of its sends. Where the first goes, the shape takes the range of the one that is first now. */
+/** Removes a send from a mapping. If it was the first, the shape gets the range of the new first one. */
 function without(mapping: Mapping, at: number): Partial<Mapping> {
   const sends = mapping.sends.toSpliced(at, 1);
   if (at > 0 || !sends[0]!.range) return { sends };
@@ -100,7 +100,7 @@ function OneSend({ mapping, show, save, at, send }: PartProps & { at: number; se
   const kinds = own ? kindsOf(null) : protocol ? kindsOf(protocol) : (Object.keys(SENDS) as SendKind[]);
   const put = (next: Send): Promise<unknown> => save({ sends: mapping.sends.with(at, next) });
 
-  /** Another message carries another range: the first one's is the shape's, another's is its own. */
+  /** Changes the kind of a send, and its range. The range of the first send belongs to the shape. */
   function putAnother(next: Send): Promise<unknown> {
     const out = rangeOf(next);
     const change: Partial<Mapping> =
@@ -119,7 +119,7 @@ function OneSend({ mapping, show, save, at, send }: PartProps & { at: number; se
     if (carried && SENDS[send.kind].protocol !== carried) return chooseKind(kindsOf(carried)[0]!, lineId);
     return put({ ...send, lineId });
   }
-  /** A change that widens or narrows what can be carried changes the range with it. */
+  /** Changes a send. If the change widens or narrows its whole range, the range follows. */
   function change(next: Send): Promise<unknown> {
     return String(rangeOf(next)) === String(rangeOf(send)) ? put(next) : putAnother(next);
   }
@@ -167,7 +167,7 @@ function OneSend({ mapping, show, save, at, send }: PartProps & { at: number; se
   );
 }
 
-/** Sends the mapping's highest value; what is held is let go with the button. */
+/** Sends the highest value of the mapping. Releasing the button releases what is held. */
 export function TryButton({ mapping }: { mapping: Mapping }) {
   const { connection } = useLive();
   return (

@@ -1,4 +1,4 @@
-/** The curve of a shape, with a dot where the last value fell. It is drawn on: a press adds a point, which is dragged or moved by key. */
+/** The curve of a shape, with a dot at the last value. A press on it adds a point, which can be dragged or moved with keys. */
 import { useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
 import { curveValue } from '@tawny-signal/core/mapping/shape';
 import type { Shape } from '@tawny-signal/core/show/shape';
@@ -10,18 +10,18 @@ import type { ChangeShape } from './part-props';
 const WIDTH = 286;
 const HEIGHT = 76;
 const EDGE = 6;
-/** A press this near to a point, in the drawing's units, is meant for it. */
+/** A press within this distance of a point selects it, in units of the drawing. */
 const NEAR = 9;
 
 type Points = Shape['table'];
 
 const rounded = (value: number, span: number): number => {
-  // As fine as a step of what is heard can be, without a tail of digits.
+  // As fine as a step of the heard value, without extra digits.
   const digits = Math.max(0, 3 - Math.floor(Math.log10(Math.max(1e-6, span))));
   return Number(value.toFixed(Math.min(6, digits)));
 };
 
-/** The points that a curve begins with when it is drawn on. */
+/** Returns the first points of a curve that is drawn on. */
 const startPoints = (shape: Shape): Points =>
   shape.curve === 'table' && shape.table.length > 1
     ? shape.table
@@ -52,7 +52,7 @@ export function ShapeGraph({ mappingId, shape, change }: GraphProps) {
   const yOf = (value: number): number =>
     levels[1] === levels[0] ? HEIGHT / 2 : (1 - (value - levels[0]) / (levels[1] - levels[0])) * HEIGHT;
 
-  /** Where the pointer is, in what is heard and sent. */
+  /** Returns the heard and sent value at the pointer. */
   function at(event: PointerEvent): { x: number; y: number; value: [number, number] } {
     const matrix = svg.current!.getScreenCTM()!.inverse();
     const point = new DOMPoint(event.clientX, event.clientY).matrixTransform(matrix);
@@ -67,7 +67,7 @@ export function ShapeGraph({ mappingId, shape, change }: GraphProps) {
     };
   }
 
-  /** The points with one of them somewhere else: between its neighbours, and the ends at their ends. */
+  /** Moves a point between its neighbours. The first and last point stay at the ends. */
   function moved(list: Points, held: number, [heard, sent]: [number, number]): Points {
     const step = (span[1] - span[0]) / 1000;
     const before = list[held - 1];

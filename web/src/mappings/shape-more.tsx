@@ -1,4 +1,4 @@
-/** What most shapes need none of: shown where it is set, and on demand. */
+/** Settings that most shapes do not need. Shown if they are set, and on demand. */
 import { useState, type ReactNode } from 'react';
 import type { Hear } from '@tawny-signal/core/hears';
 import type { Colour, Shape } from '@tawny-signal/core/show/shape';
@@ -120,7 +120,7 @@ export function MoreShape({ hear, shape, change }: MoreProps) {
   );
 }
 
-/** A colour whose hue, saturation or brightness is the shaped value; the other two stay. */
+/** The form of a colour: the shaped value sets its hue, saturation or brightness, and the other two are fixed. */
 function ColourFields({ colour, change }: { colour: Colour | null; change: ChangeShape }) {
   function choose(of: (typeof COLOURS)[number]['value']): Promise<unknown> {
     if (of === 'none') return change({ colour: null });

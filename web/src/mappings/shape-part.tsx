@@ -1,4 +1,4 @@
-/** How what is heard becomes what is sent. */
+/** The form of a shape. */
 import { HEARS, type Hear } from '@tawny-signal/core/hears';
 import { curveValue } from '@tawny-signal/core/mapping/shape';
 import type { Mapping } from '@tawny-signal/core/show/mapping';
@@ -87,11 +87,11 @@ export function ShapePart({ mapping, save }: PartProps) {
   );
 }
 
-/** A list that has nothing in it begins with the ends. */
+/** An empty list starts with the ends of the range. */
 const startOf = (shape: Shape, each: Shape['each']): Partial<Shape> =>
   each === 'list' && shape.list.length === 0 ? { each, list: [...shape.out] } : { each };
 
-/** Curves that say by themselves what is made. */
+/** Curves that set the sent value by themselves. */
 const WITHOUT_RANGE: Shape['curve'][] = ['table', 'formula', 'frequency'];
 
 function ValueFields({ mapping, change }: { mapping: Mapping; change: ChangeShape }) {

@@ -1,4 +1,4 @@
-/** The ruled sheet of mappings. Only the rows in sight are drawn, so ten thousand scroll like ten. */
+/** The sheet of mappings. Only visible rows are rendered, so ten thousand scroll like ten. */
 import {
   DndContext,
   PointerSensor,
@@ -20,7 +20,7 @@ export interface SheetProps {
   mappings: Mapping[];
   show: Show;
   openId: string | null;
-  /** Rows can be moved only where all of them are shown. */
+  /** True if all rows are shown, so that they can be moved. */
   sortable: boolean;
 }
 
@@ -44,11 +44,11 @@ export function Sheet({ mappings, show, openId, sortable }: SheetProps) {
   const openAt = openId === null ? -1 : ids.indexOf(openId);
   useEffect(() => {
     if (openAt >= 0) virtual.scrollToIndex(openAt, { align: 'auto' });
-    // Only when another row is opened, not whenever the list changes.
+    // Only when another row is opened, not on each change of the list.
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [openId]);
 
-  /** Puts a row at another's place. */
+  /** Moves a row to the place of another. */
   const moveTo = useCallback(
     (id: string, at: number) => {
       const others = ids.filter((other) => other !== id);

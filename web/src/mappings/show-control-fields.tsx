@@ -1,4 +1,4 @@
-/** What there is to set of MIDI show control. */
+/** The forms for MIDI show control. */
 import {
   COMMAND_WORDS,
   encodeShowControl,
@@ -21,7 +21,7 @@ const FORMATS = Object.entries(SHOW_FORMATS).map(([format, words]) => ({ value: 
 const ALL = 127;
 
 interface DeviceFieldProps<None extends string | null> {
-  /** A word for no device in particular, where there can be none. */
+  /** The word for any device, if that is allowed. */
   none: None;
   device: number | null;
   hint: string;
@@ -116,7 +116,7 @@ export function ShowControlSend({
   );
 }
 
-/** The message as it leaves, beside the form that writes it. */
+/** Shows the bytes of the message beside its form. */
 function Bytes({ send }: { send: ShowControl }) {
   const bytes = encodeShowControl({ ...send, command: SHOW_COMMANDS[send.command] });
   return (

@@ -1,4 +1,4 @@
-/** The sheet of mappings, what controllers have on them, and the show read for faults: pages of one place. */
+/** The pages of Mappings: the sheet, layouts, and preflight. */
 import { PlaceTabs } from '../ui/place-tabs';
 
 const TABS = [

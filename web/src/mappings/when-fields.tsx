@@ -1,4 +1,4 @@
-/** When a mapping heeds what it hears: always, unless a condition is added. */
+/** The form for the conditions of a mapping. */
 import { Plus, X } from 'lucide-react';
 import { useState, type ReactNode } from 'react';
 import { HEARS } from '@tawny-signal/core/hears';

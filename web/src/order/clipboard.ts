@@ -1,4 +1,4 @@
-/** Moments cut, copied and pasted by the system's own keys, as text that other programs can keep. */
+/** Cuts, copies and pastes moments with the keys of the system, as text. */
 import { useEffect } from 'react';
 import { toast } from 'sonner';
 import type { Moment } from '@tawny-signal/core/show/moment';
@@ -25,12 +25,12 @@ function readCopied(text: string): Copied | null {
 const isTyping = (target: EventTarget | null): boolean =>
   target instanceof HTMLElement && target.matches('input, textarea, [contenteditable="true"]');
 
-/** The row that has the keyboard, or is open. */
+/** Returns the row that has the focus, or is open. */
 function chosenRow(openId: string | undefined): string | undefined {
   return document.activeElement?.closest<HTMLElement>('[data-moment]')?.dataset['moment'] ?? openId;
 }
 
-/** @param pasted is given the last row that was pasted */
+/** @param pasted called with the last row that was pasted */
 export function useMomentClipboard(
   moments: readonly Moment[],
   openId: string | undefined,
@@ -44,7 +44,7 @@ export function useMomentClipboard(
       const moment = moments.find(({ id }) => id === chosenRow(openId));
       if (!moment) return;
       const { id, ...rest } = moment;
-      // One control calls one moment: a copy is called by none, one that is cut keeps its own.
+      // A control calls one moment only: a copy loses its callers, a moment that was cut keeps them.
       const copied: Copied = { format: FORMAT, moments: [cut ? rest : { ...rest, callers: [] }] };
       event.clipboardData?.setData('text/plain', JSON.stringify(copied));
       event.preventDefault();

@@ -2,13 +2,13 @@
 import { lineOfSend } from '@tawny-signal/core/cues/words';
 import type { Show } from '@tawny-signal/core/show';
 
-/** A column: a line, or null for what is done to the show itself. */
+/** A column: a line, or null for sends that act on the show itself. */
 export interface Column {
   lineId: string | null;
   name: string;
 }
 
-/** The lines that some moment sends to, in the order of the lines. */
+/** Returns the lines that moments send to, in order. */
 export function columnsOf({ moments, lines }: Show): Column[] {
   const used = new Set(moments.flatMap(({ sends }) => sends.map(lineOfSend)));
   const columns: Column[] = lines

@@ -1,4 +1,4 @@
-/** MIDI files that are kept in the show, and what is in them. */
+/** The MIDI files of the show, and their content. */
 import { cutText } from '@tawny-signal/core/show/text';
 import { Trash2 } from 'lucide-react';
 import { toast } from 'sonner';

@@ -1,4 +1,4 @@
-/** What stands by, and Go: under the running order, and large on the prompt desk. */
+/** The bar with what stands by, and Go. Shown under the running order, and large on the prompt desk. */
 import { momentName } from '@tawny-signal/core/show/moment-name';
 import { useOrderAct } from '../show/order-edits';
 import { Button } from '../ui/button';

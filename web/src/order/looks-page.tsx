@@ -1,4 +1,4 @@
-/** Lighting by name: looks, which moments send, and groups of slots, which levels are written with. */
+/** Looks, which moments send, and groups of slots, which levels refer to. */
 import { Plus, Trash2 } from 'lucide-react';
 import { useState } from 'react';
 import { momentName } from '@tawny-signal/core/show/moment-name';
@@ -21,7 +21,7 @@ import { Page } from '../ui/page';
 import { TypedField } from '../ui/typed-field';
 import { Tabs } from './tabs';
 
-/** A name that none of them has yet. */
+/** Returns a name that is not used yet. */
 function freeName(rows: readonly { name: string }[], base: string): string {
   for (let at = 1; ; at++) {
     const name = `${base} ${at}`;

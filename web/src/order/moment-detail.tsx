@@ -1,4 +1,4 @@
-/** An open moment: how it is called, and each thing that it does. */
+/** An open moment: how it is called, and everything that it does. */
 import {
   ArrowDown,
   ArrowUp,
@@ -32,7 +32,7 @@ import { useChangeRow, useRemoveRow } from '../show/show';
 interface MomentDetailProps {
   moment: Moment;
   show: Show;
-  /** Moves the row by so many; null where rows can't be moved. */
+  /** Moves the row by a number of rows; null if rows cannot be moved. */
   move: ((step: number) => void) | null;
   insert: (where: 'above' | 'below') => void;
 }
@@ -98,7 +98,7 @@ function FollowFields({ moment: { follow }, save }: PartProps) {
   );
 }
 
-/** Controls that call it too: learned by touching. */
+/** The controls that call the moment, which are learned by touching. */
 function Callers({ moment, show, save }: PartProps & { show: Show }) {
   const also = sharedCallers(show.moments).get(moment.id) ?? [];
   const learn = useCallerLearn((hear) => save({ callers: [...moment.callers, hear] }));
@@ -179,10 +179,10 @@ function RowActions({ moment, save, move, insert }: PartProps & Omit<MomentDetai
   );
 }
 
-/** What stands for the show itself among the lines. */
+/** The entry for the show itself in the list of lines. */
 const SHOW = 'show';
 
-/** A new thing for a line: what it carries first. */
+/** Creates a new send of the first kind of a line. */
 function newSend(show: Show, lineId: string): MomentSend {
   if (lineId === SHOW) return makeKind('bank', null, show);
   const protocol = protocolOf(show.lines.find((line) => line.id === lineId)) ?? 'osc';

@@ -1,4 +1,4 @@
-/** What a moment can do on a line: the kinds of message that mappings send, and its own. */
+/** What a moment can do on a line: everything that mappings can send, and its own kinds. */
 import { delayOf } from '@tawny-signal/core/cues/expand';
 import { sendAs, SENDS, type SendKind } from '@tawny-signal/core/sends';
 import type { Protocol } from '@tawny-signal/core/show/line';
@@ -17,7 +17,7 @@ export const protocolOfSend = (given: MomentSend): Protocol | null => {
   return given.kind === 'send' ? SENDS[given.send.kind].protocol : 'dmx';
 };
 
-/** Those that stand before the kinds of message. */
+/** The kinds that only moments have. They are listed first. */
 const OWN: Partial<Record<Protocol, Option<MomentKind>[]>> = {
   dmx: [
     { value: 'levels', words: 'Levels of slots' },
@@ -35,7 +35,7 @@ export function momentKinds(protocol: Protocol | null): Option<MomentKind>[] {
   return protocol === 'dmx' ? [...own, ...messages] : [...messages, ...own];
 }
 
-/** A thing of this kind for a line, with what it can keep of another one. */
+/** Creates a send of a kind for a line, and takes over what fits from another one. */
 export function makeKind(kind: MomentKind, lineId: string | null, show: Show, from?: MomentSend): MomentSend {
   const delayMs = from ? delayOf(from) : 0;
   const fadeMs = from && from.kind !== 'file' ? from.fadeMs : 0;
@@ -54,7 +54,7 @@ export function makeKind(kind: MomentKind, lineId: string | null, show: Show, fr
   }
 }
 
-/** Kinds whose values can be on their way. */
+/** Kinds that can change over time. */
 const FADES: MomentKind[] = ['levels', 'look', 'osc', 'control', 'control14', 'slot'];
 export const canFade = (given: MomentSend): given is Exclude<MomentSend, { kind: 'file' }> =>
   FADES.includes(kindOf(given));

@@ -1,4 +1,4 @@
-/** A row of the running order: the moment, how it is called, and what each line gets. */
+/** A row of the running order: the moment, how it is called, and what it sends on each line. */
 import { useDraggable } from '@dnd-kit/core';
 import { CSS } from '@dnd-kit/utilities';
 import { memo } from 'react';
@@ -16,9 +16,9 @@ import { progressOf, useNow } from './use-order';
 type Running = OrderSeen['running'][number];
 
 interface MomentRowProps {
-  /** Its place among the rows that are shown. */
+  /** Its index among the rows that are shown. */
   at: number;
-  /** Takes the row's height, where not all rows are drawn. */
+  /** Measures the height of the row, if not all rows are rendered. */
   measure: ((row: HTMLElement | null) => void) | undefined;
   moment: Moment;
   show: Show;
@@ -30,16 +30,16 @@ interface MomentRowProps {
   running: Running | null;
   /** When it calls itself, in milliseconds since 1970; null for not yet. */
   follows: number | null;
-  /** When the running order was held, in milliseconds since 1970: its time stands still. Null while it is not. */
+  /** When the running order was held, in milliseconds since 1970; null while it runs. */
   heldAt: number | null;
-  /** A row that is dragged is over this one. */
+  /** True while a row is dragged over this one. */
   isOver: boolean;
-  /** Moves a row up or down by so many; null where rows can't be moved. */
+  /** Moves the row up or down by a number of rows; null if rows cannot be moved. */
   moveBy: ((id: string, step: number) => void) | null;
   insert: (id: string, where: 'above' | 'below') => void;
 }
 
-/** Drawn anew only when something of it changed; what runs has a clock of its own. */
+/** Rendered again only when it has changed. A running moment has its own clock. */
 export const MomentRow = memo(function MomentRow(props: MomentRowProps) {
   const { moment, show, columns, grid, open, standsBy, running, follows, heldAt, at, measure } = props;
   const { isOver, moveBy } = props;
@@ -112,7 +112,7 @@ export const MomentRow = memo(function MomentRow(props: MomentRowProps) {
   );
 });
 
-/** The time of the running order, which stands still while it is held. */
+/** Returns the time of the running order, which stands still while it is held. */
 function useOrderTime(heldAt: number | null): number {
   const now = useNow(heldAt === null);
   return heldAt ?? now;

@@ -1,4 +1,4 @@
-/** One of the things that a moment does: in words, and opened to be set. */
+/** One of the things that a moment does: its words, and its form when it is open. */
 import { ChevronDown, ChevronRight, Play, Trash2 } from 'lucide-react';
 import { delayOf } from '@tawny-signal/core/cues/expand';
 import { lineOfSend, momentSendDetail, momentSendTitle } from '@tawny-signal/core/cues/words';
@@ -103,11 +103,11 @@ function KindFields({ given, show, save }: PartProps) {
   }
 }
 
-/** What is only sent or not has no value to set. */
+/** Returns whether a send has a value to set. */
 const wantsValue = ({ send }: MomentSendOf<'send'>): boolean =>
   SENDS[send.kind].protocol !== null && !(send.kind === 'showControl' && send.command !== 'set');
 
-/** Another kind of message for the same line. */
+/** Chooses another kind of send for the same line. */
 function KindChoice({ given, show, save }: PartProps) {
   const options = momentKinds(protocolOfSend(given));
   if (options.length < 2) return null;

@@ -1,4 +1,4 @@
-/** What there is to set of the things that only moments do: levels, looks, MIDI files. */
+/** The forms of what only moments can do: levels, looks, MIDI files. */
 import { Link } from 'react-router';
 import { contentOf } from '@tawny-signal/core/show/midi-file';
 import type { MomentSend, MomentSendOf } from '@tawny-signal/core/show/moment';

@@ -1,4 +1,4 @@
-/** The running order out of here and back: printed, and as a table for a spreadsheet. */
+/** The menu to print the running order, and to export and import it as a table. */
 import { Printer } from 'lucide-react';
 import { useState } from 'react';
 import { SaveLink } from '../files/save-link';

@@ -1,4 +1,4 @@
-/** The running order on paper, a page for each line: what its department has to do, and when. Seen only when it is printed. */
+/** The printed running order: a page for each line with what it gets, and when. Visible only in print. */
 import { callWords, lineOfSend, momentSendDetail, momentSendTitle } from '@tawny-signal/core/cues/words';
 import type { Show } from '@tawny-signal/core/show';
 import { columnsOf } from './columns';

@@ -14,7 +14,7 @@ import { columnsOf } from './columns';
 import { MomentRow } from './moment-row';
 import { useOrder } from './use-order';
 
-/** Up to so many rows all of them are drawn: the browser's own search finds them. */
+/** Up to this many rows, all of them are rendered, so that the search of the browser finds them. */
 const ALL_DRAWN = 100;
 const ROW = 57;
 
@@ -22,7 +22,7 @@ interface SheetProps {
   show: Show;
   find: string;
   momentId: string | undefined;
-  /** Makes a row behind another; behind none, the first. */
+  /** Adds a row after another; the first one if there is none. */
   insert: (after: string | null) => void;
 }
 
@@ -37,7 +37,7 @@ function matches(moment: Moment, show: Show, text: string): boolean {
   return all.join(' ').toLowerCase().includes(text);
 }
 
-/** Moves rows, by so many places or to one. */
+/** Moves rows by a number of places, or to a place. */
 function useMoving(ids: readonly string[]): (id: string, place: number) => void {
   const { mutate: move } = useMoveMoment();
   return useCallback(
@@ -50,7 +50,7 @@ function useMoving(ids: readonly string[]): (id: string, place: number) => void 
   );
 }
 
-/** Paper has all rows, however it is asked for. */
+/** Returns true while the page is printed, which needs all rows. */
 function usePrinting(): boolean {
   const [printing, setPrinting] = useState(false);
   useEffect(() => {
@@ -66,7 +66,7 @@ function usePrinting(): boolean {
   return printing;
 }
 
-/** The rows that are drawn, by their places, with the height of what is above and below them. */
+/** Returns the indexes of the rows to render, with the heights above and below them. */
 function useRowsInSight(
   ids: readonly string[],
   openAt: number,
@@ -87,7 +87,7 @@ function useRowsInSight(
   });
   useEffect(() => {
     if (openAt >= 0 && ids.length > ALL_DRAWN) virtual.scrollToIndex(openAt, { align: 'auto' });
-    // Only when another row is opened, not whenever the list changes.
+    // Only when another row is opened, not on each change of the list.
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [openAt]);
   if (printing || ids.length <= ALL_DRAWN)

@@ -1,4 +1,4 @@
-/** The running order as it is now, with its moments. */
+/** Returns the current running order with its moments. */
 import { useEffect, useState } from 'react';
 import { NO_ORDER, type OrderSeen } from '@tawny-signal/core/live/messages';
 import type { Moment } from '@tawny-signal/core/show/moment';
@@ -7,13 +7,13 @@ import { useShow } from '../show/show';
 
 export interface OrderNow extends OrderSeen {
   moments: Moment[];
-  /** `unknown`: nobody has said yet how it is. `old`: this is how it was; the server or the engine is away. */
+  /** `unknown`: the state has not arrived yet. `old`: the last known state; the server or the engine is away. */
   known: 'now' | 'old' | 'unknown';
-  /** Null where nothing stands by. */
+  /** Null if nothing stands by. */
   next: Moment | null;
 }
 
-/** What is said where nobody knows what stands by now. */
+/** The text while it is unknown what stands by. */
 export const ORDER_WORDS = {
   unknown: 'Not known yet: waiting for the engine to say what stands by.',
   old: 'This is how it was; how it is now can’t be said. Nothing is called from here until the connection is back.',
@@ -32,7 +32,7 @@ export function useOrder(): OrderNow {
 
 const EVERY_MS = 100;
 
-/** The time, ten times a second while it is wanted. Milliseconds since 1970. */
+/** Returns the time in milliseconds since 1970, and updates ten times a second while `wanted` is true. */
 export function useNow(wanted: boolean): number {
   const [now, setNow] = useState(() => performance.timeOrigin + performance.now());
   useEffect(() => {
@@ -43,7 +43,7 @@ export function useNow(wanted: boolean): number {
   return now;
 }
 
-/** How far a running moment is, 0–1, and the seconds that are left; null for one that only sounds until it is stopped. */
+/** Returns the progress of a running moment, 0–1, and the seconds that are left; null if it only sounds until it is stopped. */
 export function progressOf(
   { since, endsAt, soundsOn }: OrderSeen['running'][number],
   now: number,

@@ -1,4 +1,4 @@
-/** Preflight: the show read for faults, each leading to its rows. Read again whenever the show changes. */
+/** Preflight: the faults of the show, each with links to its rows. Updated whenever the show changes. */
 import { useMemo, useState } from 'react';
 import { Link } from 'react-router';
 import type { Finding, Place, SeenLately } from '@tawny-signal/core/preflight/finding';
@@ -12,7 +12,7 @@ import { signalsIn } from '../traffic/words';
 import { Button } from '../ui/button';
 import { Empty, Page } from '../ui/page';
 
-/** How many of the last messages are looked at for channels that are off by one. */
+/** The number of recent messages that are searched for channels that are off by one. */
 const LOOK_BACK = 5000;
 
 function seenLately(store: LiveStore, show: Show): SeenLately {

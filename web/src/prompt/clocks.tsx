@@ -1,4 +1,4 @@
-/** The clock, and the times that a stage manager asks for. */
+/** The clock, and the times that a stage manager needs. */
 import { useTempo } from '../live/tempo';
 import type { Performance } from '@tawny-signal/core/cues/log';
 

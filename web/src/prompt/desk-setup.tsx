@@ -1,4 +1,4 @@
-/** How this desk is set: what is the show's, its keys and times, and what is this browser's own. */
+/** The settings of the desk: those of the show, such as keys and times, and those of this browser. */
 import { cutText } from '@tawny-signal/core/show/text';
 import { SlidersHorizontal } from 'lucide-react';
 import { toast } from 'sonner';

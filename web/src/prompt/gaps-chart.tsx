@@ -1,4 +1,4 @@
-/** The gaps between moments, beside those of another performance. */
+/** A chart of the gaps between moments, beside those of another performance. */
 import { Bar, BarChart, CartesianGrid, Legend, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts';
 import type { ComparedGap } from '@tawny-signal/core/cues/log';
 

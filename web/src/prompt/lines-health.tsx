@@ -1,4 +1,4 @@
-/** Every line's health at arm's length: one word where all are well, and each that is not by its name. */
+/** The state of all lines, readable at arm's length: one line of text if all are well, and each line that is not by its name. */
 import type { Line } from '@tawny-signal/core/show/line';
 import { useLive, useLiveValue } from '../live/live';
 import { useShow } from '../show/show';

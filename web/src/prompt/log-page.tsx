@@ -1,4 +1,4 @@
-/** The log of the show: what was called, when, by whom or what, and what each line was sent for it; and the gaps beside those of another time. */
+/** The log of the show: what was called, when, by whom, what each line was sent, and the gaps beside those of another performance. */
 import { Download, Trash2 } from 'lucide-react';
 import { lazy, Suspense, useMemo, useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
@@ -9,12 +9,12 @@ import { Choice } from '../ui/choice';
 import { Page } from '../ui/page';
 import { lengthWords } from './clocks';
 
-// The charts are large, and no show is run on this page.
+// Loaded later, because charts are large and no show is run on this page.
 const GapsChart = lazy(async () => ({ default: (await import('./gaps-chart')).GapsChart }));
 
 const DAY = new Intl.DateTimeFormat('en-GB', { dateStyle: 'medium' });
 const TIME = new Intl.DateTimeFormat('en-GB', { timeStyle: 'medium' });
-/** So many entries are shown; all are in the table that is saved. */
+/** The most entries that are shown. The saved table has all of them. */
 const MOST = 400;
 
 export function LogPage() {

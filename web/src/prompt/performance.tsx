@@ -1,4 +1,4 @@
-/** The performance that is written down, and the way to the log. */
+/** The current performance, and the link to the log. */
 import { Link } from 'react-router';
 import type { Performance } from '@tawny-signal/core/cues/log';
 import { useBeginPerformance, useEndPerformance } from '../show/order-edits';

@@ -1,4 +1,4 @@
-/** The prompt desk: for running the show, in the dark, at arm's length and by touch. */
+/** The prompt desk, for running the show in the dark, at arm's length and by touch. */
 import { Lock, LockOpen } from 'lucide-react';
 import { useCallback } from 'react';
 import { toast } from 'sonner';
@@ -23,7 +23,7 @@ import { StandingBy } from './standing-by';
 import { useDeskKeys } from './use-desk-keys';
 import { useLeaveGuard } from './use-leave-guard';
 
-/** What is asked of the running order by the desk's buttons and keys. */
+/** Returns the actions of the buttons and keys of the desk. */
 function useDeskActs(
   { heldAt, called }: OrderNow,
   { guardMs, stopAllMs }: Settings,
@@ -107,7 +107,7 @@ export function PromptPage() {
 interface ActsProps {
   order: OrderNow;
   act: (what: DeskAct) => void;
-  /** Passes over what stands by; null where nothing comes after it. */
+  /** Skips what stands by; null if nothing comes after it. */
   skip: (() => void) | null;
   fadeOutMs: number;
 }
@@ -166,7 +166,7 @@ function Watching() {
   );
 }
 
-/** After a power cut: what was, and what was made of it. */
+/** Says after a restart what was running before it, and what became of it. */
 function Restored({ desk }: { desk: DeskState | null }) {
   const restored = desk?.restored;
   if (!restored) return null;

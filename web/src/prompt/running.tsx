@@ -1,11 +1,11 @@
-/** What runs, with the time that is left, and what follows by itself. */
+/** What is running, with the time that is left, and what follows automatically. */
 import { momentName } from '@tawny-signal/core/show/moment-name';
 import { progressOf, type OrderNow } from '../order/use-order';
 import { Button } from '../ui/button';
 
 interface RunningProps {
   order: OrderNow;
-  /** Milliseconds since 1970; standing still while the order is held. */
+  /** Milliseconds since 1970. Stands still while the running order is held. */
   now: number;
   stop: (id: string) => void;
   watches: boolean;

@@ -1,4 +1,4 @@
-/** What stands by, large, and what is wrong before Go and not after. */
+/** What stands by, in large type, with what is wrong with it. */
 import { callWords, lineOfSend } from '@tawny-signal/core/cues/words';
 import type { Show } from '@tawny-signal/core/show';
 import type { Moment } from '@tawny-signal/core/show/moment';

@@ -1,13 +1,13 @@
 /**
- * The keys of the prompt desk. They are the desk's wherever the focus is, so that Enter is Go after a button was pressed with the mouse; a
- * button that has the focus is pressed with Space. Only where somebody types, or in something that was opened, they are not.
+ * The keys of the prompt desk. They work wherever the focus is, so that Enter is Go even after a button was clicked; a focused button is pressed with
+ * Space. They do not work while somebody types, or in a dialog.
  */
 import { useEffect } from 'react';
 import type { DeskAct, DeskKeys } from '@tawny-signal/core/show/desk-keys';
 
 const BUSY = 'input, textarea, [role="combobox"], [role="dialog"], [role="dialog"] *, [role="option"]';
 
-/** What a key does. The Enter of the number pad is Enter, unless it is chosen for something itself. */
+/** Returns the action of a key. The Enter of the number pad counts as Enter, unless it has its own action. */
 function actOf(keys: DeskKeys, code: string): DeskAct | undefined {
   const acts = Object.keys(keys) as DeskAct[];
   return (

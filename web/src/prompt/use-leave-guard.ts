@@ -1,4 +1,4 @@
-/** A locked desk is not left by accident: leaving asks. */
+/** Asks before a locked desk is left. */
 import { useEffect } from 'react';
 import { useBlocker } from 'react-router';
 

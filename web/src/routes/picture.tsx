@@ -1,6 +1,6 @@
 /**
- * What feeds what: lines that are heard on the left, lines that are sent on at the right, and a stream between them for each route,
- * as wide as what passes. Drag from left to right, or choose one and then the other, to make a route.
+ * The picture of the routes: inputs on the left, outputs on the right, and a stream between them for each route, whose width shows how much passes.
+ * Drag from left to right, or choose one and then the other, to make a route.
  */
 import { useMemo, useState } from 'react';
 import { useNavigate } from 'react-router';
@@ -37,7 +37,7 @@ export function Picture({ show, openId }: { show: Show; openId: string | null })
       { fromId: from.id, toId: to.id },
       {
         onSuccess: (made) => void go(`/lines/routes/${made.id}`),
-        // Its fields are not on the screen, so the reason is said aloud.
+        // The fields of the route are not visible, so the reason is shown as a message.
         onError: (error) => toast.error(error.message),
       },
     );

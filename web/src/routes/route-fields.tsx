@@ -1,4 +1,4 @@
-/** What a route lets through, and as what. */
+/** The form of a route: what passes, and what it becomes. */
 import { KIND_WORDS, newRoute, readMoves, writeMoves } from '@tawny-signal/core/routes/words';
 import type { Show } from '@tawny-signal/core/show';
 import type { Route, RouteKind, RouteOf } from '@tawny-signal/core/show/route';
@@ -20,7 +20,7 @@ interface RouteFieldsProps {
 export function RouteFields({ route, show, save }: RouteFieldsProps) {
   const lines = show.lines.filter((line) => protocolOf(line) !== 'keys');
   const fitting = lines.filter((line) => protocolOf(line) === route.carries);
-  /** Another protocol begins anew, without a target that does not carry it. */
+  /** A different protocol resets the route, and removes a target that does not carry it. */
   function chooseFrom(fromId: string): Promise<unknown> {
     const carried = protocolOf(show.lines.find((line) => line.id === fromId));
     if (carried === route.carries || carried === null || carried === 'keys') return save({ fromId });

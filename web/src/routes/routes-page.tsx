@@ -1,4 +1,4 @@
-/** Routes: what feeds what, drawn, and as a table to edit. */
+/** The page of routes: a picture, and a table to edit. */
 import { Plus } from 'lucide-react';
 import { useRef } from 'react';
 import { useNavigate, useParams } from 'react-router';

@@ -1,9 +1,9 @@
-/** How much passes through each route. */
+/** Counts how much passes through each route. */
 import type { TrafficView } from '../live/traffic-log';
 
 const WINDOW_MS = 1000;
 
-/** Messages that each sender sent in the last second, by its id. @param now milliseconds since 1970 */
+/** Returns the number of messages that each sender sent in the last second, by id. @param now milliseconds since 1970 */
 export function passedPerSecond(traffic: TrafficView, now: number): Map<string, number> {
   const counts = new Map<string, number>();
   for (let n = traffic.end - 1; n >= traffic.first; n--) {

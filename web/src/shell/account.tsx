@@ -1,6 +1,6 @@
 /**
- * Why a message did what it did, for the person who asked: what the engine made of it when it came, with each value on its way and each
- * send; what kept the nearest of the others away; and the change that would have made it otherwise.
+ * Explains a message: what mappings did with it when it arrived, with each value and each send; why the closest other mappings did not match; and the
+ * change that would have made them match.
  */
 import { Wrench } from 'lucide-react';
 import { useMemo } from 'react';
@@ -17,9 +17,9 @@ import { useChangeBank, useChangeRow, useWhy } from '../show/show';
 import { clockWords, lineName, sentFor, signalsIn, wordsOf } from '../traffic/words';
 import { Button } from '../ui/button';
 
-/** Of what was sent for a message, so much is shown: a fade is hundreds. */
+/** The most sends of a message that are shown, because a fade has hundreds. */
 const MOST_SENT = 8;
-/** Of those that did not hear it, so many are named. */
+/** The most mappings that are named of those that did not match. */
 const MOST = 3;
 
 export function Account({ show, heard }: { show: Show; heard: Passing }) {
@@ -95,7 +95,7 @@ function reasonOf({ missed, only }: MappingAccount, step: WhyStep | undefined): 
   }
   if (step?.outcome === 'fired' || step?.outcome === 'released')
     return `${OUTCOMES[step.outcome]}: ${shown(step.heard)} was shaped into ${shown(step.shaped)}.`;
-  // What it was then; what it is now may be otherwise.
+  // Its name at that time. It may have changed since.
   if (step) return `${OUTCOMES[step.outcome]}${only ? ` (it hears this only ${only})` : ''}.`;
   return only ? `it hears this, but only ${only}.` : 'it fired, or has nothing to release.';
 }
@@ -107,7 +107,7 @@ interface SendsProps {
   mappingId: string;
 }
 
-/** What the mapping sent for it, and how long after it came that left. */
+/** Shows what the mapping sent for it, and how long after it arrived. */
 function Sends({ show, heard, sent, mappingId }: SendsProps) {
   const all = sent.filter(({ senderId }) => senderId === mappingId);
   const own = all.slice(0, MOST_SENT);
@@ -136,7 +136,7 @@ function Sends({ show, heard, sent, mappingId }: SendsProps) {
   );
 }
 
-/** Makes the change that would have fired it; Undo takes it back. */
+/** A button that makes the change that would have fired it. */
 function MendButton({ account: { mappingId, name, mend } }: { account: MappingAccount }) {
   const changeMapping = useChangeRow('mappings');
   const changeBank = useChangeBank();

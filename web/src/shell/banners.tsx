@@ -1,4 +1,4 @@
-/** What is wrong with the whole, said once, until it is right again. */
+/** Banners for what is wrong with the whole program, until it is right again. */
 import { useEffect, useRef } from 'react';
 import { toast } from 'sonner';
 import { Link } from 'react-router';
@@ -42,7 +42,7 @@ export function Banners() {
   );
 }
 
-/** Routes that were cut, until somebody has looked. */
+/** The banner of routes that were cut, until somebody has looked at them. */
 function CutBanner({ routes }: { routes: string[] }) {
   const show = useShow();
   const words = routes.map((id) => {

@@ -1,4 +1,4 @@
-/** The last things that happened, along the bottom, with Why? where nothing was sent. */
+/** The last events, along the bottom, with Why? for those that sent nothing. */
 import { Popover } from 'radix-ui';
 import { Suspense, useState } from 'react';
 import { Link } from 'react-router';
@@ -21,7 +21,7 @@ export function LastEvent() {
   const show = useShow();
   const traffic = useLiveValue('traffic', (store) => store.traffic(), 120);
   const events = lastEvents(traffic, 2, (record) => isShownElsewhere(show, record));
-  // What was asked about stays while other things happen.
+  // The event that was asked about stays while others happen.
   const [asked, setAsked] = useState<Passing | null>(null);
   return (
     <Popover.Root open={asked !== null} onOpenChange={(open) => !open && setAsked(null)}>
@@ -80,7 +80,7 @@ interface OutcomeProps {
 }
 
 function Outcome({ show, event: { heard, sent }, ask }: OutcomeProps) {
-  // What left later, or a lamp that was told something, is by its mapping.
+  // Delayed sends and feedback to lamps belong to their mapping.
   if (heard.direction === 'out') return <span>by {senderName(show, heard.senderId) ?? 'hand'}</span>;
   if (heard.direction === 'heldBack') return <span className="text-straw">held back</span>;
   const first = sent[0];

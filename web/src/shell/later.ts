@@ -1,4 +1,4 @@
-/** The parts of the frame that are loaded when they are first opened. Nothing that takes keys at once may be one: what is typed meanwhile would be lost. */
+/** Parts of the frame that are loaded when they are first opened. Parts that take keys at once must not be loaded later: what is typed meanwhile would be lost. */
 import { lazy } from 'react';
 
 const loadAccount = () => import('./account').then((file) => ({ default: file.Account }));
@@ -7,5 +7,5 @@ const loadShowSettings = () => import('./show-settings').then((file) => ({ defau
 export const Account = lazy(loadAccount);
 export const ShowSettings = lazy(loadShowSettings);
 
-/** Loads all of it, so that it opens at once. */
+/** Loads all of them, so that they open at once. */
 export const loadLater = (): Promise<unknown> => Promise.all([loadAccount(), loadShowSettings()]);

@@ -1,4 +1,4 @@
-/** The lines, down the left, in every place. */
+/** The list of lines on the left of every page. */
 import { NavLink } from 'react-router';
 import { lineKindWords } from '../lines/kinds';
 import { useLineView } from '../lines/line-view';

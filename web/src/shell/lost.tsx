@@ -1,6 +1,6 @@
 import { Link, useRouteError } from 'react-router';
 
-/** An address that is no place, or a fault in one. */
+/** The page for unknown addresses and for errors. */
 export function Lost() {
   const error = useRouteError();
   return (

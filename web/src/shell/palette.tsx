@@ -1,4 +1,4 @@
-/** Finds anything: places, lines, mappings, and what can be done. */
+/** The search box for pages, lines, mappings and actions. */
 import { Command } from 'cmdk';
 import { Dialog } from 'radix-ui';
 import { useNavigate } from 'react-router';
@@ -9,9 +9,8 @@ import { sendTitle } from '@tawny-signal/core/sends';
 import { usePanic, useShow, useUndo } from '../show/show';
 import { PLACES, type Place } from './places';
 
-/** A value begins with the name: what begins with what was typed comes first. */
 const ITEM = 'flex min-h-8 items-center justify-between gap-4 rounded px-2 aria-selected:bg-bark-2';
-/** Pages of places that are looked for by their own name. */
+/** Pages within a place that can be found by name. */
 const PAGES: Place[] = [
   { path: '/mappings/preflight', words: 'Preflight' },
   { path: '/mappings/layouts', words: 'Layouts' },
@@ -19,7 +18,7 @@ const PAGES: Place[] = [
   { path: '/order/files', words: 'MIDI files' },
   { path: '/prompt/log', words: 'Log of the show' },
 ];
-/** cmdk weighs every item at each key; past this many mappings it would be felt. */
+/** cmdk ranks every item at each key press. With more mappings than this, that would be noticeable. */
 const MOST_MAPPINGS = 500;
 
 export function Palette({ open, setOpen }: { open: boolean; setOpen: (open: boolean) => void }) {

@@ -1,4 +1,4 @@
-/** What is always in sight, around the place that is open. */
+/** The frame around every page. */
 import { useState } from 'react';
 import { Outlet } from 'react-router';
 import { Toaster } from 'sonner';

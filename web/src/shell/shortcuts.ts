@@ -1,4 +1,4 @@
-/** Keys that work everywhere. A key that is typed into a field is the field's. */
+/** Keys that work everywhere, except while somebody types into a field. */
 import { useEffect } from 'react';
 import { usePanic, useUndo } from '../show/show';
 
@@ -6,7 +6,7 @@ const isTyping = (target: EventTarget | null): boolean =>
   target instanceof HTMLElement &&
   (target.tagName === 'INPUT' || target.tagName === 'TEXTAREA' || target.isContentEditable);
 
-/** @param find opens the box that finds anything */
+/** @param find opens the search box */
 export function useShortcuts(find: () => void): void {
   const undo = useUndo();
   const panic = usePanic();

@@ -1,4 +1,4 @@
-/** Which show is open; pressed, what there is to set of it. */
+/** The name of the open show, which opens its settings. */
 import { Suspense, useEffect } from 'react';
 import { useShow } from '../show/show';
 import { Pop } from '../ui/pop';

@@ -1,4 +1,4 @@
-/** What there is to set of the show that is open, and its files. */
+/** The settings of the open show, and its files. */
 import type { Settings } from '@tawny-signal/core/show';
 import { useChangeSettings, useShow } from '../show/show';
 import { OpenFile } from '../files/open-file';

@@ -1,4 +1,4 @@
-/** The tempo, in sight everywhere: typed or tapped. */
+/** The tempo, visible on every page, to type or tap. */
 import { readNumber } from '@tawny-signal/core/typed/range';
 import { useTempo } from '../live/tempo';
 import { useChangeSettings, useSetTempo, useShow, useTap } from '../show/show';

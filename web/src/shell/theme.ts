@@ -1,4 +1,4 @@
-/** Lamplight or daylight, kept for this browser. */
+/** The theme, dark or light, stored in this browser. */
 import { useSyncExternalStore } from 'react';
 
 export type Theme = 'dark' | 'daylight';
@@ -22,7 +22,7 @@ export function setTheme(next: Theme): void {
   try {
     localStorage.setItem(KEY, next);
   } catch {
-    // A browser that keeps nothing shows it all the same, until it is closed.
+    // A browser that stores nothing still shows the theme until it is closed.
   }
   for (const listener of listeners) listener();
 }

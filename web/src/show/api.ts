@@ -1,4 +1,4 @@
-/** Calls to the server, with what it says when it won't. */
+/** Calls to the server, and its errors. */
 import { ONLY_WATCHES, thisDesk } from './this-desk';
 
 export interface FieldProblem {
@@ -6,7 +6,7 @@ export interface FieldProblem {
   message: string;
 }
 
-/** What the server, or the way to it, refused; said in words that can be shown. */
+/** A call that was refused, or could not reach the server. The message can be shown. */
 export class Refused extends Error {
   constructor(
     message: string,
@@ -15,7 +15,7 @@ export class Refused extends Error {
     super(message);
   }
 
-  /** What is said of a field or anything inside it; null if nothing is. */
+  /** Returns the message for a field or anything inside it; null if there is none. */
   at(field: string): string | null {
     const meant = this.fields.find((one) => one.field === field || one.field.startsWith(`${field}.`));
     return meant?.message ?? null;
@@ -31,7 +31,7 @@ async function read<T>(response: Response): Promise<T> {
   throw new Refused(problem.message ?? `The server said ${response.status}.`, problem.fields ?? []);
 }
 
-/** What a browser that only watches may do all the same. */
+/** Calls that a browser that only watches may make. */
 const ALWAYS = ['desk/panic'];
 
 /** @throws Refused, and nothing else */

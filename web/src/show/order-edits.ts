@@ -1,4 +1,4 @@
-/** The running order, what its moments name, and the log of the show, for components. */
+/** Edits and queries of the running order and of the log, for components. */
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import type { LogEntry, Performance } from '@tawny-signal/core/cues/log';
 import type { OrderAct } from '@tawny-signal/core/cues/order';
@@ -20,7 +20,7 @@ export const useRenumber = () => useEdit(() => call<number>('POST', 'moments/ren
 /** Go, hold, stop, stand by … */
 export const useOrderAct = () => useEdit((act: OrderAct) => call('POST', 'desk/order', act));
 
-/** Locked: armed, and nothing can be edited. */
+/** Locks the show: it is armed, and nothing can be edited. */
 export const useLock = () => useEdit((locked: boolean) => call('PUT', 'desk/locked', { locked }));
 
 export interface Performances {
@@ -29,7 +29,7 @@ export interface Performances {
 }
 
 const LOG = ['log'] as const;
-/** How often the log is read again while it is looked at. */
+/** How often the log is read again while it is shown. */
 const AGAIN_MS = 1500;
 
 export function usePerformances(): Performances | undefined {
@@ -40,7 +40,7 @@ export function usePerformances(): Performances | undefined {
   }).data;
 }
 
-/** @param isRunning it goes on, and is read again and again */
+/** @param isRunning true while it is the current performance, which is read again and again */
 export function useLogEntries(id: string | null, isRunning: boolean): LogEntry[] | undefined {
   return useQuery({
     queryKey: [...LOG, id],
@@ -50,7 +50,7 @@ export function useLogEntries(id: string | null, isRunning: boolean): LogEntry[]
   }).data;
 }
 
-/** Begins, ends or removes a performance; the list is read again. */
+/** Begins, ends or removes a performance, and reads the list again. */
 export function useLogEdit<In>(run: (given: In) => Promise<unknown>) {
   const queries = useQueryClient();
   return useEdit(async (given: In) => {

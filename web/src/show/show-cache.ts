@@ -1,4 +1,4 @@
-/** The show in TanStack Query: read once, then kept up by the edits that come over the live connection. */
+/** The show in TanStack Query: read once, then updated by the edits that arrive over the live connection. */
 import type { QueryClient } from '@tanstack/react-query';
 import { applyOps, type PlacedShow } from '@tawny-signal/core/edits';
 import { withLive, type LiveShow } from '@tawny-signal/core/show/live';
@@ -12,7 +12,7 @@ export interface ReadShow extends PlacedShow {
   rev: number;
 }
 
-/** An edit that was made, here or anywhere: applied to what is known, or, where one was missed, read anew. */
+/** Applies an edit to the known show. If an edit was missed, the show is read again. */
 export function takeEdit(queries: QueryClient, edit: ServerEdit): void {
   const known = queries.getQueryData<ReadShow>(SHOW);
   if (known && edit.ops && edit.rev === known.rev + 1) {
@@ -22,7 +22,7 @@ export function takeEdit(queries: QueryClient, edit: ServerEdit): void {
   void queries.invalidateQueries({ queryKey: EDITS });
 }
 
-/** What signals made of the show: no edit, and so at once. */
+/** Takes over what signals have changed, which is no edit. */
 export function takeLive(queries: QueryClient, live: LiveShow): void {
   queries.setQueryData<ReadShow>(SHOW, (known) => known && { ...known, ...withLive(known, live) });
 }

@@ -1,4 +1,4 @@
-/** The show and the edits of it, for components. */
+/** The show and its edits, for components. */
 import { useMutation, useQuery, useSuspenseQuery, type UseMutationResult } from '@tanstack/react-query';
 import { toast } from 'sonner';
 import type { Settings, Show } from '@tawny-signal/core/show';
@@ -37,7 +37,7 @@ export function useEdits(wanted: boolean): PastEdit[] {
   );
 }
 
-/** A refusal that no field shows is said aloud. */
+/** Shows a refusal as a message if no field shows it. */
 function sayRefusal(error: Error): void {
   if (!(error instanceof Refused) || error.fields.length === 0) toast.error(error.message);
 }
@@ -46,7 +46,7 @@ export function useEdit<In, Out>(run: (input: In) => Promise<Out>): UseMutationR
   return useMutation({ mutationFn: run, onError: sayRefusal, networkMode: 'always' });
 }
 
-/** Some members of a row, for each of the kinds that it can be. */
+/** Some members of a row, for each kind that it can be. */
 type Members<Row> = Row extends unknown
   ? { [Member in Exclude<keyof Row, 'id'>]?: Row[Member] | undefined }
   : never;
@@ -102,7 +102,7 @@ export const usePanic = () =>
       toast.warning('Panic is kept: the engine is being started again, and does it first when it is back.');
   });
 
-/** What the engine made of a message when it came; null where it is not known any more. */
+/** Returns what mappings did with a message; null if it is too old. */
 export function useWhy(seq: number): WhyStep[] | null {
   const { data } = useQuery({
     queryKey: ['why', seq],

@@ -1,10 +1,10 @@
-/** What this browser is at the show: its name, for the log, and whether it only watches. Kept in the browser. */
+/** The settings of this browser: its name for the log, and whether it only watches. Stored in the browser. */
 import { useSyncExternalStore } from 'react';
 import { cutText } from '@tawny-signal/core/show/text';
 
 export interface ThisDesk {
   name: string;
-  /** Nothing is done from here, but Panic. */
+  /** True if nothing can be done from here except Panic. */
   watches: boolean;
 }
 
@@ -28,7 +28,7 @@ export function changeThisDesk(change: Partial<ThisDesk>): void {
   try {
     localStorage.setItem(KEY, JSON.stringify(desk));
   } catch {
-    // It is so until the page is closed.
+    // The setting lasts until the page is closed.
   }
   for (const listener of listeners) listener();
 }
@@ -41,5 +41,5 @@ export function followThisDesk(listener: () => void): () => void {
 
 export const useThisDesk = (): ThisDesk => useSyncExternalStore(followThisDesk, () => desk);
 
-/** Said to who does something in a browser that only watches. */
+/** The message for an action in a browser that only watches. */
 export const ONLY_WATCHES = 'This browser only watches. Press “Operate from here” on the prompt desk first.';

@@ -1,4 +1,4 @@
-/** The simulated devices that ship with the program: something to play, and something to look at. */
+/** The page of the stand-ins, the simulated devices that ship with the program: some to play, some to look at. */
 import type { ReactNode } from 'react';
 import { NavLink, useParams } from 'react-router';
 import { Page } from '../ui/page';
@@ -22,7 +22,7 @@ interface Watched<T> {
 
 const watched = <T,>(entry: Watched<T>): Watched<unknown> => entry as Watched<unknown>;
 
-/** What there is to look at, one row for each. */
+/** The views of the stand-ins. */
 const WATCHED: Watched<unknown>[] = [
   watched({
     name: 'water-screen',

@@ -1,4 +1,4 @@
-/** What stand-ins say of themselves over the live connection, as far as all of them say the same. */
+/** What all stand-ins report over the live connection. */
 import { useLiveValue } from '../live/live';
 
 /** Something that a stand-in received. */

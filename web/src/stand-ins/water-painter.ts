@@ -1,4 +1,4 @@
-/** Paints the water screen: a pier at night, the lantern at its end, and what the signals do to water and sky. */
+/** Paints the water screen: a pier at night with a lantern at its end, and the effects of the signals on water and sky. */
 
 export interface WaterScene {
   hue: number;
@@ -37,17 +37,17 @@ const RING_MS = 2200;
 const FLASH_MS = 420;
 const FOG_BANKS = 26;
 
-/** A number 0–1 that is always the same for the same seed. */
+/** Returns a number 0–1 that is always the same for the same seed. */
 const scatter = (seed: number): number => {
   const x = Math.sin(seed * 127.1 + 11.7) * 43_758.5453;
   return x - Math.floor(x);
 };
 
-/** Values glide to what is wished within about a fifth of a second, as light and water do. */
+/** The time in which values move to their targets, like light and water. */
 const toward = (from: number, to: number, ms: number): number =>
   from + (to - from) * (1 - Math.exp(-ms / 90));
 
-/** @param scale how fine: 1 is 960 by 540 */
+/** @param scale the resolution: 1 is 960 by 540 */
 export function createPainter(canvas: HTMLCanvasElement, scale: number): Painter {
   canvas.width = WIDTH * scale;
   canvas.height = HEIGHT * scale;
@@ -64,7 +64,7 @@ export function createPainter(canvas: HTMLCanvasElement, scale: number): Painter
 
   function follow(scene: WaterScene, now: number): void {
     const ms = Math.min(100, now - last);
-    // The colour takes the shorter way round its circle.
+    // The hue takes the shorter way around the circle.
     const turn = ((scene.hue - shown.hue + 1.5) % 1) - 0.5;
     shown.hue = (toward(0, turn, ms) + shown.hue + 1) % 1;
     shown.density = toward(shown.density, scene.density, ms);

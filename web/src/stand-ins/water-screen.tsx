@@ -1,4 +1,4 @@
-/** The water screen, as its own process says it is: the scene it understood, and what it received. */
+/** The water screen as its process reports it: the scene, and what it received. */
 import { useEffect, useRef } from 'react';
 import { ReceivedList } from './received';
 import { useStandIn, type Received } from './standing';
@@ -19,11 +19,11 @@ interface WaterState {
   understood: string[];
 }
 
-/** How often and how finely it is painted; it must not cost the rest of the page its frames. */
+/** The frame rate and resolution of the picture, which must not slow down the rest of the page. */
 const PACE = { large: { everyMs: 33, scale: 0.75 }, small: { everyMs: 120, scale: 0.2 } };
-/** For people who want little motion. */
+/** The frame rate for people who prefer reduced motion. */
 const CALM_MS = 300;
-/** A picture whose frames come slower than this is painted less often. */
+/** If frames take longer than this, the picture is painted less often. */
 const SLOW_MS = 40;
 
 export function WaterPicture({ small }: { small: boolean }) {

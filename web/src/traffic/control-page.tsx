@@ -1,4 +1,4 @@
-/** One control, looked at closely: its value over time, and whether it is restless. */
+/** The page of one control: its value over time, and whether it is restless. */
 import { Crosshair } from 'lucide-react';
 import { useMemo, useState, type ReactNode } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
@@ -62,7 +62,7 @@ export function ControlPage() {
   );
 }
 
-/** Records that are looked through for controls that moved lately. */
+/** The number of records that are searched for controls that moved recently. */
 const LOOK_BACK = 400;
 const MOST_LISTED = 12;
 
@@ -86,7 +86,7 @@ function lately(view: TrafficView, show: ReturnType<typeof useShow>): Found[] {
   return [...found.values()];
 }
 
-/** Waits for a control to be touched, or chosen from those that moved lately. */
+/** Waits until a control is touched, or chosen from those that moved recently. */
 function Touch({ chosen }: { chosen: (lineId: string, control: Control) => void }) {
   const show = useShow();
   const traffic = useLiveValue('traffic', (live) => live.traffic(), 500);
@@ -242,7 +242,7 @@ interface QuietProps {
 function QuietButton({ lineId, control, seen: { restless, last } }: QuietProps) {
   const show = useShow();
   const change = useChangeRow('mappings');
-  // Which mappings hear it is a matter of the show, and not of each of its values.
+  // The mappings that hear it depend on the show, not on its values.
   const written = writeControl(control);
   const hearing = useMemo(() => {
     const all = explain(show, lineId, signalOf(control, last ?? 0), show.mappings.length);

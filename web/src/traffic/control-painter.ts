@@ -1,4 +1,4 @@
-/** The value of one control over the last half minute. */
+/** Paints the value of a control over the last half minute. */
 import { WINDOW_MS, type Sample } from '@tawny-signal/core/control/watch';
 import type { Brush } from '../ui/use-canvas';
 
@@ -45,7 +45,7 @@ export function paintControl(
     if (place >= 0) {
       if (!begun) c.moveTo(Math.max(0, x(samples[0]!.at)), y(last));
       begun = true;
-      // A control stays where it is until it sends another value.
+      // The value stays the same until the control sends another one.
       c.lineTo(place, y(last));
       c.lineTo(place, y(value));
     }

@@ -1,4 +1,4 @@
-/** Which of the traffic is shown. */
+/** Filters the traffic. */
 import type { Direction } from '@tawny-signal/core/live/batch';
 import type { Show } from '@tawny-signal/core/show';
 import type { Signal } from '@tawny-signal/core/signal';
@@ -6,15 +6,15 @@ import type { Passing } from '../live/traffic-log';
 import { lineName, signalsIn, wordsOf } from './words';
 
 export interface TrafficFilter {
-  /** Null: every line. */
+  /** Null for every line. */
   lineId: string | null;
   way: 'any' | 'in' | 'out' | 'bad';
   kind: 'any' | SignalSort;
   /** 0–15, both ends included. */
   channels: 'any' | [number, number];
-  /** Of a note, controller, program or slot, both ends included. */
+  /** The number of a note, controller, program or slot, both ends included. */
   numbers: 'any' | [number, number];
-  /** In the line's name or the message's words: `ch 10`, `CC 21`, `/fog`. */
+  /** Text in the name of the line or in the words of the message: `ch 10`, `CC 21`, `/fog`. */
   text: string;
 }
 
@@ -27,7 +27,7 @@ export const EVERYTHING: TrafficFilter = {
   text: '',
 };
 
-/** Kinds of message as people sort them. */
+/** The kinds of message in the filter. */
 export const SORTS = {
   notes: 'Notes',
   controls: 'Controllers',
@@ -64,7 +64,7 @@ const WAYS: Record<TrafficFilter['way'], readonly Direction[]> = {
   bad: ['bad'],
 };
 
-/** Text without its capitals, and what stands for itself as a word of its own: `CC 1` does not find `CC 10`. */
+/** Creates a search for whole words in any case: `CC 1` does not find `CC 10`. */
 function textTest(text: string): (words: string) => boolean {
   const wanted = text.trim().toLowerCase();
   const numbered = /\d$/.test(wanted);
@@ -90,7 +90,7 @@ function signalTest({ kind, channels, numbers }: TrafficFilter): (signal: Signal
   };
 }
 
-/** A test for one record after another; null where every record is wanted. */
+/** Returns a test for records; null if every record is wanted. */
 export function filterTest(filter: TrafficFilter, show: Show): ((record: Passing) => boolean) | null {
   const { lineId, way, kind, channels, numbers, text } = filter;
   const ways = WAYS[way];
@@ -101,7 +101,7 @@ export function filterTest(filter: TrafficFilter, show: Show): ((record: Passing
     if (lineId !== null && record.lineId !== lineId) return false;
     if (!ways.includes(record.direction)) return false;
     if (ofSignal && !signalsIn(record, show).some(ofSignal)) return false;
-    // Words are made last: they cost the most.
+    // Words are created last, because they cost the most.
     return !ofText || ofText(`${lineName(show, record.lineId)} ${wordsOf(record, show)}`.toLowerCase());
   };
 }

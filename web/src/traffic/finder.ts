@@ -1,28 +1,28 @@
 /**
- * Finds, in traffic that goes on, the messages that are wanted: what comes is tested once, when it comes; what was there
- * before is looked through backwards, a little at a time, so that nobody waits.
+ * Finds messages in live traffic. New messages are tested once when they arrive; older ones are searched backwards, a few at a time, so that
+ * the screen never waits.
  */
 import type { Passing, TrafficView } from '../live/traffic-log';
 
 export interface Finder {
-  /** Takes what came since the last call, and forgets what is not kept any more. */
+  /** Tests what arrived since the last call, and forgets what is no longer stored. */
   follow(view: TrafficView): void;
-  /** Looks further back, through at most so many records. @returns whether there is more to look through */
+  /** Searches further back, through at most a number of records. @returns whether there is more to search */
   back(records: number): boolean;
-  /** How many were found by now. */
+  /** The number of messages that were found so far. */
   readonly count: number;
-  /** The number of one that was found; 0 is the newest. */
+  /** Returns the number of a found record; 0 is the newest. */
   at(place: number): number;
 }
 
-/** @param wants null: every record is found. */
+/** @param wants null to find every record */
 export function createFinder(wants: ((record: Passing) => boolean) | null): Finder {
   let view: TrafficView = { first: 0, end: 0, at: () => null as never };
   let begun = false;
-  /** Found since we follow, ascending; `gone` of them are not kept any more. */
+  /** Records that were found as they arrived, ascending. The first `gone` are no longer stored. */
   let newer: number[] = [];
   let gone = 0;
-  /** Found by looking back, descending. */
+  /** Records that were found by searching back, descending. */
   const older: number[] = [];
   let lookedTo = 0;
   let followedTo = 0;
@@ -66,7 +66,7 @@ export function createFinder(wants: ((record: Passing) => boolean) | null): Find
   };
 }
 
-/** All that is wanted of a view, the oldest first. */
+/** Returns all matching records of a view, the oldest first. */
 export function findAll(view: TrafficView, wants: ((record: Passing) => boolean) | null): Passing[] {
   const found: Passing[] = [];
   for (let n = view.first; n < view.end; n++) {

@@ -1,4 +1,4 @@
-/** A keyboard that lights with what plays on a line, and which notes are held since when. */
+/** The page of a keyboard that shows the notes of a line, and since when they are held. */
 import { useSearchParams } from 'react-router';
 import { noteName } from '@tawny-signal/core/midi/words';
 import { protocolOf } from '../lines/kinds';

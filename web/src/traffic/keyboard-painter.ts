@@ -1,4 +1,4 @@
-/** A keyboard of all 128 notes, lit by what plays. */
+/** Paints a keyboard of all 128 notes, and lights those that play. */
 import { noteName, type MiddleC } from '@tawny-signal/core/midi/words';
 import type { Brush } from '../ui/use-canvas';
 
@@ -6,13 +6,13 @@ export interface LitKey {
   number: number;
   /** 1–127 */
   velocity: number;
-  /** Down now; else it was let go at `at`. */
+  /** True if it is down now; otherwise it was released at `at`. */
   down: boolean;
   /** Milliseconds since 1970. */
   at: number;
 }
 
-/** A key that was let go is lit a little longer, so that a short note is seen. */
+/** A released key stays lit for this long, so that short notes are visible. */
 export const AFTERGLOW_MS = 350;
 
 const WHITE_KEYS = 75;
@@ -25,7 +25,7 @@ interface Place {
   black: boolean;
 }
 
-/** Where a note lies on a keyboard of this width. */
+/** Returns the position of a note on a keyboard of a width. */
 export function keyPlace(number: number, width: number): Place {
   const white = width / WHITE_KEYS;
   const inOctave = number % 12;
@@ -38,11 +38,11 @@ export function keyPlace(number: number, width: number): Place {
 export interface KeyboardLook {
   lit: readonly LitKey[];
   middleC: MiddleC;
-  /** Name of the colour that it is lit in: what comes in has another than what goes out. */
+  /** The name of the colour of lit keys, which differs between input and output. */
   tone: 'dusk' | 'tawny';
 }
 
-/** The harder, the higher it is filled, and the stronger its colour. */
+/** The harder a note was pressed, the higher its key is filled, and the stronger its colour is. */
 function light(brush: Brush, place: Place, height: number, key: LitKey, tone: string): void {
   const { c, now } = brush;
   const fade = key.down ? 1 : Math.max(0, 1 - (now - key.at) / AFTERGLOW_MS);

@@ -1,4 +1,4 @@
-/** What moves by itself just now, before anybody touches anything: dust in a fader, a score that plays. */
+/** Finds what moves by itself before anything is touched: dust in a fader, a score that plays. */
 import { controlOf, controlWords, writeControl } from '@tawny-signal/core/control/control';
 import type { Show } from '@tawny-signal/core/show';
 import type { Signal } from '@tawny-signal/core/signal';
@@ -6,13 +6,13 @@ import type { TrafficView } from '../live/traffic-log';
 import { lineName, signalsIn } from './words';
 
 const LATELY_MS = 2000;
-/** A line on which so many controls move is played. */
+/** A line with more moving controls than this is assumed to be played by a program. */
 const PLAYED = 4;
 
 export interface Moving {
-  /** Whether what came on a line is of what moved before. */
+  /** Returns whether a signal belongs to what moved before. */
   has(lineId: string, signal: Signal): boolean;
-  /** `slot 12 on Deck desk`, `all of Score player`; empty for nothing. */
+  /** Says what moves: `slot 12 on Deck desk`, `all of Score player`; empty for nothing. */
   words: string;
 }
 

@@ -12,7 +12,7 @@ const FORMATS: { format: SaveFormat; words: string }[] = [
   { format: 'mid', words: 'MIDI file' },
 ];
 
-/** Saves what is shown. @param records the oldest first */
+/** A button that saves what is shown. @param records the oldest first */
 export function SaveButton({ records, show }: { records: () => readonly Passing[]; show: Show }) {
   const [open, setOpen] = useState(false);
   return (

@@ -1,4 +1,4 @@
-/** Traffic as a file, for those who want to keep it or read it elsewhere. */
+/** Writes traffic to files. */
 import { writeMidiFile, type ScoreTrack } from '@tawny-signal/core/midi/file';
 import { isChannelSignal } from '@tawny-signal/core/signal';
 import type { Show } from '@tawny-signal/core/show';
@@ -15,7 +15,7 @@ export interface SavedFile {
 
 const iso = (at: number): string => new Date(at).toISOString();
 
-/** One JSON object a line; `cause` is the `seq` of what was heard that it was sent for. */
+/** Writes one JSON object a line. `cause` is the `seq` of the message that caused it. */
 function jsonLines(records: readonly Passing[], show: Show): string {
   return records
     .map((record) => {
@@ -26,7 +26,7 @@ function jsonLines(records: readonly Passing[], show: Show): string {
     .join('');
 }
 
-/** A field of RFC 4180: quoted where it must be. A formula that a spreadsheet would run is made text. */
+/** Writes a field of a CSV file, quoted if necessary (RFC 4180). What a spreadsheet would run as a formula becomes text. */
 function csvField(text: string): string {
   const safe = /^[=+@-]/.test(text) ? `'${text}` : text;
   return /[",\r\n]/.test(safe) ? `"${safe.replaceAll('"', '""')}"` : safe;
@@ -49,7 +49,7 @@ const TEMPO = 120;
 const TICKS_PER_BEAT = 480;
 const TICKS_PER_MS = (TICKS_PER_BEAT * TEMPO) / 60_000;
 
-/** A track for each line; what is not a channel message is left out. */
+/** Writes a MIDI file with a track for each line. Only channel messages are included. */
 function midi(records: readonly Passing[], show: Show): Uint8Array {
   const tracks = new Map<string, ScoreTrack>();
   const start = records[0]?.at ?? 0;
@@ -80,7 +80,7 @@ export function saveTraffic(format: SaveFormat, records: readonly Passing[], sho
   }
 }
 
-/** Gives a file to the person whose browser this is. */
+/** Downloads a file. */
 export function download({ name, type, content }: SavedFile): void {
   const url = URL.createObjectURL(new Blob([content as BlobPart], { type }));
   const link = document.createElement('a');

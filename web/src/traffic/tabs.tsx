@@ -1,4 +1,4 @@
-/** The three ways of looking at traffic, pages of one place. */
+/** The pages of Traffic. */
 import { PlaceTabs } from '../ui/place-tabs';
 
 const TABS = [

@@ -1,4 +1,4 @@
-/** Listens for controls that a person touches. What already moves by itself is passed over. */
+/** Listens for controls that a person touches. What already moves by itself is ignored. */
 import { useCallback, useEffect, useRef } from 'react';
 import type { Touch } from '@tawny-signal/core/learn/gather';
 import { useLive } from '../live/live';

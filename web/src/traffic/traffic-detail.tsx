@@ -1,4 +1,4 @@
-/** The message that was chosen: all of it, what caused it or what it caused, and why. */
+/** The selected message: its bytes, its cause or its effects, and why. */
 import { X } from 'lucide-react';
 import { Link } from 'react-router';
 import { controlOf, writeControl } from '@tawny-signal/core/control/control';
@@ -17,7 +17,7 @@ interface TrafficDetailProps {
   close: () => void;
 }
 
-/** How far around it is looked for what belongs to it: a delay may put some of it a good way off. */
+/** How many records around it are searched for its cause and effects, which a delay may put far away. */
 const AROUND = 2000;
 
 function family(record: Passing, n: number, view: TrafficView): Passing[] {

@@ -1,4 +1,4 @@
-/** The messages, the newest on top, what was sent tied to what it was sent for. */
+/** The list of messages, the newest on top, with marks between causes and effects. */
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useEffect, useRef, type KeyboardEvent } from 'react';
 import type { Show } from '@tawny-signal/core/show';
@@ -10,19 +10,19 @@ const COLUMNS = 'grid grid-cols-[116px_84px_150px_minmax(0,1fr)] items-baseline 
 const ROW = 30;
 const RAW_ROW = 48;
 
-/** While more comes, so many rows can be scrolled to: each costs a little whenever one comes. All of them once it stands still. */
+/** The most rows while messages arrive, because each row costs time. When frozen, all rows are available. */
 const LIVE_ROWS = 500;
 
 export interface TrafficListProps {
   found: Found;
   show: Show;
   raw: boolean;
-  /** Nothing comes while it is so. */
+  /** True while the list is frozen. */
   still: boolean;
-  /** Number of the record that was chosen. */
+  /** The number of the selected record. */
   chosen: number | null;
   choose: (n: number | null) => void;
-  /** The list was scrolled away from the newest, or back. */
+  /** Called when the list is scrolled away from the newest, or back. */
   away: (away: boolean) => void;
 }
 
@@ -100,7 +100,7 @@ export function TrafficList({ found, show, raw, still, chosen, choose, away }: T
   );
 }
 
-/** A mark in the margin that ties a message to what it caused. */
+/** The mark in the margin between a message and its effects. */
 function Tie({ above, below }: { above: boolean; below: boolean }) {
   if (!above && !below) return null;
   return (

@@ -1,4 +1,4 @@
-/** What is passing: the newest on top, decoded, filtered, and frozen on demand. */
+/** The page of the traffic: decoded messages, which can be filtered and frozen. */
 import { ArrowUp, Pause, Play } from 'lucide-react';
 import { useMemo, useRef, useState } from 'react';
 import { useLiveValue } from '../live/live';

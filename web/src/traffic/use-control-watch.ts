@@ -1,4 +1,4 @@
-/** Watches one control of a line, from now on. */
+/** Watches a control of a line from now on. */
 import { useEffect, useMemo, useState } from 'react';
 import { controlOf, highOfControl, writeControl, type Control } from '@tawny-signal/core/control/control';
 import { createControlWatch, type ControlWatch, type Seen } from '@tawny-signal/core/control/watch';

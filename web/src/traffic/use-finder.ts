@@ -1,22 +1,22 @@
-/** What is wanted of the traffic, for a list on the screen: looked for at the screen's pace. */
+/** Finds messages for a list on the screen, at the pace of the screen. */
 import { useEffect, useMemo, useReducer, useRef } from 'react';
 import { useLive } from '../live/live';
 import type { Passing, TrafficView } from '../live/traffic-log';
 import { createFinder, type Finder } from './finder';
 
 const EVERY_MS = 100;
-/** Records that are looked through before the screen gets its turn. */
+/** The number of records that are searched before the screen is updated. */
 const SLICE = 2000;
 
 export interface Found {
   finder: Finder;
-  /** The traffic that it was found in. */
+  /** The view that was searched. */
   view: TrafficView;
-  /** Older messages are still being looked through. */
+  /** True while older messages are still being searched. */
   searching: boolean;
 }
 
-/** @param wants null for all. @param still what came since is not shown */
+/** @param wants null for all. @param still true to leave out new messages */
 export function useFinder(wants: ((record: Passing) => boolean) | null, still: boolean): Found {
   const { store } = useLive();
   const [, draw] = useReducer((times: number) => times + 1, 0);

@@ -1,4 +1,4 @@
-/** Which notes sound on a line, one way, and which have just been let go. */
+/** Returns the notes that sound on a line in one direction, and those that were just released. */
 import { useEffect, useRef } from 'react';
 import type { HeldSeen } from '@tawny-signal/core/live/messages';
 import { useLive } from '../live/live';
@@ -13,7 +13,7 @@ export interface Heard {
   channel: number | null;
 }
 
-/** @returns a function that says which keys are lit at a time, for whoever paints them */
+/** @returns a function that returns the lit keys at a time */
 export function useLitKeys({ lineId, way, channel }: Heard): (now: number) => LitKey[] {
   const { store } = useLive();
   const show = useShow();

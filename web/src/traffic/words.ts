@@ -1,4 +1,4 @@
-/** Traffic decoded in words. */
+/** Says traffic records in words. */
 import { decodeSignals } from '@tawny-signal/core/bytes';
 import { momentName } from '@tawny-signal/core/show/moment-name';
 import { CARRIES } from '@tawny-signal/core/show/line';
@@ -11,7 +11,7 @@ import type { Passing, TrafficView } from '../live/traffic-log';
 export const lineName = (show: Show, id: string): string =>
   show.lines.find((line) => line.id === id)?.name ?? 'a removed line';
 
-/** The signals in a record's bytes; none if they can't be read, or are too long to have been kept. */
+/** Returns the signals in the bytes of a record; none if they cannot be read, or were too long to be stored. */
 export function signalsIn(record: Passing, show: Show): Signal[] {
   if (record.direction === 'bad') return [];
   const line = show.lines.find((candidate) => candidate.id === record.lineId);
@@ -25,7 +25,7 @@ export function wordsOf(record: Passing, show: Show): string {
   return signals.map((signal) => describeSignal(signal, show.settings.middleC)).join(' · ');
 }
 
-/** Who sent a record: a mapping by its name, a route by where it leads from; null where nobody did. */
+/** Returns the sender of a record: the name of a mapping, the source of a route; null if there is none. */
 export function senderName(show: Show, id: string | null): string | null {
   if (id === null) return null;
   const mapping = show.mappings.find((candidate) => candidate.id === id);
@@ -49,13 +49,13 @@ export function clockWords(at: number): string {
   return `${two(time.getHours())}:${two(time.getMinutes())}:${two(time.getSeconds())}.${ms}`;
 }
 
-/** `seq` of what a message belongs to: what was heard, and all that was sent for it. */
+/** Returns the `seq` of the message that a record belongs to: itself, or its cause. */
 export const rootOf = ({ seq, cause }: Passing): number => (cause === 0 ? seq : cause);
 
-/** How far back is looked for what a message caused. */
+/** The number of records that are searched for the effects of a message. */
 const LOOK_FOR_SENT = 20_000;
 
-/** What was sent because of a message. */
+/** Returns what was sent because of a message. */
 export function sentFor(view: TrafficView, heard: Passing): Passing[] {
   const sent: Passing[] = [];
   for (let n = view.end - 1; n >= Math.max(view.first, view.end - LOOK_FOR_SENT); n--) {
@@ -72,20 +72,20 @@ export interface LiveEvent {
   sent: Passing[];
 }
 
-/** How far back is looked for the last events. */
+/** The number of records that are searched for the last events. */
 const LOOK_BACK = 300;
 
-/** Whether a record is a MIDI release: status 8n, or 9n with velocity 0. */
+/** Returns whether a record is a MIDI release: status 8n, or 9n with velocity 0. */
 const isRelease = ({ bytes }: Passing): boolean => {
   const kind = bytes[0]! & 0xf0;
   return bytes.length === 3 && (kind === 0x80 || (kind === 0x90 && bytes[2] === 0));
 };
 
 /**
- * The last events, the newest first. What was sent without anything heard (Panic, a try) stands for itself.
- * A release that nothing waited for is no news: it would hide the press before it.
+ * Returns the last events, the newest first. What was sent without a cause (Panic, a try) is an event of its own. A release that nothing waited for
+ * is left out, because it would hide the press before it.
  */
-/** Whether a moment sent it later than it was called, which the running order shows; or a lamp or motor was told something, to the line of its control. */
+/** Returns whether a record is no event of its own: a delayed send of a moment, which the running order shows, or feedback to a lamp or motor. */
 export function isShownElsewhere(show: Show, record: Passing): boolean {
   if (record.direction === 'in' || record.senderId === null) return false;
   if ((record.cause === 0 || record.later) && show.moments.some(({ id }) => id === record.senderId))
@@ -96,7 +96,7 @@ export function isShownElsewhere(show: Show, record: Passing): boolean {
   );
 }
 
-/** @param passOver what is no event, such as what a lamp is told */
+/** @param passOver returns true for records that are no events */
 export function lastEvents(
   traffic: TrafficView,
   most: number,

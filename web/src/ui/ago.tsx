@@ -1,4 +1,4 @@
-/** How long ago something was, kept true as time goes by. */
+/** Shows how long ago something was, and keeps it up to date. */
 import { useEffect, useState } from 'react';
 
 /** @param ms age in milliseconds */
@@ -9,7 +9,7 @@ export function agoWords(ms: number): string {
   return `${Math.floor(ms / 3_600_000)} h`;
 }
 
-/** The time now, in milliseconds since 1970, brought up to date twice a second. */
+/** Returns the time in milliseconds since 1970, and updates twice a second. */
 export function useNow(everyMs = 500): number {
   const [now, setNow] = useState(() => Date.now());
   useEffect(() => {

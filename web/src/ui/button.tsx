@@ -13,7 +13,7 @@ export interface ButtonProps extends ComponentProps<'button'> {
   look?: Look;
 }
 
-/** A button says what it does; one with a picture only has a label for the screen reader. */
+/** Buttons. One with only an icon has a label for screen readers. */
 export function Button({ look = 'plain', className = '', ...rest }: ButtonProps) {
   return (
     <button
@@ -24,7 +24,7 @@ export function Button({ look = 'plain', className = '', ...rest }: ButtonProps)
   );
 }
 
-/** A small square button with a picture; `label` is what it says. */
+/** A small square button with an icon. `label` is for screen readers. */
 export function IconButton({ label, className = '', ...rest }: ButtonProps & { label: string }) {
   return <Button look="bare" aria-label={label} title={label} className={`px-1.5! ${className}`} {...rest} />;
 }

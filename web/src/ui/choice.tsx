@@ -1,4 +1,4 @@
-/** One of a few, chosen from a list. */
+/** A field with a list to choose from. */
 import { useState } from 'react';
 import { Field } from './field';
 import { Select, type Option } from './select';
@@ -7,7 +7,7 @@ export interface ChoiceProps<T extends string> {
   label: string;
   value: T | null;
   options: Option<T>[];
-  /** Saves the choice. Rejects with what is to be said at the field. */
+  /** Saves the choice. Rejects with an error that is shown at the field. */
   choose: (value: T) => unknown;
   placeholder?: string;
   hint?: string | undefined;

@@ -1,4 +1,4 @@
-/** The two eyes of a line: the left is what comes in, the right what goes out. Open is filled, trouble is dashed. */
+/** The two eyes of a line: the left one shows input, the right one output. An open eye is filled, trouble is dashed. */
 import type { LineState } from '@tawny-signal/core/live/messages';
 
 export interface EyesProps {

@@ -1,4 +1,4 @@
-/** One labelled place in a form, with what is wrong with it said under it. */
+/** A labelled field of a form, with its error below. */
 import { useId, type ReactNode } from 'react';
 
 export interface FieldIds {

@@ -1,10 +1,10 @@
-/** A button that brings a file; the same one can be brought again. */
+/** A button that opens a file. The same file can be opened again. */
 import { Upload } from 'lucide-react';
 import { useId } from 'react';
 
 interface FileButtonProps {
   words: string;
-  /** What the system's dialog offers, as the `accept` of an input. */
+  /** The kinds of file in the dialog of the system, like `accept` of an input. */
   accept: string;
   take: (file: File) => void;
   main?: boolean;

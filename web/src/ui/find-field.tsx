@@ -1,4 +1,4 @@
-/** The box of a place that finds in what it shows; the key / goes to it, the arrow down on to the first row that it found. */
+/** The search field of a page. The key / focuses it, the down arrow goes to the first row that it found. */
 export interface FindFieldProps {
   label: string;
   text: string;

@@ -1,4 +1,4 @@
-/** A button that is pressed and let go, by pointer or keyboard; what it holds is let go with it, whatever happens. */
+/** A button that is held, by pointer or keyboard. Its release is reported whatever happens. */
 import { useEffect, useRef } from 'react';
 import { Button, type ButtonProps } from './button';
 

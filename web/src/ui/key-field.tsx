@@ -1,4 +1,4 @@
-/** A key of the keyboard: chosen by pressing it, or by writing what is printed on it. */
+/** A field for a key of the keyboard, chosen by pressing it, or by typing what is printed on it. */
 import { useState } from 'react';
 import { keyWords, parseKey, type KeyCode } from '@tawny-signal/core/keys/codes';
 import { Button } from './button';

@@ -1,4 +1,4 @@
-/** A ruled row with its number in the margin, which opens where it stands: Enter or a press opens it, Escape closes it. */
+/** A row with its number in the margin that opens in place. Enter or a click opens it, Escape closes it. */
 import type { ReactNode } from 'react';
 import { useInView } from './use-in-view';
 
@@ -8,10 +8,10 @@ interface OpenRowProps {
   toggle: () => void;
   /** Widths of the columns after the number, as a grid template. */
   columns: string;
-  /** Names of the data attributes that it is found by, with their values. */
+  /** Data attributes by which it can be found, with their values. */
   data: Record<`data-${string}`, string>;
   summary: ReactNode;
-  /** What stands under it while it is open. */
+  /** The content below it while it is open. */
   children: ReactNode;
 }
 

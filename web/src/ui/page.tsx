@@ -1,4 +1,4 @@
-/** The head of a place: its name, what there is to do, and room for the rest. */
+/** The head of a page with its title and actions, and the content below. */
 import type { ReactNode } from 'react';
 
 export interface PageProps {
@@ -22,7 +22,7 @@ export function Page({ title, aside, actions, children }: PageProps) {
   );
 }
 
-/** What is said where there is nothing yet, and what to do first. */
+/** The text of an empty page, and what to do first. */
 export function Empty({ words, children }: { words: string; children?: ReactNode }) {
   return (
     <div className="border-t border-rule px-4 py-10 text-center text-ink-2">

@@ -1,10 +1,10 @@
-/** Pages of one place, each with its own address. */
+/** Tabs for the pages of a place, each with its own address. */
 import { NavLink } from 'react-router';
 
 interface PlaceTabsProps {
   label: string;
   tabs: readonly { path: string; words: string }[];
-  /** The words of the one that this page is. */
+  /** The tab of the current page. */
   at: string;
 }
 

@@ -1,11 +1,11 @@
-/** A small sheet that opens beside what was pressed. */
+/** A small panel that opens beside its button. */
 import { Popover } from 'radix-ui';
 import type { ComponentProps, ReactNode } from 'react';
 
 export interface PopProps extends Pick<ComponentProps<typeof Popover.Content>, 'align' | 'side'> {
-  /** What is pressed: a button. */
+  /** The button that opens it. */
   trigger: ReactNode;
-  /** How wide, as a class. */
+  /** The width, as a class. */
   width: string;
   open?: boolean;
   setOpen?: (open: boolean) => void;

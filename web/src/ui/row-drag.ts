@@ -1,12 +1,12 @@
-/** Rows of a list moved by dragging: where one is let go is found by where the rows stand. */
+/** Moves rows of a list by dragging. The drop place is found from the positions of the rows. */
 import { PointerSensor, useSensor, useSensors, type DragEndEvent, type DragMoveEvent } from '@dnd-kit/core';
 import { useState, type ComponentProps } from 'react';
 import type { DndContext } from '@dnd-kit/core';
 
 interface RowDrag {
-  /** For the context around the list. */
+  /** The props of the context around the list. */
   context: ComponentProps<typeof DndContext>;
-  /** The place that the dragged row is over; null for none. */
+  /** The index of the row under the dragged one; null for none. */
   over: number | null;
 }
 

@@ -1,4 +1,4 @@
-/** What a row of a sheet is dragged by, and the keys beside it: Alt and the arrows move it, Escape closes it. */
+/** The handle of a row, with its keys: Alt and the arrow keys move the row, Escape closes it. */
 import type { DraggableSyntheticListeners } from '@dnd-kit/core';
 import { GripVertical } from 'lucide-react';
 import type { KeyboardEvent } from 'react';
@@ -16,7 +16,7 @@ export function RowGrip({ listeners }: { listeners: DraggableSyntheticListeners 
   );
 }
 
-/** @param close null where it is closed. @param move null where rows can't be moved */
+/** @param close null if the row is closed. @param move null if rows cannot be moved */
 export function rowKeys(
   event: KeyboardEvent<HTMLElement>,
   close: (() => void) | null,

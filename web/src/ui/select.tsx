@@ -14,9 +14,9 @@ export interface SelectProps<T extends string> {
   placeholder?: string | undefined;
   id?: string;
   describedBy?: string | undefined;
-  /** What was chosen last was refused. */
+  /** True if the last choice was refused. */
   invalid?: boolean;
-  /** Where no label stands beside it. */
+  /** The label for screen readers, if there is no visible one. */
   label?: string;
 }
 

@@ -6,7 +6,7 @@ export interface SwitchProps {
   change: (on: boolean) => void;
 }
 
-/** On or off, with its words beside it. */
+/** A switch with its label. */
 export function Switch({ label, on, change }: SwitchProps) {
   return (
     <label className="inline-flex min-h-8 items-center gap-2 text-sm text-ink-2">

@@ -1,12 +1,12 @@
-/** A field that is typed as people say it, and saved when it is left or Enter is pressed. */
+/** A text field that is saved when it is left or Enter is pressed. */
 import { useState } from 'react';
 import { Field } from './field';
 
 export interface TypedFieldProps {
   label: string;
-  /** What is kept now, as text. */
+  /** The saved value, as text. */
   value: string;
-  /** Saves what was typed. Throws, or rejects, with what is to be said at the field; then what was typed stays. */
+  /** Saves what was typed. If it throws or rejects, the error is shown at the field, and the text stays. */
   commit: (text: string) => unknown;
   hint?: string | undefined;
   placeholder?: string | undefined;
@@ -48,7 +48,7 @@ export function TypedField({ label, value, commit, hint, placeholder }: TypedFie
           onKeyDown={(event) => {
             if (event.key === 'Enter') void save();
             if (event.key === 'Escape' && draft !== null) {
-              // Takes back what was typed; the next Escape closes the row.
+              // Restores the saved text. The next Escape closes the row.
               event.stopPropagation();
               drop();
             }

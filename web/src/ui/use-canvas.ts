@@ -1,17 +1,17 @@
-/** A canvas that is painted once a frame while there is something to paint, in the colours of the theme. */
+/** A canvas that is painted once a frame in the colours of the theme, while there is something to paint. */
 import { useEffect, useRef, type RefObject } from 'react';
 
 export interface Brush {
   c: CanvasRenderingContext2D;
   width: number;
   height: number;
-  /** A colour of the theme by its name, as `dusk`. */
+  /** Returns a colour of the theme by its name, such as `dusk`. */
   colour: (name: string) => string;
   /** Milliseconds since 1970. */
   now: number;
 }
 
-/** @param paint is called each frame with the canvas cleared; it may change from draw to draw */
+/** @param paint called for each frame with a cleared canvas. It may change between renders */
 export function useCanvas(paint: (brush: Brush) => void): RefObject<HTMLCanvasElement | null> {
   const canvas = useRef<HTMLCanvasElement>(null);
   const latest = useRef(paint);

@@ -1,6 +1,6 @@
 import { useEffect, useRef, type RefObject } from 'react';
 
-/** For a row: when it opens it is scrolled to, as far as it must be. */
+/** Scrolls a row into view when it opens, as far as necessary. */
 export function useInView<T extends HTMLElement>(open: boolean): RefObject<T | null> {
   const row = useRef<T>(null);
   useEffect(() => {

@@ -1,4 +1,4 @@
-/** Arrows walk the rows of a list: each row has one button marked `data-row`. */
+/** Moves the focus between the rows of a list with the arrow keys. Each row has one button with `data-row`. */
 import type { KeyboardEvent } from 'react';
 
 export function walkRows(event: KeyboardEvent, list: HTMLElement | null): void {
