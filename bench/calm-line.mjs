@@ -1,5 +1,5 @@
 /**
- * A line on which little happens, in a thread of its own: it asks the engine and a bare relay again and again, and says how long each answer took.
+ * A line with little traffic, in its own thread: asks the engine and a bare relay again and again, and measures how long each answer takes.
  * Plain JavaScript, so that it runs as it is in a worker.
  */
 import { Buffer } from 'node:buffer';

@@ -1,4 +1,4 @@
-/** MIDI that a browser carries: WebSocket in -> server -> engine -> UDP out, beside a bare relay of the same shape, message by message in turns. */
+/** MIDI from a browser: WebSocket in -> server -> engine -> UDP out, compared with a bare relay of the same shape, in turns by message. */
 import { createSocket, type Socket } from 'node:dgram';
 import { Worker } from 'node:worker_threads';
 import WebSocket from 'ws';
@@ -10,7 +10,7 @@ import { post } from './post.js';
 import type { TripFigures } from './round-trip.js';
 
 const EVERY_MS = 5;
-/** The values of a controller go round; what arrives says which message it was. */
+/** Values of a controller repeat in order, so that the value identifies the message that arrives. */
 const VALUES = 128;
 
 const bound = (): Promise<Socket> =>
@@ -24,7 +24,7 @@ const opened = async (address: string): Promise<WebSocket> => {
   return socket;
 };
 
-/** @param seconds how long each of the two ways is used */
+/** @param seconds how long each of the two paths is measured */
 export async function benchCarried(seconds: number): Promise<TripFigures[]> {
   const stage = await openTestStage();
   const [engineOut, relayOut] = [await bound(), await bound()];

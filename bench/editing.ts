@@ -1,4 +1,4 @@
-/** (f) Signals while a show is edited, against the same at rest: half seconds in turn. */
+/** (f) Signals while a show is edited, compared with the same show at rest, in turns of half a second. */
 import { createSocket, type Socket } from 'node:dgram';
 import type { Show } from '@tawny-signal/core/show';
 import type { Line } from '@tawny-signal/core/show/line';
@@ -19,7 +19,7 @@ export interface EditingFigures {
 const PER_SECOND = 1000;
 const SLICE_MS = 500;
 const SLICES = 40;
-/** An edit is sent this long after the one before it was answered: a person turning a dial of the interface is slower. */
+/** The time between the answer to an edit and the next one. A person is slower. */
 const EDIT_EVERY_MS = 100;
 
 const bound = (): Promise<Socket> =>
@@ -101,7 +101,7 @@ export async function benchEditing(mappings: number): Promise<EditingFigures[]> 
 
     let edits = 0;
     let editing = false;
-    /** Another row each time, near the end of the show. */
+    /** Edits a different row each time, near the end of the show. */
     const edit = async (): Promise<void> => {
       const at = Math.floor(mappings / 2) + (edits % Math.floor(mappings / 10));
       await call('PATCH', `mappings/more-${at}`, { name: `Edit ${edits++}` });

@@ -17,7 +17,7 @@ const LINES = new Map([
   ['water', 1],
 ]);
 
-/** Each mapping has a control of its own: channels, then notes, then controllers. 4,096 of them, then they share. */
+/** Each mapping has its own control: by channel, then note, then controller. After 4,096 they share controls. */
 function mappingFor(at: number): Mapping {
   const channel = at % 16;
   const number = Math.floor(at / 16) % 128;
@@ -33,20 +33,20 @@ function mappingFor(at: number): Mapping {
   return { ...made, sends: [{ ...made.sends[0], address: `/deck/${at}` }] };
 }
 
-/** The measured signals hit exactly one mapping each in every show: controls past these are on another line. */
+/** The number of measured mappings. Each signal matches exactly one mapping in every show. */
 const HIT = 10;
 
 function showOf(count: number): Show {
   const mappings = Array.from({ length: count }, (_, at) => {
     const mapping = mappingFor(at);
     if (at < HIT || at < 4096) return mapping;
-    // Controls that are taken already are heard on other lines, as in a large show.
+    // Controls that are already used are heard on other lines, as in a large show.
     return { ...mapping, hear: { ...mapping.hear, lineId: `line ${Math.floor(at / 4096)}` } };
   });
   return { ...emptyShow('Bench'), mappings };
 }
 
-/** @returns the engine, how long its show took to compile, and how long again after one row of it was edited. */
+/** @returns the engine, the time to compile its show, and the time to compile one edited row */
 function loaded(count: number): { engine: Engine; loadMs: number; editMs: number } {
   const engine = createEngine();
   const lines = new Map([...LINES, ['line 1', 2], ['line 2', 3]] as [string, number][]);
@@ -65,7 +65,7 @@ function loaded(count: number): { engine: Engine; loadMs: number; editMs: number
   return { engine, loadMs, editMs: median(edits) };
 }
 
-/** The signals of the first ten mappings, in turn, made anew for each message as a decoder does. */
+/** Sends the signals of the first ten mappings in turn. Each is a new object, as from a decoder. */
 function run(engine: Engine, messages: number, encode: boolean): number {
   const buffer = new Uint8Array(65_536);
   const view = new DataView(buffer.buffer);
@@ -119,7 +119,7 @@ function createBare(): (messages: number) => number {
   };
 }
 
-/** How many times the bare loop the engine costs, in turns. Alone in its process, as it is in a show: so this is measured before other engines are made. */
+/** Measures the engine as a multiple of the bare loop, in turns. In a show there is one engine in a process, so this runs before others are created. */
 function besideBare(rounds: number, messages: number): number {
   const bare = createBare();
   const { engine } = loaded(HIT);
@@ -177,9 +177,9 @@ async function allocated(engine: Engine): Promise<{ bytes: number; most: string 
 
 export interface StepFigures {
   mappings: number;
-  /** Of the median round. */
+  /** In the median round. */
   perSecond: number;
-  /** Of the fastest round: what is left when the machine does nothing else. */
+  /** In the fastest round, when the machine does nothing else. */
   best: number;
   withEncoding: number;
   loadMs: number;
@@ -188,10 +188,10 @@ export interface StepFigures {
 
 const median = (list: number[]): number => [...list].sort((a, b) => a - b)[Math.floor(list.length / 2)]!;
 
-/** Rounds are interleaved between the sizes, in turning order, so that what else the machine does falls on all of them alike. */
+/** Rounds alternate between the sizes, so that other work of the machine affects all of them equally. */
 export async function benchEngineStep(): Promise<{
   steps: StepFigures[];
-  /** How many times the bare loop costs. */
+  /** The cost of the engine as a multiple of the bare loop. */
   toBare: number;
   allocated: { bytes: number; most: string };
 }> {

@@ -1,4 +1,4 @@
-/** Every decoder is given what nobody should send: nothing may throw but what it says it throws. */
+/** Gives every decoder bad packets. None may throw anything but its documented error. */
 import { ArtNetError, decodeArtNet } from '@tawny-signal/core/dmx/artnet';
 import { decodeSacn, SacnError } from '@tawny-signal/core/dmx/sacn';
 import { decodeKey, KeyError } from '@tawny-signal/core/keys/key';
@@ -12,7 +12,7 @@ import { spoiltPackets } from './spoilt-packets.js';
 
 type Decoder = [name: string, decode: (bytes: Uint8Array) => void];
 
-/** Every decoder, and the one error that it may throw. */
+/** Every decoder with the error that it may throw. */
 function decoders(): Decoder[] {
   const may =
     (decode: (bytes: Uint8Array) => unknown, allowed: new (...args: never[]) => Error) =>
@@ -55,21 +55,21 @@ function decoders(): Decoder[] {
 
 export interface DecoderFigures {
   packets: number;
-  /** What threw what it may not, with the packet in hexadecimal. */
+  /** Forbidden errors, with the packet in hexadecimal. */
   faults: string[];
-  /** The slowest call, as the fastest of four goes at it. */
+  /** The slowest call; the fastest of four measurements of it. */
   worstMs: number;
   slowest: string;
 }
 
-/** A call that seemed slow once more: the machine may just have done something else. @returns how long each took, in ms */
+/** Measures a slow call again, because the machine may have been busy. @returns the time of each call in ms */
 const again = (decode: Decoder[1], bytes: Uint8Array): number[] =>
   [1, 2, 3].map(() => {
     const from = performance.now();
     try {
       decode(bytes);
     } catch {
-      // It is noted already.
+      // The error was recorded before.
     }
     return performance.now() - from;
   });

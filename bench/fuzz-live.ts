@@ -1,6 +1,6 @@
 /**
- * A running engine whose lines are sent what nobody should send: its process may not end, and a signal on a line where little happens may not wait long.
- * A bare relay is asked beside it, in turns: what it waits is the machine's. Everything is on loopback.
+ * Sends bad packets to all lines of a running engine: its process must not end, and a signal on a line with little traffic must not wait long. A bare relay
+ * is measured in turns, to see the share of the machine. Everything is on loopback.
  */
 import { createSocket } from 'node:dgram';
 import { readFileSync } from 'node:fs';
@@ -14,22 +14,22 @@ import { openTestStage, until, type TestStage } from '../scripts/test-stage.js';
 import { post } from './post.js';
 import { spoiltPackets } from './spoilt-packets.js';
 
-/** How long signals on the calm line waited, in ms. */
+/** The waiting times on the calm line, in ms. */
 export interface Waits {
   median: number;
   p99: number;
   worst: number;
-  /** What did not come back. */
+  /** The number of signals that did not come back. */
   lost: number;
 }
 
 export interface LiveFigures {
   packets: number;
-  /** How often the engine's process ended. */
+  /** The number of times that the process of the engine ended. */
   stops: number;
   engine: Waits;
   relay: Waits;
-  /** Of the engine's memory: at a tenth of the time, and at the end, in MB. */
+  /** The memory of the engine after a tenth of the time, and at the end, in MB. */
   memoryMb: [number, number];
 }
 
@@ -42,16 +42,16 @@ function waitsOf(list: number[], asked: number): Waits {
   return { median: at(0.5), p99: at(0.99), worst: list.at(-1) ?? Infinity, lost: asked - list.length };
 }
 
-/** Packets that are sent together before others have their turn. */
+/** The number of packets that are sent before the next path has its turn. */
 const AT_ONCE = 40;
 const CALM_MS = 10;
-/** A way that has this much still to send is passed over. */
+/** A path with more unsent bytes than this is skipped. */
 const BEHIND_BYTES = 1 << 20;
 
-/** A way in: sends bytes, if the other end takes any. */
+/** A path into the engine. Sends bytes if the other end accepts them. */
 type Way = (bytes: Uint8Array) => void;
 
-/** A connection that is made anew whenever the other end has closed it. */
+/** A connection that is opened again whenever the other end has closed it. */
 function again<T>(
   open: () => T,
   isOver: (made: T) => boolean,
@@ -64,7 +64,7 @@ function again<T>(
   };
 }
 
-/** Opens lines of every kind that can be reached from outside, and says how each is reached. */
+/** Opens lines of every kind that can be reached from outside. Returns the path into each. */
 async function openWays(stage: TestStage, far: number, ending: (() => void)[]): Promise<Way[]> {
   const udp = async (): Promise<number> => (await tryUdpPort(0))!;
   const near = createSocket('udp4');
@@ -154,7 +154,7 @@ export async function fuzzLive(seed: number, ms: number): Promise<LiveFigures> {
       ring: true,
     };
     await post(stage, 'routes', route);
-    // Nobody is at the other end of the lines: what they send is let go.
+    // Nobody is at the other end of the lines, so what they send is dropped.
     const ways = await openWays(stage, (await tryUdpPort(0))!, ending);
     const relay = new Worker(new URL('./relay.mjs', import.meta.url), { workerData: { target: answers } });
     ending.push(() => void relay.terminate());
@@ -178,7 +178,7 @@ export async function fuzzLive(seed: number, ms: number): Promise<LiveFigures> {
     const said = await new Promise<{ engine: number[]; relay: number[]; asked: number }>((done) =>
       calmLine.once('message', done),
     );
-    // It may just be being started again.
+    // The engine may be restarting.
     const last = await until(() => stage.engine.pid(), 'an engine is there');
     return {
       packets,

@@ -14,16 +14,16 @@ import { tryUdpPort } from '../scripts/ports.js';
 import { openTestStage, until, type TestStage } from '../scripts/test-stage.js';
 
 const KILLS = 20;
-/** Milliseconds between two signals. */
+/** The time between two signals in ms. */
 const EVERY_MS = 5;
-/** Long enough for a part to be well again before it is killed anew. */
+/** The time between two kills, in which the part recovers. */
 const BETWEEN_MS = 1500;
 
 export interface KillFigures {
   what: string;
   sent: number;
   lost: number;
-  /** The longest time in which nothing arrived, of each kill. */
+  /** The longest gap between arrivals after each kill. */
   gaps: number[];
   /** Edits: acknowledged, and of those that are there; and how many are there that were refused. */
   acknowledged?: number;
@@ -44,7 +44,7 @@ interface Signals {
 
 const wait = (ms: number): Promise<void> => new Promise((done) => setTimeout(done, ms));
 
-/** Signals through a route of the engine, each with a number. */
+/** Sends numbered signals through a route of the engine. */
 async function signals(stage: TestStage): Promise<Signals> {
   const far = createSocket({ type: 'udp4', recvBufferSize: 1 << 20 });
   await new Promise<void>((done) => far.bind(0, '127.0.0.1', done));
@@ -65,7 +65,7 @@ async function signals(stage: TestStage): Promise<Signals> {
     ring: true,
   });
   const near: Socket = createSocket('udp4');
-  // The engine may be away for a moment: its port answers that nobody is there.
+  // The engine may be away for a moment, when its port is closed.
   near.on('error', () => undefined);
   const arrived = new Set<number>();
   let lastAt = performance.now();
@@ -142,7 +142,7 @@ async function names(stage: TestStage): Promise<Set<string>> {
 const saves = async (stage: TestStage): Promise<boolean> =>
   ((await (await fetch(`${stage.address}api/desk`)).json()) as DeskState).saving;
 
-/** @param cluster the pid of PostgreSQL now */
+/** @param cluster returns the current process id of PostgreSQL */
 export async function killDatabase(cluster: () => number): Promise<KillFigures> {
   const stage = await openTestStage();
   try {

@@ -1,6 +1,6 @@
 import type { TestStage } from '../scripts/test-stage.js';
 
-/** Posts to the API of a stage. @returns what it answers. @throws with its words where it refuses */
+/** Posts to the API of a stage. @returns the answer. @throws with the message if it is refused */
 export async function post<T>(
   { address }: Pick<TestStage, 'address'>,
   path: string,

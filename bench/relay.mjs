@@ -1,6 +1,5 @@
 /**
- * The bare relay that the way of a signal is measured against: UDP in, UDP out, in a worker thread, and nothing else.
- * Plain JavaScript, so that it runs as it is in a worker.
+ * The bare relay to compare the engine with: UDP in, UDP out, in a worker thread, and nothing else. Plain JavaScript, so that a worker can run it.
  */
 import { createSocket } from 'node:dgram';
 import { parentPort, workerData } from 'node:worker_threads';

@@ -36,11 +36,11 @@ export interface Trip {
 /** Timers are no finer than a millisecond, and may come late: what is due then goes at once, but not more than this. */
 const LONGEST_BURST_MS = 8;
 
-/** What packets hold that only warm up; the measured ones count from 1. */
+/** The number in packets that only warm up. Measured packets are numbered from 1. */
 const WARMING = 0;
 
 const SETTLE_MS = 300;
-/** First byte of a bundle: what asks whether anybody is there. */
+/** The first byte of a bundle, which is a probe. */
 const HASH = 0x23;
 
 interface Path {
@@ -94,7 +94,7 @@ async function makePath(
     });
 }
 
-/** Calls `send` so many times, at this rate, and waits until what was sent has had time to arrive. */
+/** Calls `send` a number of times at a rate, and waits until everything has had time to arrive. */
 function pump(perSecond: number, count: number, send: (i: number) => void): Promise<void> {
   return new Promise((done) => {
     let next = 0;

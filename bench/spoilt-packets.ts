@@ -1,4 +1,4 @@
-/** Packets that nobody should send, always the same for the same seed. */
+/** Makes bad packets, always the same for the same seed. */
 import fc from 'fast-check';
 import { dice } from '@tawny-signal/core/dice';
 import { encodeArtDmx } from '@tawny-signal/core/dmx/artnet';

@@ -1,4 +1,4 @@
-/** (e) What one message costs in `engine.step`, for each kind of mapping, alone in its show and among 10,000 of mixed kinds. */
+/** (e) The cost of one message in the engine for each kind of mapping, alone and among 10,000 mappings of mixed kinds. */
 import { createEngine, type Engine } from '@tawny-signal/core/engine';
 import type { InputOf } from '@tawny-signal/core/engine/input';
 import { newMapping, shapeFor } from '@tawny-signal/core/mapping/defaults';
@@ -10,7 +10,7 @@ import { makeShape, type Shape } from '@tawny-signal/core/show/shape';
 import type { Signal } from '@tawny-signal/core/signal';
 
 const LINE = 0;
-/** The mixed mappings hear on the same line as the one that is measured, other controls; past those, on a second one. */
+/** The other mappings hear other controls on the measured line; the rest of them hear a second line. */
 const LINES = new Map([
   ['in', LINE],
   ['out', 1],
@@ -22,11 +22,11 @@ interface Kind {
   hear: (at: number, lineId: string) => Hear;
   send: (at: number) => Send;
   shape?: Partial<Shape>;
-  /** What the mapping `at` hears, the `turn`th time. */
+  /** The signals for the mapping `at`, the `turn`th time. */
   signals: (at: number, turn: number) => Signal[];
 }
 
-/** So many controls a kind has on one line. */
+/** The number of controls of a kind on one line. */
 const ON_ONE_LINE = 512;
 const channelOf = (at: number): number => at % 16;
 const numberOf = (at: number): number => Math.floor(at / 16) % 32;
@@ -94,7 +94,7 @@ const KINDS: Kind[] = [
     ],
   },
   {
-    // Each pattern is another, so that none is found from before.
+    // Each pattern is different, so that none is in the cache.
     name: 'OSC pattern, matching one address',
     hear: (at, lineId) => makeHear({ message: 'osc', lineId, address: `/fan/${at}/level` }),
     send: (at) => makeSend({ kind: 'control', ...plain, channel: 0, number: at % 128 }),
@@ -139,16 +139,16 @@ function mappingOf(kind: Kind, at: number, lineId: string): Mapping {
   };
 }
 
-/** Controls that are measured, of each kind. */
+/** The number of measured controls of each kind. */
 const HIT = 10;
 
-/** The measured ten of one kind, and the others up to the count: of every kind, none of which hears what is measured. */
+/** Makes a show with ten measured mappings of one kind, and others of every kind up to the count, none of which hears the measured signals. */
 function showOf(measured: Kind, count: number): Show {
   const mappings = Array.from({ length: HIT }, (_, at) => mappingOf(measured, at, 'in'));
   for (let at = HIT; mappings.length < count; at++) {
     for (const kind of KINDS) {
       if (mappings.length >= count) break;
-      // Ten keys are all that is heard of keys, so the others of them are on another line.
+      // There are only ten keys, so other mappings of keys are on another line.
       const lineId = at < ON_ONE_LINE && kind !== KINDS.at(-1) ? 'in' : 'other';
       mappings.push(mappingOf(kind, at, lineId));
     }

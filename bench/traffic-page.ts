@@ -1,4 +1,4 @@
-/** (c) The Traffic page open while 5,000 messages a second pass: its frames and its memory, against the same page at rest. */
+/** (c) The frames and the memory of the Traffic page while 5,000 messages a second pass, compared with the page at rest. */
 import WebSocket from 'ws';
 import type { WebDriver } from 'selenium-webdriver';
 import { openBrowser } from '../e2e/browser.js';
@@ -16,7 +16,7 @@ export interface PageFigures {
 const PER_SECOND = 5000;
 const EVERY_MS = 5;
 
-/** Frame times of the page for so long, as it measures them itself. */
+/** Measures the frame times of the page for a time. */
 async function watch(driver: WebDriver, when: string, seconds: number): Promise<PageFigures> {
   const [times, heap] = (await driver.executeAsyncScript(
     `const done = arguments[arguments.length - 1];
@@ -42,7 +42,7 @@ async function watch(driver: WebDriver, when: string, seconds: number): Promise<
   };
 }
 
-/** @param seconds how long the page is watched under load */
+/** @param seconds how long the page is measured under load */
 export async function benchTrafficPage(
   seconds: number,
 ): Promise<{ figures: PageFigures[]; sent: number; noted: number }> {
@@ -65,7 +65,7 @@ export async function benchTrafficPage(
     const from = performance.now();
     const timer = setInterval(() => {
       const due = Math.floor(((performance.now() - from) / 1000) * PER_SECOND) - sent;
-      // Controllers that a mapping hears are one in four: the others are only shown.
+      // A mapping hears one controller in four. The others are only shown.
       const bytes: number[] = [];
       for (let i = 0; i < due; i++) bytes.push(0xb1, 21 + ((sent + i) % 4) * 10, (sent + i) % 128);
       if (due > 0) socket.send(Uint8Array.from([2, 0, ...bytes]));

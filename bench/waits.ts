@@ -1,9 +1,9 @@
-/** (w) How late what is planned is done: by a plain timer of Node that is set again while it is early, and by the engine's waker. In turns. */
+/** (w) How late planned work is done, by a plain timer of Node and by the waker of the engine, in turns. */
 import { createWaker } from '../engine/waker.js';
 
 export interface WaitFigures {
   way: string;
-  /** Late by so many ms. */
+  /** The delays in ms. */
   median: number;
   p90: number;
   p99: number;
@@ -14,7 +14,7 @@ export interface WaitFigures {
 const TIMES = 300;
 const ROUNDS = 4;
 
-/** Plans a time, and calls back when it is done. */
+/** Calls back at a planned time. */
 type Way = (at: number, done: () => void) => void;
 
 function plain(at: number, done: () => void): void {

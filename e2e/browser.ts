@@ -22,7 +22,7 @@ const QUIET = [
   '--disable-dev-shm-usage',
   '--force-color-profile=srgb',
   '--hide-scrollbars',
-  // The water is painted calmly: tests share two cores with the browser that paints it by software.
+  // The water screen is painted with reduced motion, because the browser paints in software on the two cores of the tests.
   '--force-prefers-reduced-motion',
 ];
 
@@ -36,7 +36,7 @@ export async function openBrowser(width = 1280, height = 800): Promise<Browser> 
     .setChromeOptions(options)
     .setChromeService(new ServiceBuilder('/usr/bin/chromedriver'))
     .build();
-  // The window's own edges are no part of the page.
+  // The borders of the window are not part of the page.
   const [w, h] = (await driver.executeScript('return [innerWidth, innerHeight]')) as [number, number];
   await driver
     .manage()

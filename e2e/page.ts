@@ -1,34 +1,34 @@
-/** The interface as a person meets it: by labels, names and what is written, not by how it is made. */
+/** Drives the interface like a person: by labels, names and visible text, not by its structure. */
 import { By, Key, type WebDriver, type WebElement } from 'selenium-webdriver';
 import { until } from '../scripts/test-stage.js';
 
 export interface Page {
   go(path: string): Promise<void>;
-  /** A button, link or tab by what it says or is labelled. */
+  /** Finds a button, link or tab by its text or label. */
   button(name: string): Promise<WebElement>;
   press(name: string): Promise<void>;
-  /** A typed field by its label. */
+  /** Finds a text field by its label. */
   field(label: string): Promise<WebElement>;
-  /** Replaces what is in a field, and leaves it. */
+  /** Replaces the text of a field, and leaves the field. */
   type(label: string, text: string): Promise<void>;
-  /** What is said under a field that was refused. */
+  /** Returns the error at a field. */
   problemAt(label: string): Promise<string>;
   /** Chooses from a list by its label. */
   choose(label: string, words: string): Promise<void>;
-  /** Waits until the page says this somewhere. */
+  /** Waits until the page contains this text. */
   sees(text: string): Promise<void>;
   says(text: string): Promise<boolean>;
-  /** Keys to the page as a whole. */
+  /** Types keys on the page as a whole. */
   keys(...keys: string[]): Promise<void>;
-  /** Keys held down together. */
+  /** Types keys that are held down together. */
   chord(...keys: string[]): Promise<void>;
-  /** Opens a row of a sheet by what is in it. */
+  /** Opens a row of a sheet by its text. */
   open(row: string): Promise<void>;
-  /** Presses an on-screen pad with the keyboard: force 100, at once let go. */
+  /** Taps an on-screen pad with the keyboard, with force 100. */
   pad(number: number): Promise<void>;
-  /** What the water screen says that it received last on an address: its arguments, in full; null if none. */
+  /** Returns the arguments of the last message that the water screen received on an address; null if none. */
   received(address: string): Promise<string | null>;
-  /** The last event, along the bottom. */
+  /** Returns the text of the last event. */
   lastEvent(): Promise<string>;
 }
 
@@ -37,7 +37,7 @@ const quote = (text: string): string => (text.includes("'") ? `"${text}"` : `'${
 export function openPage(driver: WebDriver, address: () => string): Page {
   const find = (xpath: string, words: string): Promise<WebElement> =>
     until(async () => (await driver.findElements(By.xpath(xpath)))[0], words);
-  /** Elements that React is drawing anew go stale; then it is tried again. */
+  /** Tries again if an element became stale because React has rendered it again. */
   const again = (act: () => Promise<unknown>, words: string): Promise<unknown> =>
     until(async () => {
       await act();

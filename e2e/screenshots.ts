@@ -1,4 +1,4 @@
-/** `npm run screenshots`: the pictures of the README, taken of the demo as it is played. */
+/** `npm run screenshots`: takes the pictures of the README while the demo is played. */
 import { chmodSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';

@@ -1,4 +1,4 @@
-/** One Tawny Signal and one browser for all the tests of a file: no file can fail another. */
+/** Starts one Tawny Signal and one browser for all tests of a file, so that no file can make another fail. */
 import { afterAll, beforeAll } from '@jest/globals';
 import { By, type WebDriver } from 'selenium-webdriver';
 import WebSocket from 'ws';
@@ -10,17 +10,17 @@ export interface Setup {
   readonly stage: TestStage;
   readonly driver: WebDriver;
   readonly page: Page;
-  /** Waits until all the lines are open, so that what is pressed leaves. */
+  /** Waits until all lines are open, so that what is pressed is sent. */
   ready(): Promise<void>;
-  /** The stand-ins' place, with all lines open. */
+  /** Opens the page of the stand-ins, and waits until all lines are open. */
   standIns(): Promise<void>;
-  /** Waits until the water screen says that it received exactly this. */
+  /** Waits until the water screen has received exactly this. */
   arrives(address: string, value: string): Promise<void>;
   /** Plays the pads from another connection, as another tab would. */
   playElsewhere(...bytes: number[]): Promise<void>;
-  /** Presses a switch, once it is there. */
+  /** Presses a switch as soon as it exists. */
   flip(words: string): Promise<void>;
-  /** Gives the page a script that runs before its own. */
+  /** Adds a script to the page that runs before its own. */
   before(script: string): Promise<void>;
 }
 
@@ -93,8 +93,8 @@ export function setup(): Setup {
   return made;
 }
 
-/** A switch by its words. */
+/** Finds a switch by its label. */
 const switchNamed = (words: string): By => By.css(`[role="switch"][aria-label="${words}"]`);
 
-/** What a float argument is after its four bytes on the wire. */
+/** Rounds a number to a 32-bit float, as it is sent. */
 export const float = (value: number): string => String(Math.fround(value));

@@ -1,6 +1,6 @@
 /**
- * `npm run bench`: what is measured, and against what. At the end one table says the figures that have goals, and what was kept of them last.
- * `npm run bench -- e f` does those alone; `--keep` adds the figures to bench/results/.
+ * `npm run bench`: runs the benches. A table at the end has the figures with their goals and the values that were kept last. `npm run bench -- e f`
+ * runs only those two; `--keep` adds the figures to bench/results/.
  */
 import { chmodSync, mkdirSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -43,7 +43,7 @@ async function engineStep(): Promise<void> {
   );
 }
 
-/** Ratios of the engine to a bare relay, by median and in 99 of 100, that are wanted. */
+/** The goals for the ratios of the engine to a bare relay, at the median and the 99th percentile. */
 interface TripGoals {
   name: string;
   median: number;
@@ -174,7 +174,7 @@ const spread = (list: readonly number[]): string =>
 
 async function kills(): Promise<void> {
   console.log('(k) each part killed 20 times, with 200 signals a second through the engine');
-  // One that waits for its disk, as the one of npm start does: what it acknowledged it must still have.
+  // This cluster waits for its disk, like the one of npm start, so that it keeps everything that it has acknowledged.
   const own = join(temporary, 'careful');
   mkdirSync(own, { mode: 0o711 });
   const careful = await startCluster(own);

@@ -1,6 +1,6 @@
 /**
- * What `npm start` and `npm test` run first, on a machine that has Node and npm and nothing else:
- * gets what is missing, then hands over to the TypeScript beside this file.
+ * Runs before `npm start` and `npm test`, on a machine that has only Node and npm: installs what is missing, then runs the TypeScript file beside this
+ * one.
  */
 import { execFileSync, spawn, spawnSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
@@ -48,7 +48,7 @@ function hasPostgres() {
   return onPath('postgres') && onPath('initdb');
 }
 
-/** What each Debian package is for. @type {Record<string, string>} */
+/** The purpose of each Debian package. @type {Record<string, string>} */
 const WHY = {
   postgresql: 'the database that keeps the show; a private one of this folder is run, not Debian’s own',
   chromium: 'the browser in which the tests drive the interface',
@@ -58,7 +58,7 @@ const WHY = {
   'x11-utils': 'a window that the tests type into',
 };
 
-/** What the tests need, and the package that has it: a browser, and a screen with a window that keys are typed into. */
+/** The programs that tests need, and their packages: a browser, and a screen with a window to type into. */
 const FOR_TESTS = [
   ['/usr/bin/chromium', 'chromium'],
   ['/usr/bin/chromedriver', 'chromium-driver'],
@@ -67,7 +67,7 @@ const FOR_TESTS = [
   ['/usr/bin/xev', 'x11-utils'],
 ];
 
-/** The Debian packages that are wanted and not there. */
+/** Returns the Debian packages that are missing. */
 function missingPackages() {
   /** @type {string[]} */
   const missing = [];
@@ -91,7 +91,7 @@ function installPackages() {
       `Some Debian packages are missing:\n\n${reasons}\n\nInstall them with this one command, then try again:\n\n  ${byHand}`,
     );
   console.log(`Installing Debian packages that are missing (--no-install refuses that):\n${reasons}`);
-  // Our cluster is private; Debian need not make one of its own.
+  // The cluster of the project is private, so Debian must not create one.
   const createCluster = '/etc/postgresql-common/createcluster.conf';
   if (isRoot && missing.includes('postgresql') && !existsSync(createCluster)) {
     mkdirSync('/etc/postgresql-common', { recursive: true });

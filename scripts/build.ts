@@ -1,4 +1,4 @@
-/** Builds what changed since it was last built: core, server and stand-ins by swc, the interface by Vite. */
+/** Builds what has changed: core, server and stand-ins with swc, the interface with Vite. */
 import { spawn } from 'node:child_process';
 import { createHash } from 'node:crypto';
 import { existsSync, mkdirSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
@@ -10,7 +10,7 @@ const bin = (name: string): string => join(ROOT, 'node_modules/.bin', name);
 
 interface Part {
   folder: string;
-  /** Other folders whose content goes into it. */
+  /** Other folders that are part of the build. */
   with: string[];
   command: string[];
 }

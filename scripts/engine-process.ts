@@ -1,6 +1,6 @@
 /**
- * Keeps an engine running. A spare one is loaded beside it, so that what dies is replaced in a moment, and the ledger of what sounds lies here,
- * where the engine's death can't take it: the next one is given it, and releases first.
+ * Keeps an engine running. A spare engine is loaded in advance, so that a dead one is replaced at once. The ledger of what sounds is kept here, where
+ * it survives the engine: the next engine gets it, and releases everything first.
  */
 import type { ChildProcess } from 'node:child_process';
 import { createInterface } from 'node:readline';
@@ -8,18 +8,18 @@ import type { Readable } from 'node:stream';
 import { openLog } from './logs.js';
 import { endProgram, startProgram, type Kept, type Program } from './program.js';
 
-/** An engine that says nothing in three rounds of this length is stuck, and is ended. */
+/** An engine that sends nothing in three rounds of this length hangs, and is killed. */
 const ROUND_MS = 2000;
-/** An engine that lives shorter than this fails at once; the next one waits, each time longer, so that failing is not all that is done. */
+/** An engine that ends sooner than this has failed at once. The next one starts after a delay, which grows with each failure. */
 const SHORT_MS = 2000;
 const LONGEST_WAIT_MS = 2000;
-/** The ledger's pipe; 3 is Node's own. */
+/** The file descriptor of the pipe of the ledger. Node uses 3 itself. */
 const LEDGER_FD = 4;
 
-/** What releases it, by the line and what is held there: an entry as the engine wrote it. */
+/** An entry of the ledger as the engine wrote it: the line, the key, and the bytes that release it. */
 type Entry = [lineId: string, key: string, releases?: string[]];
 
-/** @param died called with how it died */
+/** @param died called with the reason when the engine has died */
 export function keepEngine(program: Program, died: (how: string) => void): Kept {
   const log = openLog(program.log);
   const ledger = new Map<string, Entry>();
@@ -37,7 +37,7 @@ export function keepEngine(program: Program, died: (how: string) => void): Kept 
     return child;
   }
 
-  /** Follows what the engine holds. @returns resolves once all that it wrote is known */
+  /** Reads the ledger from the engine. @returns a promise that resolves when everything was read */
   function follow(child: ChildProcess): Promise<void> {
     const lines = createInterface({ input: child.stdio[LEDGER_FD] as Readable });
     lines.on('line', (line) => {
@@ -49,7 +49,7 @@ export function keepEngine(program: Program, died: (how: string) => void): Kept 
     return new Promise((done) => lines.on('close', done));
   }
 
-  /** Ends an engine that does not come round any more. A machine that slept is given another round. */
+  /** Kills an engine that hangs. After the machine has slept, the engine gets another round. */
   function watch(child: ChildProcess): () => void {
     let rounds = 0;
     child.on('message', () => (rounds = 0));
@@ -69,7 +69,7 @@ export function keepEngine(program: Program, died: (how: string) => void): Kept 
     child.on('message', (message: { t?: string }) => {
       if (message.t !== 'listening') return;
       heard(0);
-      // Loading another one must not hold the first one up.
+      // Loading the spare engine must not delay the first one.
       if (!stopping && !spare) loadSpare();
     });
     child.once('exit', (code, signal) => {

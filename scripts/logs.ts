@@ -1,4 +1,4 @@
-/** The logs of processes: files that are begun anew when they are full, and of which the last ones are kept. */
+/** Writes the logs of processes. A full file is rotated, and only the last ones are kept. */
 import type { ChildProcess } from 'node:child_process';
 import { basename, dirname } from 'node:path';
 import { createStream } from 'rotating-file-stream';
@@ -7,18 +7,18 @@ const FILE_SIZE = '5M';
 const FILES = 10;
 
 export interface Log {
-  /** Writes what a process says. */
+  /** Writes the output of a process. */
   take(child: ChildProcess): void;
   close(): Promise<void>;
 }
 
-/** What a full or slow disk has not taken yet; more is not kept. */
+/** The most bytes that wait for a slow or full disk. Further output is dropped. */
 const BEHIND_BYTES = 4 << 20;
 
 /**
- * @param path of the newest file; older ones have a number behind their name
+ * @param path of the newest file; older ones have a number after their name
  * @param size of a file, in bytes with a unit: `5M`
- * @param files how many there are at most
+ * @param files the most files that are kept
  */
 export function openLog(path: string, size = FILE_SIZE, files = FILES): Log {
   const name = basename(path);
@@ -29,7 +29,7 @@ export function openLog(path: string, size = FILE_SIZE, files = FILES): Log {
   });
   let failed = false;
   out.on('error', () => (failed = true));
-  // What a process says is always read: one whose pipe is full stands still in the middle of its next word, and the engine is one.
+  // The output is always read, because a process with a full pipe blocks, and the engine must not.
   const write = (bytes: Buffer): void => {
     if (!failed && out.writableLength < BEHIND_BYTES) out.write(bytes);
   };

@@ -1,8 +1,8 @@
-/** Free ports on loopback. */
+/** Finds free ports on loopback. */
 import { createSocket } from 'node:dgram';
 import { createServer } from 'node:net';
 
-/** @returns the port if it can be listened on over TCP, else null; for 0 any free one. */
+/** @returns the port if it is free for TCP, else null. For 0, any free port */
 export function tryPort(port: number): Promise<number | null> {
   return new Promise((done) => {
     const server = createServer();
@@ -33,7 +33,7 @@ export function tryUdpPort(port: number): Promise<number | null> {
   });
 }
 
-/** The first free one from here on. @throws if there is none among a hundred */
+/** Returns the first free port from here on. @throws if there is none among a hundred */
 export async function firstFree(
   from: number,
   attempt: (port: number) => Promise<number | null>,

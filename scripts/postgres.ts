@@ -1,4 +1,4 @@
-/** A PostgreSQL cluster of our own, on loopback only, run by an unprivileged user. */
+/** Runs a private PostgreSQL cluster, on loopback only, as an unprivileged user. */
 import { spawn, spawnSync, type ChildProcess, type SpawnOptions } from 'node:child_process';
 import { createHash, randomBytes } from 'node:crypto';
 import {
@@ -23,8 +23,8 @@ const versionsHere = (): string[] =>
     : [];
 
 /**
- * Where PostgreSQL's programs are. A cluster is opened by the version that made it; a new one is made by the newest.
- * @throws with what to do where that version is not installed
+ * Finds the programs of PostgreSQL. A cluster is opened by the version that created it; a new one is created by the newest version.
+ * @throws with what to do if that version is not installed
  */
 export function binFolder(data: string): string {
   const versions = versionsHere().sort((a, b) => Number(b) - Number(a));
@@ -40,7 +40,7 @@ export function binFolder(data: string): string {
   return versions[0] ? `${DEBIAN}/${versions[0]}/bin/` : '';
 }
 
-/** PostgreSQL refuses to run as root: then it runs as the user that Debian made for it, or as nobody. */
+/** PostgreSQL refuses to run as root. In that case it runs as the user that Debian created for it, or as nobody. */
 function runAs(): { uid: number; gid: number } | Record<string, never> {
   if (process.getuid?.() !== 0) return {};
   for (const user of ['postgres', 'nobody']) {
@@ -50,7 +50,7 @@ function runAs(): { uid: number; gid: number } | Record<string, never> {
   return {};
 }
 
-/** A folder that the user of PostgreSQL can reach: the wished one, or one under /var/lib where that lies in root's own. */
+/** Returns a folder that the user of PostgreSQL can reach: the wanted one, or one under /var/lib if only root can enter it. */
 function reachable(wished: string, user: ReturnType<typeof runAs>): string {
   mkdirSync(wished, { recursive: true, mode: 0o711 });
   if (user.uid === undefined) return wished;
@@ -61,21 +61,21 @@ function reachable(wished: string, user: ReturnType<typeof runAs>): string {
 }
 
 export interface Cluster {
-  /** The address of a database for the program, whose role owns its databases and may do nothing else. */
+  /** Returns the address of a database for the role of the program, which owns its databases and may do nothing else. */
   url(database: string): string;
-  /** The address of a database for the role that may do everything. Only making databases needs it. */
+  /** Returns the address of a database for the superuser, which is needed only to create databases. */
   ownerUrl(database: string): string;
-  /** Makes a database for the program if it is not there. */
+  /** Creates a database for the program, if it does not exist. */
   create(database: string): Promise<void>;
   stop(): Promise<void>;
-  /** The process now, for those who want to see what happens when it dies. */
+  /** The id of the current process, for tests that kill it. */
   pid(): number;
 }
 
 /** The role of the program. */
 const PROGRAM = 'tawny_show';
 
-/** The program's way into a database. @param ownerUrl the owner's way into it */
+/** Returns the address of a database for the program. @param ownerUrl its address for the superuser */
 export function programUrl(ownerUrl: string): string {
   const url = new URL(ownerUrl);
   url.password = programPassword(url.password);
@@ -86,7 +86,7 @@ export function programUrl(ownerUrl: string): string {
 const programPassword = (ownerPassword: string): string =>
   createHash('sha256').update(`${PROGRAM} ${ownerPassword}`).digest('hex').slice(0, 36);
 
-/** Of a database that was made when the program still owned everything. */
+/** Converts a database that was created when the program still owned everything. */
 const GIVE_TABLES = `do $$ declare one record; begin
   for one in select schemaname, tablename from pg_tables where schemaname in ('public', 'drizzle') loop
     execute format('alter table %I.%I owner to ${PROGRAM}', one.schemaname, one.tablename);
@@ -96,7 +96,7 @@ const GIVE_TABLES = `do $$ declare one record; begin
   end if;
 end $$`;
 
-/** Makes a database for the program, and its role, where they are not there. */
+/** Creates a database for the program, and its role, if they do not exist. */
 export async function makeDatabase(ownerUrl: (database: string) => string, database: string): Promise<void> {
   const as = async (of: string, act: (client: pg.Client) => Promise<unknown>): Promise<void> => {
     const client = new pg.Client({ connectionString: ownerUrl(of) });
@@ -105,7 +105,7 @@ export async function makeDatabase(ownerUrl: (database: string) => string, datab
   };
   await as('postgres', async (client) => {
     const password = pg.escapeLiteral(programPassword(new URL(ownerUrl('postgres')).password));
-    // Tests make theirs side by side.
+    // Tests create theirs at the same time.
     await client.query('select pg_advisory_lock(1)');
     const { rowCount: known } = await client.query('select from pg_roles where rolname = $1', [PROGRAM]);
     if (known === 0) await client.query(`create role ${PROGRAM} login`);
@@ -119,13 +119,13 @@ export async function makeDatabase(ownerUrl: (database: string) => string, datab
 }
 
 export interface ClusterOptions {
-  /** Throw away what is there. */
+  /** True to delete an existing cluster. */
   fresh?: boolean;
-  /** For tests: faster, and nothing survives a power cut. */
+  /** True for tests: faster, but nothing survives a power cut. */
   careless?: boolean;
 }
 
-/** Starts the cluster in a folder, making it first if need be. It is started again if it dies. */
+/** Starts the cluster in a folder, and creates it if necessary. Restarts it if it dies. */
 export async function startCluster(wished: string, options: ClusterOptions = {}): Promise<Cluster> {
   const user = runAs();
   const home = reachable(wished, user);
@@ -134,7 +134,7 @@ export async function startCluster(wished: string, options: ClusterOptions = {})
   const run: SpawnOptions = { ...user, cwd: '/', stdio: ['ignore', 'ignore', 'pipe'] };
 
   if (options.fresh) {
-    // Its version may be one that is not there any more: then nothing of it runs.
+    // Its version may not be installed any more. Then it is not running.
     const newest = versionsHere().length > 0 && existsSync(join(data, 'PG_VERSION'));
     if (newest) endLeftover(`${DEBIAN}/${readFileSync(join(data, 'PG_VERSION'), 'utf8').trim()}/bin/`);
     rmSync(data, { recursive: true, force: true });
@@ -146,7 +146,7 @@ export async function startCluster(wished: string, options: ClusterOptions = {})
   const made = join(data, 'made-by-tawny-signal');
   if (!existsSync(made)) initialise();
 
-  /** One that was left running by a start that was killed. */
+  /** Ends a cluster that was left running by a killed start. */
   function endLeftover(programs: string): void {
     if (existsSync(join(data, 'postmaster.pid')))
       spawnSync(`${programs}pg_ctl`, ['stop', '-D', data, '-m', 'fast'], { ...user, cwd: '/' });
@@ -194,7 +194,7 @@ export async function startCluster(wished: string, options: ClusterOptions = {})
 
   function start(): void {
     const args = ['-D', data, '-p', String(port), ...settings.flatMap((setting) => ['-c', setting])];
-    // Its own process group: Ctrl-C in the terminal must not stop it before those who use it.
+    // Its own process group, so that Ctrl-C does not stop it before the programs that use it.
     child = spawn(`${bin}postgres`, args, { ...run, detached: true });
     child.stderr!.on('data', (text: Buffer) => (said = (said + text.toString()).slice(-4000)));
     child.on('exit', () => {

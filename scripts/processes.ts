@@ -1,4 +1,4 @@
-/** The engine, the server and the stand-ins as processes: started, started again when they die, ended together. */
+/** Starts the engine, the server and the stand-ins as processes, restarts those that die, and ends them together. */
 import type { ChildProcess } from 'node:child_process';
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -8,7 +8,7 @@ import { openLog } from './logs.js';
 import { endProgram, startProgram, type Kept, type Program } from './program.js';
 import type { StandInPorts } from './stand-in-ports.js';
 
-/** The stand-ins that are processes of their own, by their folders, and what they are called. */
+/** The stand-ins that run as processes, by folder, with their names. */
 export const STAND_INS = {
   'water-screen': 'The water screen',
   'score-player': 'The score player',
@@ -22,17 +22,17 @@ export type StandInName = keyof typeof STAND_INS;
 
 export interface StageOptions {
   databaseUrl: string | Promise<string>;
-  /** 0: any free one. */
+  /** 0 for any free port. */
   port: number;
   standInPorts: StandInPorts;
-  /** Folder for logs, the engine's files and what the stand-ins keep. */
+  /** The folder for logs, and for the files of the engine and the stand-ins. */
   state: string;
   demo: boolean;
   env?: Record<string, string>;
 }
 
 const AGAIN_MS = 300;
-/** Keeps a program running. @param died called with how it died */
+/** Keeps a program running. @param died called with the reason when it has died */
 export function keepRunning(program: Program, died: (how: string) => void): Kept {
   const log = openLog(program.log);
   let child: ChildProcess | null = null;
@@ -82,7 +82,7 @@ export async function openStage(
 ): Promise<Stage> {
   const { state } = options;
   const log = (name: string): string => join(state, 'logs', `${name}.log`);
-  // A socket's path is short, and only we can reach into its folder.
+  // The path of a socket must be short, and only this user may enter its folder.
   const reach = mkdtempSync(join(tmpdir(), 'tawny-'));
   const socket =
     process.platform === 'win32' ? `\\\\.\\pipe\\tawny-${process.pid}-${Date.now()}` : join(reach, 'engine');
@@ -124,7 +124,7 @@ export async function openStage(
     throw error;
   });
   listens = true;
-  // Whoever is connected finds it there again.
+  // The same port, so that connected clients find it again.
   env.TAWNY_PORT = String(port);
   const standIns = Object.fromEntries(
     Object.entries(STAND_INS).map(([name, words]) => [
@@ -145,7 +145,7 @@ export async function openStage(
     server,
     standIns,
     async stop() {
-      // The engine first: its releases still reach whoever hears them.
+      // The engine first, so that its releases still reach the receivers.
       await engine.stop();
       await Promise.all(Object.values(standIns).map((standIn) => standIn.stop()));
       await endBoth();

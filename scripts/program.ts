@@ -1,28 +1,28 @@
-/** A program of ours as a process. */
+/** Runs a program of the project as a process. */
 import { fork, type ChildProcess } from 'node:child_process';
 import { join } from 'node:path';
 import { ROOT } from './build.js';
 
-/** A program that is kept running. */
+/** A program that is restarted when it ends. */
 export interface Kept {
-  /** The process now; null between its death and its next start. */
+  /** The id of the current process; null between its end and the next start. */
   pid(): number | null;
-  /** Resolves at its first 'listening'. */
+  /** Resolves when it first reports that it is listening. */
   listening: Promise<number>;
   stop(): Promise<void>;
 }
 
-/** A program that does not end in this time is ended. */
+/** A program that does not end in this time is killed. */
 const FORCE_MS = 5000;
 
 export interface Program {
   script: string;
   env: Record<string, string>;
-  /** Path of its log. */
+  /** The path of its log. */
   log: string;
 }
 
-/** Starts a program in a process group of its own, so that it is ended in order and not by the terminal's Ctrl-C. */
+/** Starts a program in its own process group, so that Ctrl-C in the terminal does not end it out of order. */
 export function startProgram({ script, env }: Program, moreStdio: 'pipe'[] = []): ChildProcess {
   return fork(join(ROOT, script), [], {
     detached: true,
@@ -32,7 +32,7 @@ export function startProgram({ script, env }: Program, moreStdio: 'pipe'[] = [])
   });
 }
 
-/** Ends a process, by force where it does not. */
+/** Ends a process, and kills it if it does not end. */
 export async function endProgram(child: ChildProcess): Promise<void> {
   if (child.exitCode !== null || child.signalCode !== null) return;
   await new Promise<void>((done) => {

@@ -1,9 +1,9 @@
-/** The schemas of our files as docs/file-format/ has them. */
+/** The schemas of our files, as published in docs/file-format/. */
 import { format, resolveConfig } from 'prettier';
 import { z } from 'zod';
 import { FILE_SCHEMAS } from '@tawny-signal/core/files/json';
 
-/** @returns names of files and what is in them */
+/** @returns names of files with their contents */
 export async function publishedSchemas(): Promise<[name: string, text: string][]> {
   const style = await resolveConfig(new URL('.', import.meta.url));
   return Promise.all(

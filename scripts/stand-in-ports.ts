@@ -1,8 +1,8 @@
-/** The UDP ports that stand-ins listen on or send to. They are kept, since the show names them. */
+/** The UDP ports of the stand-ins. They are stored, because the show refers to them. */
 import { existsSync, readFileSync, writeFileSync } from 'node:fs';
 import { firstFree, tryUdpPort } from './ports.js';
 
-/** Each with the port that is wished for. */
+/** The preferred port of each. */
 export const WISHED_PORTS = {
   /** The water screen hears OSC here. */
   water: 9000,
@@ -22,7 +22,7 @@ export interface MovedPort {
 
 const NAMES = Object.keys(WISHED_PORTS) as StandInPortName[];
 
-/** Ports that nobody has now, each at or after the one that is wished. */
+/** Returns free ports, each at or after the preferred one. */
 export async function choosePorts(wished: StandInPorts): Promise<StandInPorts> {
   const chosen = { ...wished };
   const taken = new Set<number>();
@@ -33,13 +33,13 @@ export async function choosePorts(wished: StandInPorts): Promise<StandInPorts> {
   return chosen;
 }
 
-/** Some that nobody has, spread out, so that those who choose at the same time don't choose the same. */
+/** Returns random free ports, so that processes which choose at the same time do not choose the same. */
 export function randomPorts(): Promise<StandInPorts> {
   const from = 20_000 + Math.floor(Math.random() * 10_000);
   return choosePorts({ water: from, rigSacn: from + 1, rigArtnet: from + 2, deck: from + 3 });
 }
 
-/** The ports that were kept in a file, or others where another program has one meanwhile; kept again. */
+/** Reads the ports from a file, replaces those that another program uses now, and stores them again. */
 export async function keepPorts(file: string): Promise<{ ports: StandInPorts; moved: MovedPort[] }> {
   const kept = existsSync(file) ? (JSON.parse(readFileSync(file, 'utf8')) as Partial<StandInPorts>) : {};
   const ports = await choosePorts({ ...WISHED_PORTS, ...kept });

@@ -1,4 +1,4 @@
-/** `npm start`: database, server and stand-ins, and the address to open. */
+/** `npm start`: starts the database, the server and the stand-ins, and prints the address to open. */
 import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { parseArgs } from 'node:util';
@@ -8,7 +8,7 @@ import { startCluster } from './postgres.js';
 import { openStage } from './processes.js';
 import { keepPorts, type MovedPort } from './stand-in-ports.js';
 
-/** Another folder than the clone's own is for tests. */
+/** The folder of the state. Tests use their own. */
 const STATE = process.env['TAWNY_FOLDER'] ?? join(ROOT, '.tawny');
 const LOCK = join(STATE, 'running.json');
 const PORTS = join(STATE, 'ports.json');
@@ -39,7 +39,7 @@ function readOptions(): { fresh: boolean; demo: boolean; port: number | null } {
   }
 }
 
-/** One start at a time in a clone; one that was killed leaves a lock that nobody holds. */
+/** Allows one start at a time in a clone. The lock of a killed start is ignored. */
 function lock(): void {
   if (existsSync(LOCK)) {
     const { pid, address } = JSON.parse(readFileSync(LOCK, 'utf8')) as { pid: number; address: string };
@@ -67,10 +67,10 @@ async function choosePort(wished: number | null): Promise<number> {
   return wished;
 }
 
-/** An address at which no database answers. */
+/** An address without a database. */
 const NOBODY = 'postgres://tawny@127.0.0.1:1/tawny';
 
-/** The engine does not wait for it, and plays what it played before even where it does not come. @throws where nothing was played before */
+/** Starts the database. The engine does not wait for it, and plays the last show even without it. @throws if there is no last show and no database */
 async function startDatabase(): Promise<string> {
   try {
     const cluster = await startCluster(STATE, { fresh: options.fresh });
@@ -87,7 +87,7 @@ async function startDatabase(): Promise<string> {
   }
 }
 
-/** Where a stand-in had to move to another port, the lines of the show that name it move too. */
+/** If a stand-in moved to another port, updates the lines of the show that refer to it. */
 async function moveLines(address: string, { was, now }: MovedPort): Promise<void> {
   const response = await fetch(`${address}api/show`);
   if (!response.ok) return;
@@ -129,7 +129,7 @@ try {
       rmSync(join(STATE, name), { recursive: true, force: true });
   const port = await choosePort(options.port);
   const starting = startDatabase();
-  // Whoever waits for it is told; until then it is nobody's fault.
+  // Errors are reported to those who wait for it.
   starting.catch(() => undefined);
   await buildAll();
   const { ports, moved } = await keepPorts(PORTS);

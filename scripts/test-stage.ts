@@ -1,4 +1,4 @@
-/** A whole Tawny Signal of its own for a test: fresh database, server, stand-ins, on ports that nobody else has. */
+/** Starts a whole Tawny Signal for a test: a fresh database, a server and stand-ins, on free ports. */
 import { randomBytes } from 'node:crypto';
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -7,20 +7,20 @@ import { makeDatabase, programUrl } from './postgres.js';
 import { openStage, type Stage } from './processes.js';
 import { randomPorts, type StandInPorts } from './stand-in-ports.js';
 
-/** Set by `npm test`: where databases can be made. DATABASE stands for a database's name. */
+/** Set by `npm test`: the address for creating databases. DATABASE stands for the name of a database. */
 export const DATABASES = 'TAWNY_TEST_DATABASES';
 
 export interface TestStage extends Stage {
   /** Ends with a slash. */
   address: string;
   ports: StandInPorts;
-  /** Into its database, as who may do everything. */
+  /** The address of its database for the superuser. */
   ownerUrl: string;
-  /** Into its database, as the program. */
+  /** The address of its database for the program. */
   databaseUrl: string;
-  /** Folder of its logs, and of what its engine goes on from. */
+  /** The folder of its logs, and of the state of its engine. */
   state: string;
-  /** Ends server and stand-ins, and starts them again with the same database and ports. */
+  /** Restarts everything with the same database and ports. */
   restart(): Promise<void>;
 }
 
@@ -30,7 +30,7 @@ function ownerUrl(name: string): string {
   return template.replace('DATABASE', name);
 }
 
-/** An empty database of its own. */
+/** Creates an empty database. */
 async function openDatabase(): Promise<{ url: string; ownerUrl: string }> {
   const name = `t_${randomBytes(6).toString('hex')}`;
   await makeDatabase(ownerUrl, name);
@@ -70,7 +70,7 @@ export async function openTestStage({ demo = true }: TestStageOptions = {}): Pro
   return test;
 }
 
-/** Waits until something is so, asking again and again. @throws with the last reason when it does not come to be */
+/** Waits until a condition is true, and checks it again and again. @throws with the last reason if it never becomes true */
 export async function until<T>(
   what: () => T | Promise<T>,
   words: string,

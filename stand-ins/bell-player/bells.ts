@@ -16,7 +16,7 @@ export interface ShowMessage {
   list: string;
 }
 
-/** @returns null for what is no show control */
+/** @returns null if it is not show control */
 export function readShowMessage(bytes: Uint8Array): ShowMessage | null {
   const [start, universal, device, what, format, command] = bytes;
   if (start !== 0xf0 || universal !== 0x7f || what !== 0x02 || bytes.at(-1) !== 0xf7) return null;
@@ -26,9 +26,9 @@ export function readShowMessage(bytes: Uint8Array): ShowMessage | null {
 }
 
 export interface Bells {
-  /** @returns whether it was for us, and told us something that we can do */
+  /** @returns whether it was for this device, and a command that it knows */
   take(message: ShowMessage): boolean;
-  /** How often each bell was rung, and which still ring. */
+  /** How often each bell was rung, and which are still ringing. */
   state(): { rung: number[]; ringing: boolean[]; lastCue: string };
 }
 

@@ -1,4 +1,4 @@
-/** Twelve faders, one of which may have dust in it: then it sends values that nobody made. No I/O. */
+/** Twelve faders. One of them may have dust in it, and then sends values without being moved. No I/O. */
 
 export const FADERS = 12;
 
@@ -7,7 +7,7 @@ export interface Desk {
   set(fader: number, level: number): void;
   /** Dust in a fader, or in none. */
   dust(fader: number | null): void;
-  /** The levels now; dust makes them waver a little. @param chance 0–1, new each time */
+  /** Returns the levels, which dust makes waver a little. @param chance a new random number 0–1 */
   levels(chance: number): number[];
   state(): { faders: number[]; dusty: number | null };
 }
@@ -27,7 +27,7 @@ export function createDesk(): Desk {
     levels(chance) {
       return faders.map((level, at) => {
         if (at !== dusty) return level;
-        // Around where it stands, by one or two; at the ends it wavers inwards.
+        // Wavers around its position by one or two; at the ends only inwards.
         const middle = Math.max(3, Math.min(252, level));
         return middle + Math.floor(chance * 5) - 2;
       });

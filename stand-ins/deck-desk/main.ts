@@ -12,7 +12,7 @@ const DUST_MS = 60;
 
 const port = portsFromEnvironment().deck;
 const socket = createSocket('udp4');
-// Whether anybody hears it, a desk does not know.
+// A desk does not know whether anybody receives it.
 socket.on('error', () => undefined);
 const desk = createDesk();
 let sequence = 0;

@@ -1,4 +1,4 @@
-/** What the fog laser makes of notes: a beam for each that is held. No I/O. */
+/** The fog laser: shows a beam for each held note. No I/O. */
 import type { Note } from '../live/midi.js';
 
 /** It listens to one channel only. */
@@ -10,7 +10,7 @@ export interface Beam {
 }
 
 export interface Laser {
-  /** @returns whether it was for us */
+  /** @returns whether it was for this device */
   take(note: Note): boolean;
   beams(): Beam[];
 }

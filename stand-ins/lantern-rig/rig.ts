@@ -1,6 +1,6 @@
-/** What the lantern rig makes of levels. No I/O. */
+/** The lantern rig: turns levels into light. No I/O. */
 
-/** What hangs where. Slots count from 1. */
+/** The slots of the lamps, counted from 1. */
 export const RIG = {
   /** Lamps along the pier, from the shore out. */
   house: { from: 1, count: 12 },
@@ -11,7 +11,7 @@ export const RIG = {
 };
 
 const SHOWN = 128;
-/** A source that says nothing for this long is lost: ANSI E1.31, network data loss timeout (from memory). */
+/** A source that sends nothing for this long is lost (ANSI E1.31, network data loss timeout; from memory). */
 const LOST_MS = 2500;
 
 export type RigProtocol = 'sACN' | 'Art-Net';
@@ -19,7 +19,7 @@ export type RigProtocol = 'sACN' | 'Art-Net';
 export interface RigFrame {
   protocol: RigProtocol;
   universe: number;
-  /** Whoever sent it. */
+  /** The name or address of the sender. */
   source: string;
   priority: number | null;
   sequence: number;
@@ -37,9 +37,9 @@ export interface RigState {
   levels: number[];
   frames: number;
   framesPerSecond: number;
-  /** Frames that never came, by their sequence numbers. */
+  /** The number of frames that are missing, by their sequence numbers. */
   missed: number;
-  /** The sender said goodbye, or says nothing any more: the lamps stay as they were. */
+  /** The sender has stopped. The lamps stay as they were. */
   silent: boolean;
 }
 

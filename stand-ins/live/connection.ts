@@ -1,4 +1,4 @@
-/** A stand-in's connection to the server: made again whenever it breaks. */
+/** The connection of a stand-in to the server. It reconnects whenever it breaks. */
 import WebSocket from 'ws';
 
 export interface StandInPort {
@@ -13,18 +13,18 @@ export interface StandInOptions {
   name: string;
   /** Port of the server, on loopback. */
   serverPort: number;
-  /** Ports of the show that it carries. */
+  /** The ports that it offers. */
   ports: StandInPort[];
   /** Something was sent to one of the ports, by its place in the list: a whole MIDI message, or a key. */
   heard?(port: number, bytes: Uint8Array): void;
-  /** Something was asked of it. */
+  /** The interface asks it to do something. */
   asked(ask: unknown): void;
-  /** All that there is to see of it now. */
+  /** Returns its state for the interface. */
   state(): unknown;
 }
 
 export interface StandInConnection {
-  /** There is something new to see: told at the pace of the eye, 30 times a second at most. */
+  /** Reports that its state has changed. It is sent at most 30 times a second. */
   changed(): void;
   /** Sends MIDI on one of the ports, by its place in the list. */
   midi(port: number, bytes: Uint8Array | number[]): void;
@@ -80,7 +80,7 @@ export function connectStandIn(options: StandInOptions): StandInConnection {
   };
 }
 
-/** A stand-in goes when whoever started it goes. */
+/** Ends the stand-in when its parent process ends. */
 export function endWithParent(): void {
   process.on('disconnect', () => process.exit(0));
   if (!process.connected) process.exit(0); // it went while we were starting
@@ -88,7 +88,7 @@ export function endWithParent(): void {
   process.on('SIGTERM', () => process.exit(0));
 }
 
-/** A number that the environment must give. @throws if it doesn't */
+/** Reads a number from the environment. @throws if it is missing */
 export function fromEnvironment(name: string): number {
   const value = Number(process.env[name]);
   if (!Number.isInteger(value)) throw new Error(`${name} is missing: a stand-in is started by npm start`);

@@ -1,4 +1,4 @@
-/** What a stand-in received last, for people to read. */
+/** The log of what a stand-in received last. */
 
 export type Logged<T> = T & {
   seq: number;
@@ -8,7 +8,7 @@ export type Logged<T> = T & {
 
 export interface Log<T> {
   add(entry: T): void;
-  /** How many there were in all, and the last few, the newest first. */
+  /** The total number, and the last ones, the newest first. */
   seen(): { count: number; received: Logged<T>[] };
 }
 

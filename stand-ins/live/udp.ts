@@ -1,11 +1,11 @@
-/** A UDP port on loopback, taken again whenever it is free. */
+/** Listens on a UDP port on loopback, and tries again while it is in use. */
 import { createSocket, type RemoteInfo } from 'node:dgram';
 
 const AGAIN_MS = 1000;
 
 export interface UdpListener {
   packet(bytes: Uint8Array, from: RemoteInfo): void;
-  /** Why nothing can be heard, in words; empty when it can. */
+  /** Why it cannot listen, in words; empty if it can. */
   trouble(words: string): void;
 }
 

@@ -1,4 +1,4 @@
-/** What the quay stream makes of keys: scenes, a camera that pans while a key is held, a caption that is typed. No I/O. */
+/** The quay stream: keys choose scenes, pan the camera while held, and type a caption. No I/O. */
 
 export interface Key {
   /** W3C UI Events KeyboardEvent code. */
@@ -13,7 +13,7 @@ export function readKey(bytes: Uint8Array): Key | null {
   return (down === 0 || down === 1) && /^[A-Za-z0-9]{1,20}$/.test(code) ? { code, down: down === 1 } : null;
 }
 
-/** By the key that chooses it. */
+/** The scenes, by the key that chooses them. */
 export const SCENES: Readonly<Record<string, string>> = {
   F1: 'Wide pier',
   F2: 'Lantern close',
@@ -35,7 +35,7 @@ export interface StreamState {
 }
 
 export interface Stream {
-  /** @returns whether the key does anything here */
+  /** @returns whether the key has an effect */
   take(key: Key, now: number): boolean;
   state(now: number): StreamState;
 }

@@ -8,7 +8,7 @@ import { readScore } from './score.js';
 const PACE_MS = 4;
 const SHOW_MS = 200;
 const DEMO = new URL('../../score-player/lantern-pier.mid', import.meta.url);
-/** A file that was given is kept here, so that it is there after a restart. */
+/** Where a loaded file is stored for the next start. */
 const folder = process.env['TAWNY_STATE'];
 const keptFile = folder ? join(folder, 'score.mid') : null;
 const keptName = folder ? join(folder, 'score.name') : null;

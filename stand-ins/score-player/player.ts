@@ -1,17 +1,17 @@
-/** Plays a score: given the time, says what is to be sent by then. Reads no clock. */
+/** Plays a score. Returns what is due at a given time; reads no clock. */
 import type { Score } from './score.js';
 
 export interface Player {
   start(now: number): void;
-  /** @returns what releases the notes that sound */
+  /** @returns the messages that release the sounding notes */
   stop(now: number): number[][];
   /** @param tempo beats a minute. What is played goes on from where it is. */
   setTempo(tempo: number, now: number): void;
-  /** All that is due by now, in order; begins again at the end. */
+  /** Returns everything that is due by now, in order. Starts again at the end. */
   due(now: number): number[][];
   readonly playing: boolean;
   readonly tempo: number;
-  /** How far it is, in milliseconds at the score's own tempo. */
+  /** The position in milliseconds at the tempo of the score. */
   positionMs(now: number): number;
 }
 

@@ -1,4 +1,4 @@
-/** What the water screen makes of OSC messages. Decoded messages in, the scene out; no I/O. */
+/** The water screen: turns decoded OSC messages into a scene. No I/O. */
 
 export interface Scene {
   /** 0–1 around the colour circle. */
@@ -31,7 +31,7 @@ const within = (value: number): number => Math.min(1, Math.max(0, value));
 
 type Part = (scene: Scene, value: number) => void;
 
-/** What the screen understands: an address and one number. */
+/** The addresses that the screen knows. Each has one number. */
 const PARTS: Record<string, Part> = {
   '/sky/hue': (scene, value) => (scene.hue = value - Math.floor(value)),
   '/fog/density': (scene, value) => (scene.density = within(value)),
@@ -45,7 +45,7 @@ const PARTS: Record<string, Part> = {
 
 export const understood = Object.keys(PARTS);
 
-/** @returns whether the screen understood the message. A message without a number counts as 1. */
+/** @returns whether the screen knows the message. A message without a number counts as 1 */
 export function take(scene: Scene, address: string, args: unknown[]): boolean {
   const part = PARTS[address];
   if (!part) return false;
