@@ -1,11 +1,11 @@
-/** A queue of things to do later, ordered by time. Things due at the same time keep the order in which they were put. */
+/** A queue of things to do later, ordered by time. Things due at the same time keep the order in which they were added. */
 
 export interface Agenda<T> {
-  put(at: number, what: T): void;
+  add(at: number, what: T): void;
   /** When the first thing is due, in monotonic ms; Infinity if the queue is empty. */
   nextAt(): number;
   /** Removes and returns the first thing that is due by now; null if nothing is. */
-  take(now: number): T | null;
+  nextDue(now: number): T | null;
   /** Removes every thing for which `gone` returns true. @returns the removed things, in order */
   drop(gone: (what: T) => boolean): T[];
 }
@@ -48,12 +48,12 @@ export function createAgenda<T>(): Agenda<T> {
   }
 
   return {
-    put(at, what) {
+    add(at, what) {
       heap.push({ at, order: count++, what });
       up(heap.length - 1);
     },
     nextAt: () => heap[0]?.at ?? Infinity,
-    take(now) {
+    nextDue(now) {
       const first = heap[0];
       if (!first || first.at > now) return null;
       const last = heap.pop()!;

@@ -8,7 +8,7 @@ export interface Tallies {
   setMoments(ids: Iterable<string>): void;
   count(sender: string, lineId: string | null, what: TallyWhat): void;
   /** Returns the counts since the last call. */
-  take(): MomentTally[];
+  drain(): MomentTally[];
 }
 
 export function createTallies(): Tallies {
@@ -35,7 +35,7 @@ export function createTallies(): Tallies {
     count(sender, lineId, what) {
       if (moments.has(sender)) tallyOf(sender, lineId)[what]++;
     },
-    take() {
+    drain() {
       const taken = [...tallies.values()];
       if (taken.length > 0) tallies = new Map();
       last = null;

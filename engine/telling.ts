@@ -83,7 +83,7 @@ export function createTelling(
   const standingBy = (): string | null => orderSeen.standingBy ?? (orderSeen.called ? AT_THE_END : null);
 
   function log(events: OrderEvent[]): void {
-    const taken = tallies.take();
+    const taken = tallies.drain();
     if (taken.length + events.length === 0) return;
     if (outside.isHeard()) return outside.tell({ t: 'log', tallies: taken, events, now: performance.now() });
     if (waiting.tallies.length + waiting.events.length > MOST_WAITING) return;

@@ -129,13 +129,13 @@ export function createRuns(stage: RunnerStage, changed: () => void): Runs {
     if (before) sounding.delete(key);
     for (const signal of signals) put(line, copySignal(signal), sender, muted);
     for (const { afterMs, signals: typed } of compiled.later)
-      agenda.put(now + afterMs, { run, do: 'type', line, muted, signals: typed });
+      agenda.add(now + afterMs, { run, do: 'type', line, muted, signals: typed });
     if (before && filled === 'releases') settle(before.run);
     if (compiled.releases.length === 0 || filled === 'releases' || !stage.armed() || muted) return;
     const one: Sounding = { line, muted, releases: compiled.releases, run };
     if (taps) return release(key, one);
     sounding.set(key, one);
-    if (lengthMs !== null) agenda.put(now + lengthMs, { run, do: 'release', key, sounding: one });
+    if (lengthMs !== null) agenda.add(now + lengthMs, { run, do: 'release', key, sounding: one });
   }
 
   function move(run: Run, planned: PlannedOf<'send'>, now: number): void {
@@ -212,11 +212,11 @@ export function createRuns(stage: RunnerStage, changed: () => void): Runs {
     const run: Run = { plan, since: now, because: stage.because.step, ended: false };
     runs = [...runs, run];
     for (const planned of plan.sends) {
-      if (planned.delayMs > 0) agenda.put(now + planned.delayMs, { run, do: 'send', planned });
+      if (planned.delayMs > 0) agenda.add(now + planned.delayMs, { run, do: 'send', planned });
       else doNow(run, planned, now);
     }
     changed();
-    if (plan.lengthMs > 0) agenda.put(now + plan.lengthMs, { run, do: 'end' });
+    if (plan.lengthMs > 0) agenda.add(now + plan.lengthMs, { run, do: 'end' });
     else settle(run);
     return run;
   }
@@ -272,7 +272,7 @@ export function createRuns(stage: RunnerStage, changed: () => void): Runs {
         if (levels.length > 0)
           fades.start({ line, levels, fine: false, ms, sender, muted: stage.isMuted(line) }, now);
       });
-      agenda.put(now + ms, { run, do: 'stop', runs: before });
+      agenda.add(now + ms, { run, do: 'stop', runs: before });
     },
     list: () => runs.filter((run) => !isOwn(run)),
     soundsOn: (run) => (isHeld(run) || plays(run)) && run.plan.sends.some(goesOn),
@@ -286,7 +286,7 @@ export function createRuns(stage: RunnerStage, changed: () => void): Runs {
     wakeAt: () => Math.min(agenda.nextAt(), ramps.wakeAt(), fades.wakeAt(), files.wakeAt()),
     wake(now) {
       ownNow = now;
-      for (let later = agenda.take(now); later; later = agenda.take(now)) doLater(later, now);
+      for (let later = agenda.nextDue(now); later; later = agenda.nextDue(now)) doLater(later, now);
       stage.because.step = 0;
       fades.wake(now);
       ramps.wake(now);

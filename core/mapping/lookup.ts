@@ -131,7 +131,7 @@ function insert(list: CompiledMapping[], mapping: CompiledMapping): void {
   list.splice(at, 0, mapping);
 }
 
-function take(list: CompiledMapping[], mapping: CompiledMapping): void {
+function removeFrom(list: CompiledMapping[], mapping: CompiledMapping): void {
   const at = list.indexOf(mapping);
   if (at >= 0) list.splice(at, 1);
 }
@@ -164,9 +164,10 @@ function addToGroup({ wide, cells }: Group, mapping: CompiledMapping): void {
   }
 }
 
-function takeFromGroup({ wide, cells }: Group, mapping: CompiledMapping): void {
-  take(wide, mapping);
-  for (const cell of cellsOf(mapping) ?? cells.keys()) if (cells[cell] !== wide) take(cells[cell]!, mapping);
+function removeFromGroup({ wide, cells }: Group, mapping: CompiledMapping): void {
+  removeFrom(wide, mapping);
+  for (const cell of cellsOf(mapping) ?? cells.keys())
+    if (cells[cell] !== wide) removeFrom(cells[cell]!, mapping);
 }
 
 /** Finds the lists that a mapping belongs in, and creates missing ones. */
@@ -230,7 +231,7 @@ export function createIndex(): MappingIndex {
 
   return {
     add: (mapping) => place(mapping, insert, addToGroup),
-    remove: (mapping) => place(mapping, take, takeFromGroup),
+    remove: (mapping) => place(mapping, removeFrom, removeFromGroup),
     find(line, signal) {
       switch (signal.kind) {
         case 'osc':

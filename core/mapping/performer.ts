@@ -64,7 +64,7 @@ export interface Performer {
 export function createPerformer(stage: Stage): Performer {
   const { report, armed, isDown: isNoteDown, because } = stage;
   const agenda = createAgenda<Later>();
-  const plan = (at: number, what: Plan): void => agenda.put(at, { ...what, because: because.step });
+  const plan = (at: number, what: Plan): void => agenda.add(at, { ...what, because: because.step });
   const sender = createSender({ ...stage, plan });
 
   /** Sends a value with all sends of a mapping. */
@@ -268,7 +268,7 @@ export function createPerformer(stage: Stage): Performer {
     },
     wakeAt: () => agenda.nextAt(),
     wake(now) {
-      for (let later = agenda.take(now); later; later = agenda.take(now)) {
+      for (let later = agenda.nextDue(now); later; later = agenda.nextDue(now)) {
         because.step = later.because;
         doLater(later, now);
       }

@@ -64,12 +64,12 @@ export function createDelaysPart(leave: (delayed: Delayed) => void): DelaysPart 
       lastAt[line] = dueAt;
       waiting[line] = (waiting[line] ?? 0) + 1;
       count++;
-      agenda.put(dueAt, { ...delayed, signal: copySignal(delayed.signal) });
+      agenda.add(dueAt, { ...delayed, signal: copySignal(delayed.signal) });
       return true;
     },
     wakeAt: () => agenda.nextAt(),
     wake(now) {
-      for (let delayed = agenda.take(now); delayed; delayed = agenda.take(now)) {
+      for (let delayed = agenda.nextDue(now); delayed; delayed = agenda.nextDue(now)) {
         count--;
         waiting[delayed.line]!--;
         leave(delayed);
