@@ -1,5 +1,6 @@
 /**
- * The bare relay to compare the engine with: UDP in, UDP out, in a worker thread, and nothing else. Plain JavaScript, so that a worker can run it.
+ * A bare relay, which the engine is compared with. It receives UDP packets and sends them on, in a worker thread, and does nothing else. It is plain
+ * JavaScript, so that a worker can run it as it is.
  */
 import { createSocket } from 'node:dgram';
 import { parentPort, workerData } from 'node:worker_threads';

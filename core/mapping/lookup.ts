@@ -13,25 +13,11 @@ import { createOscLists, inOrder, type OscLists } from './osc-lists.js';
 const CELLS = 16 * 128;
 const NOBODY: readonly CompiledMapping[] = [];
 
-/** The place of a kind in `CHANNEL_KINDS`. Comparing is faster than a lookup by name: the engine does this for each signal. */
-function placeOfKind(kind: ChannelKind): number {
-  switch (kind) {
-    case 'controlChange':
-      return 3;
-    case 'noteOn':
-      return 1;
-    case 'noteOff':
-      return 0;
-    case 'pitchBend':
-      return 6;
-    case 'polyPressure':
-      return 2;
-    case 'channelPressure':
-      return 5;
-    case 'programChange':
-      return 4;
-  }
-}
+/** The place of each kind in `CHANNEL_KINDS`. */
+const KIND_AT = Object.fromEntries(CHANNEL_KINDS.map((kind, at) => [kind, at])) as Record<
+  ChannelKind,
+  number
+>;
 
 /** The mappings that hear one kind of MIDI message on one line. */
 interface Group {
@@ -225,7 +211,7 @@ export function createIndex(): MappingIndex {
         return visit(listAt(sysexOf(line).showControl, `${spot.command} ${spot.cue}`), mapping);
       case 'cells':
         for (const kind of spot.kinds)
-          inGroup((groups[line * CHANNEL_KINDS.length + placeOfKind(kind)] ??= newGroup()), mapping);
+          inGroup((groups[line * CHANNEL_KINDS.length + KIND_AT[kind]] ??= newGroup()), mapping);
     }
   }
 
@@ -247,7 +233,7 @@ export function createIndex(): MappingIndex {
         case 'system':
           return NOBODY;
         default: {
-          const group = groups[line * CHANNEL_KINDS.length + placeOfKind(signal.kind)];
+          const group = groups[line * CHANNEL_KINDS.length + KIND_AT[signal.kind]];
           return group ? group.cells[(signal.channel << 7) | signal.number]! : NOBODY;
         }
       }

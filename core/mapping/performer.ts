@@ -205,10 +205,7 @@ export function createPerformer(stage: Stage): Performer {
 
   function take(mapping: CompiledMapping, heard: Heard, way: Way, now: number): Outcome {
     const down = way === 'pressed' || way === 'keyDown';
-    if (!mapping.holds)
-      return way === 'keyUp'
-        ? 'buttonUp'
-        : (keptBack(mapping, heard.value, now) ?? emit(mapping, heard, now));
+    if (!mapping.holds) return keptBack(mapping, heard.value, now) ?? emit(mapping, heard, now);
     const key = way === 'keyDown' || way === 'keyUp' ? BY_KEY : (heard.channel << 7) | heard.number;
     const kept = down ? keptBack(mapping, heard.value, now) : null;
     return kept ?? hold(mapping, key, down, heard, now);

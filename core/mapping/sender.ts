@@ -49,14 +49,6 @@ export function createSender({ put, armed, act, fade, plan }: SenderStage): Send
     for (const signal of send.releases) put(send.line, signal, mapping.source.id, send.muted);
   }
 
-  /** Does what `fire` does, for a send that is direct. Most are, and this is the shortest path. */
-  function fireDirect(mapping: CompiledMapping, send: ActiveSend, shaped: number, copied: boolean): void {
-    if (send.fill(send.own(shaped), mapping.heard) === 'nothing') return;
-    const { signals, line, muted } = send;
-    for (let at = 0; at < signals.length; at++)
-      put(line, copied ? copySignal(signals[at]!) : signals[at]!, mapping.source.id, muted);
-  }
-
   function fire(
     mapping: CompiledMapping,
     send: ActiveSend,
@@ -96,7 +88,6 @@ export function createSender({ put, armed, act, fade, plan }: SenderStage): Send
 
   return {
     send(mapping, send, shaped, now, copied) {
-      if (send.direct) return fireDirect(mapping, send, shaped, copied);
       if (send.delayMs === 0) return fire(mapping, send, shaped, mapping.heard, now, copied);
       const heard = { ...mapping.heard };
       plan(now + send.delayMs, { do: 'send', mapping, send, shaped, heard, turn: null });

@@ -2,7 +2,7 @@
 import { Body, Controller, Delete, Param, Patch, Post, type Type } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
 import { z } from 'zod';
-import { ROW_SCHEMAS } from '@tawny-signal/core/show';
+import { ROW_SCHEMAS } from '@tawny-signal/core/show/row-schemas';
 import { TABLES, type RowOf } from '@tawny-signal/core/show/tables';
 import { Gives, Takes } from '../http/json-schema.js';
 import { newPlainSchema, PLAIN_TABLES, plainChangeSchema, type PlainTable } from './requests.js';

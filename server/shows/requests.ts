@@ -4,7 +4,8 @@
  */
 import { z } from 'zod';
 import { BANK_ACTS, bankSchema } from '@tawny-signal/core/show/bank';
-import { ROW_SCHEMAS, settingsSchema } from '@tawny-signal/core/show';
+import { settingsSchema } from '@tawny-signal/core/show';
+import { ROW_SCHEMAS } from '@tawny-signal/core/show/row-schemas';
 import { mappingSchema } from '@tawny-signal/core/show/mapping';
 import { momentSchema } from '@tawny-signal/core/show/moment';
 

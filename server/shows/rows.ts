@@ -5,7 +5,7 @@ import type { z } from 'zod';
 import { positionOf, type Op, type PlacedShow } from '@tawny-signal/core/edits';
 import { TABLES, type RowOf, type TableName } from '@tawny-signal/core/show/tables';
 import { ringOf } from '@tawny-signal/core/cues/rings';
-import { ROW_SCHEMAS } from '@tawny-signal/core/show';
+import { ROW_SCHEMAS } from '@tawny-signal/core/show/row-schemas';
 import { BadInput, NotThere, problemsOf } from '../http/problems.js';
 import { refuseUnknown } from '../http/unknown-fields.js';
 

@@ -1,6 +1,7 @@
 /** Reading and writing the show's rows. One edit is one transaction. */
 import { and, asc, desc, eq, sql } from 'drizzle-orm';
-import { emptyShow, ROW_SCHEMAS, settingsSchema, type Show } from '@tawny-signal/core/show';
+import { emptyShow, settingsSchema, type Show } from '@tawny-signal/core/show';
+import { ROW_SCHEMAS } from '@tawny-signal/core/show/row-schemas';
 import type { Bank } from '@tawny-signal/core/show/bank';
 import { migrateRow } from '@tawny-signal/core/show/migrate';
 import { placeKey, positionOf, type EditMark, type Op, type PlacedShow } from '@tawny-signal/core/edits';
