@@ -10,7 +10,7 @@ export interface Setup {
   readonly stage: TestStage;
   readonly driver: WebDriver;
   readonly page: Page;
-  /** Waits until all lines are open, so that what is pressed is sent. */
+  /** Waits until the page is connected and all lines are open, so that what is pressed is heard and sent. */
   ready(): Promise<void>;
   /** Opens the page of the stand-ins, and waits until all lines are open. */
   standIns(): Promise<void>;
@@ -54,9 +54,12 @@ export function setup(): Setup {
       return page;
     },
     async ready() {
-      const well = async (): Promise<boolean> =>
-        !(await page.says('waiting')) && !(await page.says('not answering'));
-      await until(well, 'every line is open');
+      const troubles = ['No connection to the server', 'waiting', 'not answering'];
+      const well = async (): Promise<boolean> => {
+        const said = await Promise.all(troubles.map((words) => page.says(words)));
+        return !said.includes(true);
+      };
+      await until(well, 'the page is connected and every line is open');
     },
     async standIns() {
       await page.go('stand-ins');

@@ -2,6 +2,7 @@
 import { useEffect, type ReactNode } from 'react';
 import { layoutControlOf } from '@tawny-signal/core/layout/layout';
 import type { Show } from '@tawny-signal/core/show';
+import { useLiveValue } from '../live/live';
 import { lineName } from '../traffic/words';
 import { Button } from '../ui/button';
 import { Switch } from '../ui/switch';
@@ -19,12 +20,18 @@ const isWriting = (target: EventTarget | null): boolean =>
 
 export function LearnBar({ learn, show, open }: LearnBarProps) {
   useLearnKeys(learn);
+  const connected = useLiveValue('connection', (store) => store.connected());
   if (learn.phase === 'off') return null;
   if (learn.phase === 'listening' || !learn.control) {
     return (
       <Bar>
         <p>
-          Press a pad or move a fader.{' '}
+          {!connected && (
+            <span className="text-straw">
+              Waiting for the connection to the server: nothing is heard until then.{' '}
+            </span>
+          )}
+          {connected ? 'Press' : 'Then press'} a pad or move a fader.{' '}
           {open ? 'The open mapping will hear it.' : 'A new mapping will hear it.'} Esc stops listening.
           {learn.passedOver && (
             <span className="text-straw"> Passed over, since it moves already: {learn.passedOver}.</span>
