@@ -4,7 +4,7 @@
  */
 import { z } from 'zod';
 import { DESK_KEYS, deskKeysSchema } from './show/desk-keys.js';
-import { duration, fileVersion, name, tempo } from './show/fields.js';
+import { duration, FILE_VERSION, fileVersion, name, tempo } from './show/fields.js';
 import { ROW_SCHEMAS } from './show/row-schemas.js';
 import { forTables, type RowOf, type TableName } from './show/tables.js';
 
@@ -44,7 +44,7 @@ const NEW_SETTINGS = settingsSchema.parse({ name: 'New show', middleC: 4 });
 type RowsOf = { [T in TableName]: RowOf[T][] };
 export const emptyShow = (showName: string): Show => ({
   format: 'tawny-signal-show',
-  version: 1,
+  version: FILE_VERSION,
   settings: { ...NEW_SETTINGS, name: showName },
   ...forTables<RowsOf>(() => []),
 });

@@ -65,7 +65,7 @@ describe('a show as JSON', () => {
     ['{', 'This is no JSON'],
     ['[]', 'This is no file of ours'],
     [writeJson({ format: 'tawny-signal-bank' }), 'This file is a bank; a show is wanted here'],
-    [writeJson({ ...show([]), version: 2 }), 'newer version'],
+    [writeJson({ ...show([]), version: 3 }), 'newer version'],
     [writeJson({ ...show([]), settings: { name: '', middleC: 4 } }), 'settings, name: Give it a name.'],
     [writeJson({ ...show([]), banks: [storm, storm] }), 'The id storm stands twice'],
     [
@@ -75,6 +75,24 @@ describe('a show as JSON', () => {
   ])('%# that is none is refused with what is wrong', (text, words) => {
     const read = readShowFile(text);
     expect(!read.ok && read.reason).toContain(words);
+  });
+
+  test('counts channels from 1, as they are shown', () => {
+    const file = JSON.parse(writeJson(full())) as { version: number; mappings: object[] };
+    expect(file.version).toBe(2);
+    expect(file.mappings[0]).toMatchObject({ sends: [{ kind: 'control', channel: 5, number: 7 }] });
+    expect(file.mappings[1]).toMatchObject({ answer: { channel: 10, number: 36 } });
+  });
+
+  test('of version 1, which counted channels from 0, is read as it was meant', () => {
+    const once = `${JSON.stringify({ ...full(), version: 1 })}\n`;
+    expect(readShowFile(once)).toEqual({ ok: true, value: full() });
+  });
+
+  test('that is nested deeper than any show is refused, and not followed down', () => {
+    const deep = `{"format":"tawny-signal-show","version":2,"mappings":${'['.repeat(50_000)}${']'.repeat(50_000)}}`;
+    const read = readShowFile(deep);
+    expect(read.ok).toBe(false);
   });
 
   test('that names what is not there opens without it', () => {
@@ -172,6 +190,16 @@ describe('mappings as a table', () => {
     const text = writeMappings(full());
     expect(text.split('\r\n')).toHaveLength(mappings.length + 2);
     expect(Papa.parse<string[]>(text.trim()).data[0]).toEqual([...COLUMNS]);
+  });
+
+  test('have JSON whose channels count from 1; in tables of version 1 they counted from 0', () => {
+    const { data } = Papa.parse<Record<string, string>>(writeMappings(full()), { header: true });
+    expect(JSON.parse(data[1]!['also']!)).toMatchObject({ answer: { channel: 10 }, sends: [{ channel: 1 }] });
+    const once = [
+      'hear,send,more',
+      'pressed,osc,"{""answer"":{""lineId"":""pads"",""kind"":""note"",""channel"":9,""number"":36,""shows"":""value"",""bankId"":null,""on"":5,""off"":0,""blinkBeats"":0}}"',
+    ].join('\n');
+    expect(readMappings(once, full())).toMatchObject({ mappings: [{ answer: { channel: 9 } }], bad: [] });
   });
 
   const read = (...lines: string[]): ReturnType<typeof readMappings> =>

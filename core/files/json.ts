@@ -4,13 +4,14 @@
  */
 import { z } from 'zod';
 import { bankSchema, type Bank } from '../show/bank.js';
-import { fileVersion, id, name } from '../show/fields.js';
+import { FILE_VERSION, fileVersion, id, name } from '../show/fields.js';
 import { layoutSchema, type Layout } from '../show/layout.js';
 import { mappingSchema, type Mapping } from '../show/mapping.js';
 import { migrateRow } from '../show/migrate.js';
 import { showSchema, type Show } from '../show.js';
 import { ROW_SCHEMAS } from '../show/row-schemas.js';
 import type { Typed } from '../typed/range.js';
+import { shiftChannels } from '../typed/file-channels.js';
 
 export const bankFileSchema = z.object({
   format: z.literal('tawny-signal-bank'),
@@ -46,11 +47,16 @@ const CALLED: Record<Format, string> = {
 const isRecord = (value: unknown): value is Record<string, unknown> =>
   typeof value === 'object' && value !== null && !Array.isArray(value);
 
-/** Rows as earlier versions wrote them, as today's schema reads them. */
-const asNow = (file: Record<string, unknown>): Record<string, unknown> =>
-  Array.isArray(file['mappings'])
-    ? { ...file, mappings: file['mappings'].map((row) => migrateRow('mappings', row)) }
-    : file;
+/** Converts a file of any version to what the schemas read: rows as they are today, channels from 0. */
+function asNow(file: Record<string, unknown>): Record<string, unknown> {
+  const counted =
+    file['version'] === 1
+      ? { ...file, version: FILE_VERSION }
+      : (shiftChannels(file, -1) as Record<string, unknown>);
+  const { mappings } = counted;
+  if (!Array.isArray(mappings)) return counted;
+  return { ...counted, mappings: mappings.map((row) => migrateRow('mappings', row)) };
+}
 
 /** `mappings, row 3, shape, steps: Steps are 2 or more` */
 function placeWords(path: readonly PropertyKey[]): string {
@@ -144,7 +150,8 @@ export function readShowFile(text: string): Typed<Show> {
   return { ok: true, value: withoutStrays(file.value) };
 }
 
-export const writeJson = (file: object): string => `${JSON.stringify(file, null, 2)}\n`;
+/** Writes a file, with channels from 1. */
+export const writeJson = (file: object): string => `${JSON.stringify(shiftChannels(file, 1), null, 2)}\n`;
 
 /** A bank, its mappings, and the names of the lines that they use. */
 export function bankFile(show: Show, bank: Bank): BankFile {
@@ -159,7 +166,7 @@ export function bankFile(show: Show, bank: Bank): BankFile {
   const lines = show.lines
     .filter((line) => used.has(line.id))
     .map(({ id: lineId, name: called }) => ({ id: lineId, name: called }));
-  return { format: 'tawny-signal-bank', version: 1, bank, lines, mappings };
+  return { format: 'tawny-signal-bank', version: FILE_VERSION, bank, lines, mappings };
 }
 
 export interface TakenBank {
@@ -202,7 +209,7 @@ export const readBankFile = (text: string): Typed<BankFile> =>
   read(text, 'tawny-signal-bank', bankFileSchema);
 
 export function layoutFile({ name: called, controls }: Layout): LayoutFile {
-  return { format: 'tawny-signal-layout', version: 1, layout: { name: called, controls } };
+  return { format: 'tawny-signal-layout', version: FILE_VERSION, layout: { name: called, controls } };
 }
 export const readLayoutFile = (text: string): Typed<LayoutFile> =>
   read(text, 'tawny-signal-layout', layoutFileSchema);

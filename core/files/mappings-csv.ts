@@ -1,6 +1,6 @@
 /**
  * Mappings as a table for a spreadsheet: what most of them are stands in columns, and what columns can't hold stands in the last one, as
- * JSON. What is changed in a column is read; what is left out gets its default.
+ * JSON with channels from 1. What is changed in a column is read; what is left out gets its default.
  */
 import { hearAs, HEARS, type Hear, type HearMessage } from '../hears.js';
 import { shapeFor } from '../mapping/defaults.js';
@@ -19,6 +19,7 @@ import {
   writeSpan,
   type Typed,
 } from '../typed/range.js';
+import { shiftChannels } from '../typed/file-channels.js';
 import { BadRow, readTable, readYes, writeTable, type BadLine } from './table.js';
 
 export const COLUMNS = [
@@ -37,8 +38,10 @@ export const COLUMNS = [
   'send',
   'to channel',
   'to number',
-  'more',
+  'also',
 ] as const;
+/** The last column of tables of version 1, whose channels count from 0. */
+const ALSO_ONCE = 'more';
 type Column = (typeof COLUMNS)[number];
 type Row = Record<Column, string>;
 
@@ -88,7 +91,7 @@ function columnsOf(mapping: Mapping, show: Show): Row {
     send: send!.kind,
     'to channel': 'channel' in send! ? String(send!.channel + 1) : '',
     'to number': sentNumber(send!),
-    more: '',
+    also: '',
   };
 }
 
@@ -107,7 +110,10 @@ export function writeMappings(show: Show): string {
       answer: mapping.answer,
     };
     const kept = Object.entries(more).filter(([, value]) => value !== null);
-    return { ...row, more: kept.length > 0 ? JSON.stringify(Object.fromEntries(kept)) : '' };
+    return {
+      ...row,
+      also: kept.length > 0 ? JSON.stringify(shiftChannels(Object.fromEntries(kept), 1)) : '',
+    };
   });
   return writeTable(COLUMNS, rows);
 }
@@ -183,15 +189,18 @@ function mappingOf(row: Row, show: Show, middleC: MiddleC): Omit<Mapping, 'id'> 
   };
 }
 
-/** Adds what no column holds. */
-function withMore(mapping: Omit<Mapping, 'id'>, text: string): unknown {
-  if (text === '') return mapping;
-  let more: Record<string, unknown>;
+/** Reads what no column holds. @param column its name, from which follows how channels count in it */
+function readAlso(text: string, column: string): Record<string, unknown> {
   try {
-    more = JSON.parse(text) as Record<string, unknown>;
+    const also = JSON.parse(text) as unknown;
+    return (column === ALSO_ONCE ? also : shiftChannels(also, -1)) as Record<string, unknown>;
   } catch {
-    throw new BadRow('more: this is no JSON. Leave it as it was exported, or empty.');
+    throw new BadRow(`${column}: this can’t be read as JSON. Leave it as it was exported, or empty.`);
   }
+}
+
+/** Adds what no column holds. */
+function withAlso(mapping: Omit<Mapping, 'id'>, more: Record<string, unknown>): unknown {
   const others = Array.isArray(more['sends']) ? (more['sends'] as unknown[]) : [];
   return {
     ...mapping,
@@ -205,8 +214,10 @@ function withMore(mapping: Omit<Mapping, 'id'>, text: string): unknown {
 
 const rowSchema = mappingSchema.omit({ id: true });
 
-function readRow(row: Row, show: Show): Omit<Mapping, 'id'> {
-  const parsed = rowSchema.safeParse(withMore(mappingOf(row, show, show.settings.middleC), row.more));
+function readRow(row: Row, once: string, show: Show): Omit<Mapping, 'id'> {
+  const mapping = mappingOf(row, show, show.settings.middleC);
+  const also = once === '' ? readAlso(row.also || '{}', 'also') : readAlso(once, ALSO_ONCE);
+  const parsed = rowSchema.safeParse(withAlso(mapping, also));
   if (parsed.success) return parsed.data;
   const [issue] = parsed.error.issues;
   throw new BadRow(`${issue!.path.map(String).join(' ')}: ${issue!.message}`);
@@ -219,7 +230,7 @@ export function readMappings(text: string, show: Show): ReadMappings {
   const mappings: Omit<Mapping, 'id'>[] = [];
   const bad = table.each(({ cell }) => {
     const row = Object.fromEntries(COLUMNS.map((column) => [column, cell(column)])) as Row;
-    mappings.push(readRow(row, show));
+    mappings.push(readRow(row, cell(ALSO_ONCE), show));
   });
   return { mappings, bad };
 }

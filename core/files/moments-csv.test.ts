@@ -74,8 +74,8 @@ describe('a cell', () => {
     ['note 28 ch 17 at 9', 'A channel is a number from 1 to 16'],
     ['run 99', 'There is no cue 99'],
     ['key Nonsense', '“Nonsense” is no key'],
-    ['{"kind":', 'begins like JSON'],
-    ['1 at full fade 9999 s', 'at most 3600000 ms'],
+    ['{"kind":', 'can’t be read as JSON'],
+    ['1 at full fade 9999 s', 'at most 3600 s'],
   ])('%s is refused in words', (text, words) => {
     const read = readCell(text, 'rig', show);
     expect(!read.ok && read.reason).toContain(words);
@@ -140,7 +140,10 @@ describe('the table', () => {
       cue: '1',
       name: 'House to half',
       notes: 'When the quay, "at last", is quiet.\nDoors are closed.',
-      callers: [{ message: 'pressed', lineId: 'pads', channels: 'any', numbers: [36, 36], values: 'any' }],
+      callers: [
+        { message: 'pressed', lineId: 'pads', channels: [9, 9], numbers: [36, 36], values: 'any' },
+        { message: 'pressed', lineId: 'pads', channels: [9, 9], numbers: [37, 37], values: [64, 127] },
+      ],
       timecode: '01:00:00:00',
       sends: cell('1-12 at 50 % fade 4 s'),
     }),
@@ -165,6 +168,9 @@ describe('the table', () => {
       called: 'by Go',
       timecode: '01:00:00:00',
     });
+    const [first, second] = data[0]!['called by']!.split('\n');
+    expect(first).toBe('Pier pads: note 36 ch 10');
+    expect(JSON.parse(second!)).toMatchObject({ channels: [10, 10], values: [64, 127] });
     expect(data[1]).toMatchObject({
       'Water screen': '/tide/height 0.6',
       'this show': 'panic',
@@ -174,6 +180,40 @@ describe('the table', () => {
     const read = readMoments(table, full);
     expect(read.bad).toEqual([]);
     expect(read.moments).toEqual(moments.map((moment) => momentSchema.omit({ id: true }).parse(moment)));
+  });
+
+  test('of version 1 is read as it was meant then: ms, levels of slots, channels from 0', () => {
+    const controls =
+      '[{""message"":""pressed"",""lineId"":""pads"",""channels"":[9,9],""numbers"":[51,51],""values"":""any""}]';
+    const once = `cue,called,controls,Lantern rig\n1,250 after end,"${controls}",40-43 at 30 fade 500\n`;
+    expect(readMoments(once, full)).toMatchObject({
+      bad: [],
+      moments: [
+        {
+          follow: { after: 'end', ms: 250 },
+          callers: [{ channels: [9, 9], numbers: [51, 51] }],
+          sends: [{ levels: [{ slots: [40, 43], level: 30 }], fadeMs: 500 }],
+        },
+      ],
+    });
+    const now = `cue,called,Lantern rig\n1,2 after end,40-43 at 30 fade 3\n`;
+    expect(readMoments(now, full)).toMatchObject({
+      moments: [{ follow: { ms: 2000 }, sends: [{ levels: [{ level: 77 }], fadeMs: 3000 }] }],
+    });
+  });
+
+  test('takes the controls that call a moment as they are written, or says what is wrong', () => {
+    const callers = (text: string): unknown => {
+      const read = readMoments(`cue,called by\n1,"${text}"\n`, full);
+      return read.bad[0]?.reason ?? read.moments[0]!.callers;
+    };
+    expect(callers('pier pads: note C2 ch 1-4\nPier pads: cc 21')).toMatchObject([
+      { message: 'pressed', lineId: 'pads', channels: [0, 3], numbers: [36, 36] },
+      { message: 'control', channels: 'any', numbers: [21, 21] },
+    ]);
+    expect(callers('Old pads: note 36')).toContain('names no line of the show');
+    expect(callers('Pier pads: note 36 ch 17')).toContain('A channel is a number from 1 to 16');
+    expect(callers('Pier pads: bang 36')).toContain('“bang 36” is no control');
   });
 
   test('bad rows are said with their lines, and the others are taken', () => {
@@ -193,10 +233,10 @@ describe('the table', () => {
     expect(read.bad.map(({ line, reason }) => `${line} ${reason.slice(0, 30)}`)).toEqual([
       '3 cue: “one” is none. It is writ',
       '4 called: “sometime” is neither ',
-      '5 called: Write a time like 250 ',
+      '5 called: Write a time like 3 s,',
       '6 cue: 1 is there twice.',
       '7 parked: “perhaps” is neither y',
-      '8 Lantern rig: “300” is no level',
+      '8 Lantern rig: “300” is more tha',
     ]);
   });
 

@@ -4,14 +4,23 @@
  */
 import { isCueNumber } from '../cues/number.js';
 import { lineOfSend } from '../cues/words.js';
+import type { Hear } from '../hears.js';
 import { momentSchema, type Moment } from '../show/moment.js';
 import type { Show } from '../show.js';
 import { readCell, writeCell } from '../typed/moment-cell.js';
-import { readMs } from '../typed/range.js';
+import { STYLE_NOW, STYLE_ONCE, type TableStyle } from '../typed/cell-ways.js';
+import { readHear, writeHear } from '../typed/hear-words.js';
+import { readTime, writeTime } from '../typed/time.js';
+import { shiftChannels } from '../typed/file-channels.js';
 import { BadRow, readTable, readYes, writeTable, type BadLine, type TableRow } from './table.js';
 
 /** The columns about the moment. */
-const ABOUT = ['cue', 'name', 'notes', 'called', 'timecode', 'parked', 'controls'] as const;
+const ABOUT = ['cue', 'name', 'notes', 'called', 'timecode', 'parked', 'called by'] as const;
+/**
+ * The controls in tables of version 1: JSON with channels from 0. A table that has this column is read as it was meant then: a time without a
+ * unit is in ms, a level without a unit is that of a slot.
+ */
+const CONTROLS_ONCE = 'controls';
 /** What is done to the show itself. */
 const OWN = 'this show';
 /** The column for sends whose line is gone. */
@@ -33,17 +42,17 @@ const MEMBER_OF: Record<(typeof ABOUT)[number], keyof NewMoment> = {
   called: 'follow',
   timecode: 'timecode',
   parked: 'parked',
-  controls: 'callers',
+  'called by': 'callers',
 };
 
 const followWords = ({ follow }: Moment): string =>
-  follow === null ? 'by Go' : `${follow.ms / 1000} s after ${follow.after}`;
+  follow === null ? 'by Go' : `${writeTime(follow.ms)} after ${follow.after}`;
 
-function readFollow(text: string): Moment['follow'] {
+function readFollow(text: string, style: TableStyle): Moment['follow'] {
   if (/^(?:|go|by go|by hand)$/i.test(text)) return null;
   const match = /^(.+?)\s+after\s+(?:the\s+)?(start|end)$/i.exec(text);
   if (!match) throw new BadRow(`called: “${text}” is neither by Go nor like 2 s after end.`);
-  const ms = readMs(match[1]!, 3_600_000);
+  const ms = readTime(match[1]!, style.time, 3_600_000);
   if (!ms.ok) throw new BadRow(`called: ${ms.reason}`);
   return { after: match[2]!.toLowerCase() as 'start' | 'end', ms: ms.value };
 }
@@ -69,25 +78,52 @@ export function writeMoments(show: Show): string {
     called: followWords(moment),
     timecode: moment.timecode ?? '',
     parked: moment.parked ? 'yes' : 'no',
-    controls: moment.callers.length > 0 ? JSON.stringify(moment.callers) : '',
+    'called by': moment.callers.map((hear) => writeCaller(hear, show)).join('\n'),
     ...Object.fromEntries(columns.map(({ name, of }) => [name, writeCell(of(moment), show)])),
   }));
   return writeTable([...ABOUT, ...columns.map(({ name }) => name)], rows);
 }
 
-function readControls(text: string): unknown {
-  if (text === '') return [];
+/** Writes a control that calls a moment in words, or as JSON with channels from 1. */
+const writeCaller = (hear: Hear, show: Show): string =>
+  writeHear(hear, show) ?? JSON.stringify(shiftChannels(hear, 1));
+
+function readCaller(text: string, show: Show): unknown {
+  if (text.startsWith('{')) return shiftChannels(parsed(text, 'called by'), -1);
+  const read = readHear(text, show);
+  if (!read.ok) throw new BadRow(`called by: ${read.reason}`);
+  return read.value;
+}
+
+function parsed(text: string, column: string): unknown {
   try {
     return JSON.parse(text);
   } catch {
-    throw new BadRow('controls: this is no JSON. Leave it as it was exported, or empty.');
+    throw new BadRow(`${column}: this can’t be read as JSON. Leave it as it was exported, or empty.`);
   }
 }
 
-function readSends(row: TableRow, columns: readonly string[], show: Show): Moment['sends'] {
+/** Reads the controls that call a moment, one a line. */
+function readCallers(row: TableRow, show: Show): unknown {
+  const once = row.cell(CONTROLS_ONCE);
+  if (once !== '') return parsed(once, CONTROLS_ONCE);
+  return row
+    .cell('called by')
+    .split(/\r?\n/)
+    .map((one) => one.trim())
+    .filter(Boolean)
+    .map((one) => readCaller(one, show));
+}
+
+function readSends(
+  row: TableRow,
+  columns: readonly string[],
+  show: Show,
+  style: TableStyle,
+): Moment['sends'] {
   return columns.flatMap((column) => {
     const line = show.lines.find(({ name }) => name.toLowerCase() === column.toLowerCase());
-    const read = readCell(row.cell(column), line?.id ?? null, show);
+    const read = readCell(row.cell(column), line?.id ?? null, show, style);
     if (!read.ok) throw new BadRow(`${column}: ${read.reason}`);
     return read.value;
   });
@@ -95,7 +131,7 @@ function readSends(row: TableRow, columns: readonly string[], show: Show): Momen
 
 /** Columns that are neither about the moment nor of a line. */
 function strangers(columns: readonly string[], show: Show): string[] {
-  const known = [...ABOUT, OWN, NO_LINE, ...show.lines.map(({ name }) => name.toLowerCase())];
+  const known = [...ABOUT, CONTROLS_ONCE, OWN, NO_LINE, ...show.lines.map(({ name }) => name.toLowerCase())];
   return columns.filter((column) => column !== '' && !known.includes(column.toLowerCase()));
 }
 
@@ -112,32 +148,34 @@ export function readMoments(text: string, show: Show): ReadMoments {
     const reason = `There is no line “${strange.join('”, “')}”. Name the column as the line is named, or make the line first. The lines are ${lines}.`;
     return { moments: [], columns: new Set(), bad: [{ line: 1, reason }] };
   }
-  const ofLines = table.columns.filter(
-    (column) => column !== '' && !(ABOUT as readonly string[]).includes(column.toLowerCase()),
-  );
+  const about: readonly string[] = [...ABOUT, CONTROLS_ONCE];
+  const ofLines = table.columns.filter((column) => column !== '' && !about.includes(column.toLowerCase()));
+  const columns = new Set(table.columns.map((column) => column.toLowerCase()));
+  const style = columns.has(CONTROLS_ONCE) ? STYLE_ONCE : STYLE_NOW;
+  if (columns.has(CONTROLS_ONCE)) columns.add('called by');
   const moments: NewMoment[] = [];
   const bad = table.each((row) => {
     const cue = row.cell('cue');
     if (!isCueNumber(cue))
       throw new BadRow(`cue: “${cue}” is none. It is written in digits and points, like 4 or 4.5.`);
     if (moments.some((one) => one.cue === cue)) throw new BadRow(`cue: ${cue} is there twice.`);
-    const parsed = momentSchema.omit({ id: true }).safeParse({
+    const checked = momentSchema.omit({ id: true }).safeParse({
       cue,
       name: row.cell('name'),
       notes: row.cell('notes'),
       parked: readYes(row.cell('parked'), 'parked', false),
-      callers: readControls(row.cell('controls')),
-      follow: readFollow(row.cell('called')),
+      callers: readCallers(row, show),
+      follow: readFollow(row.cell('called'), style),
       timecode: row.cell('timecode') || null,
-      sends: readSends(row, ofLines, show),
+      sends: readSends(row, ofLines, show, style),
     });
-    if (!parsed.success) {
-      const [issue] = parsed.error.issues;
+    if (!checked.success) {
+      const [issue] = checked.error.issues;
       throw new BadRow(`${issue!.path.map(String).join(' ')}: ${issue!.message}`);
     }
-    moments.push(parsed.data);
+    moments.push(checked.data);
   });
-  return { moments, columns: new Set(table.columns.map((column) => column.toLowerCase())), bad };
+  return { moments, columns, bad };
 }
 
 /** A moment as a row of a table has it; what no column of the table says stays as it was. */

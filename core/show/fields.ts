@@ -118,9 +118,10 @@ export function sysexTemplate(heard: boolean) {
 const TEMPO = 'A tempo is 20 to 400 beats a minute.';
 export const tempo = z.number(TEMPO).min(20, TEMPO).max(400, TEMPO);
 
-/** The version of a file, which says how it is read. */
+/** The version of files, which says how they are read. Since version 2, channels count from 1 (core/typed/file-channels). */
+export const FILE_VERSION = 2;
 export const fileVersion = z.literal(
-  1,
+  FILE_VERSION,
   'This file is of a newer version than this program. Update the program, then open it again.',
 );
 

@@ -18,8 +18,8 @@ export type Levels = z.infer<typeof levelsSchema>;
 const groupName = name
   .refine((text) => !/^\d/.test(text), 'The name of a group begins with a letter.')
   .refine(
-    (text) => !/[,@=]|\b(?:at|full|off|out)\b/i.test(text),
-    'The name of a group has no comma, @ or =, and no at, full, off or out in it.',
+    (text) => !/[,@=]|\b(?:at|full|half|off|out)\b/i.test(text),
+    'The name of a group has no comma, @ or =, and no at, full, half, off or out in it.',
   );
 
 export const groupSchema = z.object({

@@ -5,7 +5,9 @@ import { makeSend, type Send } from '../sends.js';
 import type { Show } from '../show.js';
 import { BadCell, must } from './bad-cell.js';
 import { TIME, type Ending } from './cell-ending.js';
-import { readMs, readNote } from './range.js';
+import type { BareLevel } from './levels.js';
+import { readNote } from './range.js';
+import { readTime, type TimeUnit } from './time.js';
 
 /** The parts of a show that cells can name. */
 export type CellShow = Pick<
@@ -13,8 +15,23 @@ export type CellShow = Pick<
   'settings' | 'moments' | 'groups' | 'looks' | 'midiFiles' | 'banks' | 'lines'
 >;
 
+/** How numbers in a table are meant. */
+export interface TableStyle {
+  /** The unit of a time without one. */
+  time: TimeUnit;
+  /** What a level without a unit is. */
+  level: BareLevel;
+  /** The number of the first channel in JSON. */
+  firstChannel: 0 | 1;
+}
+/** As people type today. */
+export const STYLE_NOW: TableStyle = { time: 's', level: 'percent', firstChannel: 1 };
+/** As tables of version 1 were written. */
+export const STYLE_ONCE: TableStyle = { time: 'ms', level: 'slot', firstChannel: 0 };
+
 /** What a form is read with. */
 export interface Context {
+  style: TableStyle;
   show: CellShow;
   lineId: string | null;
   ending: Ending;
@@ -92,7 +109,7 @@ export const WAYS: readonly Way[] = [
         lineId: context.lineId,
         channel: channelOf(channel!),
         number: must(readNote(note!, context.show.settings.middleC)),
-        lengthMs: length === undefined ? null : must(readMs(length, 600_000)),
+        lengthMs: length === undefined ? null : must(readTime(length, context.style.time, 600_000)),
       });
       return sending(context, send, off ? 0 : Number(force));
     },

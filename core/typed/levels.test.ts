@@ -13,7 +13,10 @@ describe('levels as people type them', () => {
         { slots: [40, 43], level: 0 },
       ],
     ],
-    ['5 @ 128', [{ slots: [5, 5], level: 128 }]],
+    ['40-43 at 30', [{ slots: [40, 43], level: 77 }]],
+    ['5 @ 128/255', [{ slots: [5, 5], level: 128 }]],
+    ['5 at 30 / 255', [{ slots: [5, 5], level: 30 }]],
+    ['5 at half', [{ slots: [5, 5], level: 128 }]],
     ['7 = 10%', [{ slots: [7, 7], level: 26 }]],
   ])('%s', (text, value) => expect(readLevels(text)).toEqual({ ok: true, value }));
 
@@ -21,21 +24,31 @@ describe('levels as people type them', () => {
     ['', 'Write slots and levels'],
     ['1-12', '“1-12”: Write slots and levels'],
     ['600 at full', 'A slot is a number from 1 to 512'],
-    ['5 at 300', '“300” is no level'],
-    ['5 at 101 %', '“101 %” is no level'],
+    ['5 at 300', '“300” is more than 100 %'],
+    ['5 at 128', 'If you mean the level of a slot, write 128/255.'],
+    ['5 at 300/255', 'write a whole number from 0 to 255'],
+    ['5 at 101 %', '“101 %” is more than 100 %'],
+    ['5 at bright', '“bright” is no level'],
     ['9-3 at full', 'runs backwards'],
   ])('%s is refused in words', (text, words) => {
     const read = readLevels(text);
     expect(!read.ok && read.reason).toContain(words);
   });
 
-  test('what is written is read as the same', () => {
+  test('a bare number in a table of an earlier version is the level of a slot', () =>
+    expect(readLevels('40-43 at 30', [], 'slot')).toEqual({
+      ok: true,
+      value: [{ slots: [40, 43], level: 30 }],
+    }));
+
+  test('what is written is read as the same, whatever a bare number means', () => {
     const row = fc
       .record({ from: fc.integer({ min: 1, max: 400 }), width: fc.nat(100), level: fc.nat(255) })
       .map(({ from, width, level }) => ({ slots: [from, from + width] as [number, number], level }));
     fc.assert(
       fc.property(fc.array(row, { minLength: 1, maxLength: 6 }), (levels) => {
         expect(readLevels(writeLevels(levels))).toEqual({ ok: true, value: levels });
+        expect(readLevels(writeLevels(levels), [], 'slot')).toEqual({ ok: true, value: levels });
       }),
     );
   });

@@ -3,18 +3,33 @@ import type { Group, Levels } from '../show/look.js';
 import { readSlots, writeSpan, type Span, type Typed } from './range.js';
 
 const FULL = 255;
-const HINT = 'Write slots and levels, like 1-12 at 50 %, 101 at full, 40 at 128.';
+const HINT = 'Write slots and levels, like 1-12 at 50 %, 101 at full, 40 at 128/255.';
 
-/** `50 %`, `full`, `off`, `128`. @returns null for what is none */
-function readLevel(text: string): number | null {
-  const word = text.trim().toLowerCase();
-  if (word === 'full') return FULL;
-  if (word === 'off' || word === 'out') return 0;
-  const match = /^(\d{1,3}(?:\.\d+)?)\s*(%?)$/.exec(word);
-  if (!match) return null;
-  const value = Number(match[1]);
-  const level = match[2] ? Math.round((value / 100) * FULL) : value;
-  return Number.isInteger(level) && level <= FULL ? level : null;
+/** What a level without a unit is: a percentage today, a level of a slot (0 to 255) in tables of earlier versions. */
+export type BareLevel = 'percent' | 'slot';
+
+const WORDS: Readonly<Record<string, number>> = { full: FULL, half: 128, off: 0, out: 0 };
+
+/** `50 %`, `50`, `128/255`, `full`, `half`, `off`. @returns 0 to 255 */
+function readLevel(text: string, bare: BareLevel): Typed<number> {
+  const wrong = (reason: string): Typed<number> => ({ ok: false, reason });
+  const trimmed = text.trim();
+  const word = WORDS[trimmed.toLowerCase()];
+  if (word !== undefined) return { ok: true, value: word };
+  const [, digits, unit] = /^(\d{1,3}(?:[.,]\d+)?)\s*(%|\/\s*255)?$/.exec(trimmed) ?? [];
+  if (digits === undefined)
+    return wrong(`“${trimmed}” is no level: write a percentage like 50, full, half, off, or 128/255.`);
+  const value = Number(digits.replace(',', '.'));
+  const inSlots = unit === undefined ? bare === 'slot' : unit !== '%';
+  if (inSlots)
+    return Number.isInteger(value) && value <= FULL
+      ? { ok: true, value }
+      : wrong(`“${trimmed}” is no level: of 255, write a whole number from 0 to 255.`);
+  if (value <= 100) return { ok: true, value: Math.round((value / 100) * FULL) };
+  const instead = unit === undefined && Number.isInteger(value) && value <= FULL;
+  return wrong(
+    `“${trimmed}” is more than 100 %.${instead ? ` If you mean the level of a slot, write ${value}/255.` : ''}`,
+  );
 }
 
 const isSlots = (text: string): boolean => /^\d/.test(text) || /^(?:any|all|\*)$/i.test(text);
@@ -32,29 +47,33 @@ function readWhat(text: string, groups: readonly Group[]): Typed<{ slots: Span }
   return { ok: true, value: { slots: slots.value === 'any' ? [1, 512] : slots.value } };
 }
 
-export function readLevels(text: string, groups: readonly Group[] = []): Typed<Levels> {
+/** @param bare what a level without a unit is */
+export function readLevels(
+  text: string,
+  groups: readonly Group[] = [],
+  bare: BareLevel = 'percent',
+): Typed<Levels> {
   const levels: Levels = [];
   for (const part of text.split(',').map((one) => one.trim())) {
     if (part === '') continue;
     const [, whatText, levelText] =
-      /^(.+?)\s*(?:\bat\b|@|=)\s*(.+)$/i.exec(part) ?? /^(.+?)\s+(full|off|out)$/i.exec(part) ?? [];
+      /^(.+?)\s*(?:\bat\b|@|=)\s*(.+)$/i.exec(part) ?? /^(.+?)\s+(full|half|off|out)$/i.exec(part) ?? [];
     if (whatText === undefined) return { ok: false, reason: `“${part}”: ${HINT}` };
     const what = readWhat(whatText, groups);
     if (!what.ok) return what;
-    const level = readLevel(levelText!);
-    if (level === null)
-      return { ok: false, reason: `“${levelText!}” is no level: write 0 to 255, 50 %, full or off.` };
-    levels.push({ ...what.value, level });
+    const level = readLevel(levelText!, bare);
+    if (!level.ok) return level;
+    levels.push({ ...what.value, level: level.value });
   }
   return levels.length > 0 ? { ok: true, value: levels } : { ok: false, reason: HINT };
 }
 
-/** A level as a part of full where it is a whole percentage, as those that were typed in percent are. */
+/** Writes a level in percent where it is a whole percentage, as those that were typed in percent are; else of 255. */
 export function writeLevel(level: number): string {
   if (level === FULL) return 'full';
   if (level === 0) return 'off';
   const percent = Math.round((level / FULL) * 100);
-  return Math.round((percent / 100) * FULL) === level ? `${percent} %` : String(level);
+  return Math.round((percent / 100) * FULL) === level ? `${percent} %` : `${level}/255`;
 }
 
 /** What is said of a group that is not there any more. */

@@ -7,36 +7,42 @@ import { makeMomentSend, momentSendSchema, type MomentSend } from '../show/momen
 import { SENDS } from '../sends.js';
 import { BadCell, must } from './bad-cell.js';
 import { takeEnding, writeEnding } from './cell-ending.js';
-import { WAYS, type CellShow, type Context } from './cell-ways.js';
+import { STYLE_NOW, WAYS, type TableStyle, type CellShow, type Context } from './cell-ways.js';
+import { shiftChannels } from './file-channels.js';
 import { readLevels, writeLevels } from './levels.js';
 import type { Typed } from './range.js';
 
 const HINT =
   'Write like 1-12 at 50 % fade 4 s, /fog/density 0.7, note 28 ch 6 at 90 for 2 s, cc 7 ch 1 = 64, look Warm, key F4 or run 4.5.';
 
-function readJson(text: string): MomentSend {
+function readJson(text: string, { firstChannel }: TableStyle): MomentSend {
   let given: unknown;
   try {
     given = JSON.parse(text);
   } catch {
-    throw new BadCell('This begins like JSON and is none. Leave it as it was exported.');
+    throw new BadCell('This can’t be read as JSON. Leave it as it was exported.');
   }
-  const parsed = momentSendSchema.safeParse(given);
+  const parsed = momentSendSchema.safeParse(firstChannel === 1 ? shiftChannels(given, -1) : given);
   if (!parsed.success) throw new BadCell(parsed.error.issues[0]!.message);
   return parsed.data;
 }
 
 /** The names of levels come last: what is nothing else is read as levels where there is a word that makes it some. */
-function readOne(text: string, lineId: string | null, show: CellShow): MomentSend {
-  if (text.startsWith('{')) return readJson(text);
-  const { what, ending } = takeEnding(text);
-  const context: Context = { show, lineId, ending };
+function readOne(text: string, lineId: string | null, show: CellShow, style: TableStyle): MomentSend {
+  if (text.startsWith('{')) return readJson(text, style);
+  const { what, ending } = takeEnding(text, style.time);
+  const context: Context = { style, show, lineId, ending };
   for (const way of WAYS) {
     const match = way.looks.exec(what);
     if (match) return checked(way.make(match, context));
   }
-  if (/\b(?:at|full|off|out)\b|[@=]/i.test(what))
-    return makeMomentSend({ kind: 'levels', lineId, ...ending, levels: must(readLevels(what, show.groups)) });
+  if (/\b(?:at|full|half|off|out)\b|[@=]/i.test(what))
+    return makeMomentSend({
+      kind: 'levels',
+      lineId,
+      ...ending,
+      levels: must(readLevels(what, show.groups, style.level)),
+    });
   throw new BadCell(`“${text}”: ${HINT}`);
 }
 
@@ -55,9 +61,15 @@ const partsOf = (text: string): string[] =>
     .map((one) => one.trim())
     .filter(Boolean);
 
-export function readCell(text: string, lineId: string | null, show: CellShow): Typed<MomentSend[]> {
+/** @param style how numbers are meant */
+export function readCell(
+  text: string,
+  lineId: string | null,
+  show: CellShow,
+  style: TableStyle = STYLE_NOW,
+): Typed<MomentSend[]> {
   try {
-    return { ok: true, value: partsOf(text).map((one) => readOne(one, lineId, show)) };
+    return { ok: true, value: partsOf(text).map((one) => readOne(one, lineId, show, style)) };
   } catch (error) {
     if (error instanceof BadCell) return { ok: false, reason: error.message };
     // A schema's own message.
@@ -101,7 +113,7 @@ function writeOne(given: MomentSend, show: CellShow): string {
     const read = readCell(words, lineId, show);
     if (read.ok && read.value.length === 1 && asText(read.value[0]!) === asText(given)) return words;
   }
-  return JSON.stringify(given);
+  return JSON.stringify(shiftChannels(given, 1));
 }
 
 /** @returns what `readCell` reads as the same */

@@ -125,14 +125,6 @@ export function readWhole(text: string, what: string, low: number, high: number)
     : wrong(`${what} is a number from ${low} to ${high}.`);
 }
 
-/** A time as people type it: `250 ms`, `250`, `1.5 s`. @returns milliseconds */
-export function readMs(text: string, high: number): Typed<number> {
-  const match = /^\s*(\d{1,6}(?:[.,]\d{1,3})?)\s*(ms|s)?\s*$/i.exec(text);
-  const ms = match ? Number(match[1]!.replace(',', '.')) * (match[2]?.toLowerCase() === 's' ? 1000 : 1) : NaN;
-  if (!(ms >= 0 && ms <= high)) return wrong(`Write a time like 250 ms or 1.5 s, at most ${high} ms.`);
-  return good(ms);
-}
-
 /** One note: `36`, `C2`. */
 export function readNote(text: string, middleC: MiddleC): Typed<number> {
   const note = parseNote(text.replace(/\s*\(.*\)$/, ''), middleC);

@@ -1,6 +1,7 @@
 /** Keys that are typed one after another, as people write them: `Left Ctrl+S, 200 ms, Enter`. */
 import { keyWords, parseKey, type KeyCode } from '../keys/codes.js';
-import { readMs, type Typed } from './range.js';
+import type { Typed } from './range.js';
+import { readTime } from './time.js';
 
 export interface TypingStep {
   codes: KeyCode[];
@@ -36,7 +37,7 @@ export function readTyping(text: string): Typed<TypingStep[]> {
     if (part === '') continue;
     if (/^\d[\d.]*\s*(?:ms|s)$/i.test(part)) {
       const last = steps.at(-1);
-      const pause = readMs(part, 60_000);
+      const pause = readTime(part, 'ms', 60_000);
       if (!pause.ok) return pause;
       if (!last) return { ok: false, reason: `A pause comes after a key. ${HINT}` };
       last.pauseMs = pause.value;

@@ -1,10 +1,11 @@
 /** The form of each kind of line. */
 import type { Line, LineOf } from '@tawny-signal/core/show/line';
-import { readMs, readPort } from '@tawny-signal/core/typed/range';
+import { readPort } from '@tawny-signal/core/typed/range';
 import { useBrowserMidi, useKeyboard, useLive } from '../live/live';
 import { Choice } from '../ui/choice';
 import { orThrow } from '../ui/or-throw';
 import { Switch } from '../ui/switch';
+import { TimeField } from '../ui/time-field';
 import { TypedField } from '../ui/typed-field';
 import { DmxFields } from './dmx-fields';
 import { KINDS } from './kinds';
@@ -23,11 +24,13 @@ export function LineFields({ line }: { line: Line }) {
       </p>
       <KindFields line={line} save={save} />
       {line.kind !== 'keys-browser' && (
-        <TypedField
+        <TimeField
           label="Delay out"
-          value={`${line.delayMs} ms`}
+          ms={line.delayMs}
+          unit="ms"
+          highMs={10_000}
           hint={line.delayMs > 0 ? 'All that is sent leaves this much later.' : undefined}
-          commit={(text) => save({ delayMs: orThrow(readMs(text, 10_000)) })}
+          commit={(delayMs) => save({ delayMs })}
         />
       )}
       {'sysexKb' in line && (

@@ -3,11 +3,12 @@ import type { ReactNode } from 'react';
 import { BANK_ACTS, type BankAct } from '@tawny-signal/core/show/bank';
 import { momentName } from '@tawny-signal/core/show/moment-name';
 import type { Send, SendKind, SendOf } from '@tawny-signal/core/sends';
-import { readMs, readWhole } from '@tawny-signal/core/typed/range';
+import { readWhole } from '@tawny-signal/core/typed/range';
 import { readChordOf, readTyping, writeChord, writeTyping } from '@tawny-signal/core/typed/typing';
 import { Choice } from '../ui/choice';
 import { KeyField } from '../ui/key-field';
 import { orThrow } from '../ui/or-throw';
+import { TimeField } from '../ui/time-field';
 import { TypedField } from '../ui/typed-field';
 import { FollowSwitch, type FormProps } from './send-form';
 import {
@@ -158,12 +159,13 @@ function SlotFields({ send, save, heard }: FormProps<SendOf<'slot'>>) {
       />
       <Choice label="Carries" value={send.part} options={PARTS} choose={(part) => save({ ...send, part })} />
       {heard && (
-        <TypedField
+        <TimeField
           label="Fade"
-          value={send.fadeMs === 0 ? 'none' : `${send.fadeMs} ms`}
-          commit={(text) =>
-            save({ ...send, fadeMs: /^\s*(none|)\s*$/i.test(text) ? 0 : orThrow(readMs(text, 600_000)) })
-          }
+          ms={send.fadeMs}
+          unit="s"
+          highMs={600_000}
+          none={{ words: 'none', commit: () => save({ ...send, fadeMs: 0 }) }}
+          commit={(fadeMs) => save({ ...send, fadeMs })}
         />
       )}
     </>
@@ -196,11 +198,13 @@ function KeySendFields({ send, save, heard }: FormProps<SendOf<'key'>>) {
         />
       )}
       {heard && send.repeatMs > 0 && (
-        <TypedField
-          label="Again every"
-          value={`${send.repeatMs} ms`}
-          hint="While it is held; let go with the control."
-          commit={(text) => save({ ...send, repeatMs: orThrow(readMs(text, 60_000)) })}
+        <TimeField
+          label="Repeat every"
+          ms={send.repeatMs}
+          unit="ms"
+          highMs={60_000}
+          hint="Until the control is released."
+          commit={(repeatMs) => save({ ...send, repeatMs })}
         />
       )}
     </>

@@ -1,8 +1,9 @@
 /** The forms of sends on MIDI lines. */
 import type { Send, SendOf } from '@tawny-signal/core/sends';
-import { readMs, readNote, readWhole, writeNotes } from '@tawny-signal/core/typed/range';
+import { readNote, readWhole, writeNotes } from '@tawny-signal/core/typed/range';
 import { Choice } from '../ui/choice';
 import { orThrow } from '../ui/or-throw';
+import { TimeField } from '../ui/time-field';
 import { TypedField } from '../ui/typed-field';
 import { PARAMETER_SORTS } from './hear-fields';
 import { FollowSwitch, type FormProps, type SaveSend } from './send-form';
@@ -77,20 +78,16 @@ export function NoteFields({ send, show, save, heard }: FormProps<SendOf<'note'>
         value={writeNotes([send.number, send.number], middleC)}
         commit={(text) => save({ ...send, number: orThrow(readNote(text, middleC)) })}
       />
-      <TypedField
+      <TimeField
         label="Length"
-        value={send.lengthMs === null ? unending : `${send.lengthMs} ms`}
+        ms={send.lengthMs}
+        unit={heard ? 'ms' : 's'}
+        highMs={600_000}
         hint={
           send.lengthMs === null || !heard ? undefined : 'Released after that, whatever the control does.'
         }
-        commit={(text) =>
-          save({
-            ...send,
-            lengthMs: /^\s*(as held|held|until stopped|)\s*$/i.test(text)
-              ? null
-              : orThrow(readMs(text, 600_000)),
-          })
-        }
+        none={{ words: unending, commit: () => save({ ...send, lengthMs: null }) }}
+        commit={(lengthMs) => save({ ...send, lengthMs })}
       />
       {heard && <FollowSwitch send={send} save={save} />}
     </>

@@ -12,13 +12,14 @@ import {
 } from '@tawny-signal/core/sends';
 import type { Hear } from '@tawny-signal/core/hears';
 import type { Mapping } from '@tawny-signal/core/show/mapping';
-import { readMs, readScale, writeScale } from '@tawny-signal/core/typed/range';
+import { readScale, writeScale } from '@tawny-signal/core/typed/range';
 import { protocolOf } from '../lines/kinds';
 import { useLive } from '../live/live';
 import { Button, IconButton } from '../ui/button';
 import { Choice } from '../ui/choice';
 import { HoldButton } from '../ui/hold-button';
 import { orThrow } from '../ui/or-throw';
+import { TimeField } from '../ui/time-field';
 import { TypedField } from '../ui/typed-field';
 import type { PartProps } from './part-props';
 import { SendFields } from './send-fields';
@@ -158,10 +159,12 @@ function OneSend({ mapping, show, save, at, send }: PartProps & { at: number; se
           }
         />
       )}
-      <TypedField
+      <TimeField
         label="Delay"
-        value={`${send.delayMs} ms`}
-        commit={(text) => put({ ...send, delayMs: orThrow(readMs(text, 60_000)) })}
+        ms={send.delayMs}
+        unit="ms"
+        highMs={60_000}
+        commit={(delayMs) => put({ ...send, delayMs })}
       />
     </>
   );

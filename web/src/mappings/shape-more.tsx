@@ -3,7 +3,6 @@ import { useState, type ReactNode } from 'react';
 import type { Hear } from '@tawny-signal/core/hears';
 import type { Colour, Shape } from '@tawny-signal/core/show/shape';
 import {
-  readMs,
   readNumber,
   readScale,
   readTexts,
@@ -15,6 +14,7 @@ import { Button } from '../ui/button';
 import { Choice } from '../ui/choice';
 import { orThrow } from '../ui/or-throw';
 import { Switch } from '../ui/switch';
+import { TimeField } from '../ui/time-field';
 import { TypedField } from '../ui/typed-field';
 import type { ChangeShape } from './part-props';
 
@@ -94,10 +94,12 @@ export function MoreShape({ hear, shape, change }: MoreProps) {
       )}
       {field(
         shape.glideMs > 0,
-        <TypedField
+        <TimeField
           label="Glide"
-          value={`${shape.glideMs} ms`}
-          commit={(text) => change({ glideMs: orThrow(readMs(text, 60_000)) })}
+          ms={shape.glideMs}
+          unit="ms"
+          highMs={60_000}
+          commit={(glideMs) => change({ glideMs })}
         />,
       )}
       {field(

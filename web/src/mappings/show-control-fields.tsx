@@ -8,9 +8,10 @@ import {
   type ShowCommand,
 } from '@tawny-signal/core/midi/show-control';
 import type { SendOf } from '@tawny-signal/core/sends';
-import { readMs, readWhole } from '@tawny-signal/core/typed/range';
+import { readWhole } from '@tawny-signal/core/typed/range';
 import { Choice } from '../ui/choice';
 import { orThrow } from '../ui/or-throw';
+import { TimeField } from '../ui/time-field';
 import { TypedField } from '../ui/typed-field';
 
 export const SHOW_COMMAND_OPTIONS = (Object.keys(COMMAND_WORDS) as ShowCommand[]).map((command) => ({
@@ -68,11 +69,13 @@ export function ShowControlSend({
         choose={(command) => save({ ...send, command })}
       />
       {send.command === 'timedGo' && (
-        <TypedField
+        <TimeField
           label="In"
-          value={`${send.timeMs / 1000} s`}
+          ms={send.timeMs}
+          unit="s"
+          highMs={86_399_000}
           hint="The time that the cue takes."
-          commit={(text) => save({ ...send, timeMs: orThrow(readMs(text, 86_399_000)) })}
+          commit={(timeMs) => save({ ...send, timeMs })}
         />
       )}
       {send.command === 'set' && (

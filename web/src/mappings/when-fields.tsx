@@ -3,11 +3,12 @@ import { Plus, X } from 'lucide-react';
 import { useState, type ReactNode } from 'react';
 import { HEARS } from '@tawny-signal/core/hears';
 import { ALWAYS, type When } from '@tawny-signal/core/show/when';
-import { readMs, readNote, readWhole, writeNotes } from '@tawny-signal/core/typed/range';
+import { readNote, readWhole, writeNotes } from '@tawny-signal/core/typed/range';
 import { Button, IconButton } from '../ui/button';
 import { Choice } from '../ui/choice';
 import { orThrow } from '../ui/or-throw';
 import { Pop } from '../ui/pop';
+import { TimeField } from '../ui/time-field';
 import { TypedField } from '../ui/typed-field';
 import type { PartProps } from './part-props';
 
@@ -56,10 +57,12 @@ export function WhenFields({ mapping, show, save }: PartProps) {
   const ms = (label: string, key: 'onceInMs' | 'twiceInMs' | 'heldForMs'): ReactNode =>
     when[key] > 0 && (
       <Removable label={label} remove={() => change({ [key]: 0 })}>
-        <TypedField
+        <TimeField
           label={label}
-          value={`${when[key]} ms`}
-          commit={(text) => change({ [key]: orThrow(readMs(text, 60_000)) })}
+          ms={when[key]}
+          unit="ms"
+          highMs={60_000}
+          commit={(ms) => change({ [key]: ms })}
         />
       </Removable>
     );

@@ -96,6 +96,11 @@ function LookRow({ look, show }: { look: Look; show: Show }) {
             label="Levels"
             value={writeLevels(look.levels, show.groups)}
             hint="Like 1-12 at 50 %, 101 at full, or a group: Deck at 20 %."
+            unit="%"
+            understood={(text) => {
+              const read = readLevels(text, show.groups);
+              return read.ok ? writeLevels(read.value, show.groups) : null;
+            }}
             commit={(text) => save({ levels: orThrow(readLevels(text, show.groups)) })}
           />
           {lines.length > 0 && (

@@ -16,13 +16,12 @@ import { momentName } from '@tawny-signal/core/show/moment-name';
 import { hearTitle } from '@tawny-signal/core/hears';
 import type { Show } from '@tawny-signal/core/show';
 import type { Moment, MomentSend } from '@tawny-signal/core/show/moment';
-import { readMs } from '@tawny-signal/core/typed/range';
 import { protocolOf } from '../lines/kinds';
 import { useCopyMoment, useOrderAct } from '../show/order-edits';
 import { Button, IconButton } from '../ui/button';
 import { Choice } from '../ui/choice';
-import { orThrow } from '../ui/or-throw';
 import { Switch } from '../ui/switch';
+import { TimeField } from '../ui/time-field';
 import { TypedField } from '../ui/typed-field';
 import { makeKind, momentKinds } from './moment-kinds';
 import { MomentSendFields } from './moment-send-fields';
@@ -88,10 +87,12 @@ function FollowFields({ moment: { follow }, save }: PartProps) {
         choose={(after) => save({ follow: after === 'hand' ? null : { after, ms: follow?.ms ?? 1000 } })}
       />
       {follow && (
-        <TypedField
-          label="So long after"
-          value={`${follow.ms / 1000} s`}
-          commit={(text) => save({ follow: { ...follow, ms: orThrow(readMs(text, 3_600_000)) } })}
+        <TimeField
+          label="Wait"
+          ms={follow.ms}
+          unit="s"
+          highMs={3_600_000}
+          commit={(ms) => save({ follow: { ...follow, ms } })}
         />
       )}
     </>

@@ -5,13 +5,14 @@ import { lineOfSend, momentSendDetail, momentSendTitle } from '@tawny-signal/cor
 import { SENDS } from '@tawny-signal/core/sends';
 import type { Show } from '@tawny-signal/core/show';
 import type { MomentSend, MomentSendOf } from '@tawny-signal/core/show/moment';
-import { readMs, readNumber } from '@tawny-signal/core/typed/range';
+import { readNumber } from '@tawny-signal/core/typed/range';
 import { SendFields } from '../mappings/send-fields';
 import { useOrderAct } from '../show/order-edits';
 import { lineName } from '../traffic/words';
 import { IconButton } from '../ui/button';
 import { Choice } from '../ui/choice';
 import { orThrow } from '../ui/or-throw';
+import { TimeField } from '../ui/time-field';
 import { TypedField } from '../ui/typed-field';
 import { canFade, kindOf, makeKind, momentKinds, protocolOfSend, withDelay } from './moment-kinds';
 import { FileFields, LevelsFields, LookFields } from './own-fields';
@@ -121,17 +122,18 @@ function KindChoice({ given, show, save }: PartProps) {
   );
 }
 
-const isNone = (text: string): boolean => /^\s*(none|)\s*$/i.test(text);
-
 function TimeFields({ given, save }: { given: MomentSend; save: Save }) {
   const delayMs = delayOf(given);
   return (
     <>
       {canFade(given) && (
-        <TypedField
+        <TimeField
           label="Fade"
-          value={given.fadeMs === 0 ? 'none' : `${given.fadeMs / 1000} s`}
-          commit={(text) => save({ ...given, fadeMs: isNone(text) ? 0 : orThrow(readMs(text, 3_600_000)) })}
+          ms={given.fadeMs}
+          unit="s"
+          highMs={3_600_000}
+          none={{ words: 'none', commit: () => save({ ...given, fadeMs: 0 }) }}
+          commit={(fadeMs) => save({ ...given, fadeMs })}
         />
       )}
       {canFade(given) && given.fadeMs > 0 && (
@@ -142,10 +144,13 @@ function TimeFields({ given, save }: { given: MomentSend; save: Save }) {
           choose={(curve) => save({ ...given, curve })}
         />
       )}
-      <TypedField
+      <TimeField
         label="Delay"
-        value={delayMs === 0 ? 'none' : `${delayMs / 1000} s`}
-        commit={(text) => save(withDelay(given, isNone(text) ? 0 : orThrow(readMs(text, 600_000))))}
+        ms={delayMs}
+        unit="s"
+        highMs={600_000}
+        none={{ words: 'none', commit: () => save(withDelay(given, 0)) }}
+        commit={(ms) => save(withDelay(given, ms))}
       />
     </>
   );

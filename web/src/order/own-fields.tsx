@@ -24,6 +24,11 @@ export function LevelsFields({ given, show, save }: FieldsProps<MomentSendOf<'le
       label="Levels"
       value={writeLevels(given.levels, show.groups)}
       hint={`Like 1-12 at 50 %, 101 at full, 40-43 off.${groups.length > 0 ? ` Groups: ${groups.join(', ')}.` : ''}`}
+      unit="%"
+      understood={(text) => {
+        const read = readLevels(text, show.groups);
+        return read.ok ? writeLevels(read.value, show.groups) : null;
+      }}
       commit={(text) => save({ ...given, levels: orThrow(readLevels(text, show.groups)) })}
     />
   );

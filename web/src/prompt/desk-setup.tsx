@@ -4,15 +4,14 @@ import { SlidersHorizontal } from 'lucide-react';
 import { toast } from 'sonner';
 import { DESK_ACTS, type DeskAct } from '@tawny-signal/core/show/desk-keys';
 import type { Settings } from '@tawny-signal/core/show';
-import { readMs } from '@tawny-signal/core/typed/range';
 import { changeThisDesk, useThisDesk } from '../show/this-desk';
 import { useChangeSettings } from '../show/show';
 import { Button } from '../ui/button';
 import { Choice } from '../ui/choice';
 import { KeyField } from '../ui/key-field';
-import { orThrow } from '../ui/or-throw';
 import { Pop } from '../ui/pop';
 import { Switch } from '../ui/switch';
+import { TimeField } from '../ui/time-field';
 import { TypedField } from '../ui/typed-field';
 
 export const DESK_WORDS: Record<DeskAct, string> = {
@@ -50,17 +49,21 @@ export function DeskSetup({ settings }: { settings: Settings }) {
         <p className="text-xs text-ink-3">Nothing but Panic is done from here.</p>
       </div>
       <h2 className="mt-3 border-t border-rule pt-3 pb-1 font-semibold">The show</h2>
-      <TypedField
+      <TimeField
         label="Guard"
-        value={`${settings.guardMs} ms`}
-        hint="Go is not heeded twice within this time."
-        commit={(text) => save({ guardMs: orThrow(readMs(text, 10_000)) })}
+        ms={settings.guardMs}
+        unit="ms"
+        highMs={10_000}
+        hint="Ignore a second Go within this time."
+        commit={(guardMs) => save({ guardMs })}
       />
-      <TypedField
+      <TimeField
         label="Fade out"
-        value={`${settings.stopAllMs / 1000} s`}
-        hint="How long the lights take when all is stopped in a time."
-        commit={(text) => save({ stopAllMs: orThrow(readMs(text, 60_000)) })}
+        ms={settings.stopAllMs}
+        unit="s"
+        highMs={60_000}
+        hint="How long Fade out takes to fade the lights."
+        commit={(stopAllMs) => save({ stopAllMs })}
       />
       <Choice
         label="Power cut"

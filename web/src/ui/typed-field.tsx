@@ -9,10 +9,14 @@ export interface TypedFieldProps {
   /** Saves what was typed. If it throws or rejects, the error is shown at the field, and the text stays. */
   commit: (text: string) => unknown;
   hint?: string | undefined;
+  /** The unit of a bare number. It is shown in the field while somebody types. */
+  unit?: string;
+  /** Says how a text that is being typed is understood; null if it can't be read yet. */
+  understood?: (text: string) => string | null;
   placeholder?: string | undefined;
 }
 
-export function TypedField({ label, value, commit, hint, placeholder }: TypedFieldProps) {
+export function TypedField({ label, value, commit, hint, unit, understood, placeholder }: TypedFieldProps) {
   const [draft, setDraft] = useState<string | null>(null);
   const [error, setError] = useState<string | null>(null);
 
@@ -30,30 +34,43 @@ export function TypedField({ label, value, commit, hint, placeholder }: TypedFie
     setError(null);
   }
 
+  const typing = draft !== null && draft !== value;
+  const said = typing ? (understood?.(draft) ?? null) : null;
+
   return (
-    <Field label={label} error={error} hint={hint}>
+    <Field label={label} error={error} hint={hint} said={said}>
       {({ id, describedBy }) => (
-        <input
-          id={id}
-          type="text"
-          autoComplete="off"
-          spellCheck={false}
-          value={draft ?? value}
-          placeholder={placeholder}
-          aria-invalid={error !== null}
-          aria-describedby={describedBy}
-          className={`h-8 w-full rounded border bg-paper px-2 text-ink ${error ? 'border-brick' : 'border-rule'}`}
-          onChange={(event) => setDraft(event.target.value)}
-          onBlur={() => void save()}
-          onKeyDown={(event) => {
-            if (event.key === 'Enter') void save();
-            if (event.key === 'Escape' && draft !== null) {
-              // Restores the saved text. The next Escape closes the row.
-              event.stopPropagation();
-              drop();
-            }
-          }}
-        />
+        <span className="relative block">
+          <input
+            id={id}
+            type="text"
+            autoComplete="off"
+            spellCheck={false}
+            value={draft ?? value}
+            placeholder={placeholder}
+            aria-invalid={error !== null}
+            aria-describedby={describedBy}
+            className={`h-8 w-full rounded border bg-paper px-2 text-ink ${error ? 'border-brick' : 'border-rule'} ${unit ? 'pr-16' : ''}`}
+            onChange={(event) => setDraft(event.target.value)}
+            onBlur={() => void save()}
+            onKeyDown={(event) => {
+              if (event.key === 'Enter') void save();
+              if (event.key === 'Escape' && draft !== null) {
+                // Restores the saved text. The next Escape closes the row.
+                event.stopPropagation();
+                drop();
+              }
+            }}
+          />
+          {unit && typing && (
+            <span
+              aria-hidden
+              className="pointer-events-none absolute inset-y-0 right-2 flex items-center text-xs text-ink-2"
+            >
+              {unit}
+            </span>
+          )}
+        </span>
       )}
     </Field>
   );

@@ -1,0 +1,75 @@
+/**
+ * A control as it is written in a table: `Pier pads: note 36 ch 10`, `Score player: cc 21 ch 1-4`, `Water screen: /deck/x`. What has no words of
+ * its own is written as JSON.
+ */
+import { hearAs, hearSchema, HEARS, type Hear, type HearMessage } from '../hears.js';
+import type { Line } from '../show/line.js';
+import type { MiddleC } from '../midi/words.js';
+import { readChannelSet, writeChannels, type Typed } from './range.js';
+
+/** The words of each message. Addresses are written without a word, since they begin with a slash. */
+const WORDS: readonly [words: string, message: HearMessage][] = [
+  ['note released', 'released'],
+  ['note held', 'held'],
+  ['note pressure', 'notePressure'],
+  ['note', 'pressed'],
+  ['cc', 'control'],
+  ['program', 'program'],
+  ['pressure', 'pressure'],
+  ['bend', 'bend'],
+  ['slot', 'slot'],
+  ['key', 'keyPressed'],
+];
+const HINT = 'Write a control like Pier pads: note 36 ch 10, or Pier pads: cc 21 ch 1.';
+
+interface Named {
+  lines: readonly Pick<Line, 'id' | 'name'>[];
+  settings: { middleC: MiddleC };
+}
+
+const wrong = (reason: string): Typed<never> => ({ ok: false, reason });
+const asText = (hear: Hear): string => JSON.stringify(hearSchema.parse(hear));
+
+function wordsOf(hear: Hear): string | null {
+  const number = HEARS[hear.message].column?.write(hear) ?? '';
+  const word = hear.message === 'osc' ? '' : WORDS.find(([, message]) => message === hear.message)?.[0];
+  if (word === undefined) return null;
+  const channels = 'channels' in hear ? `ch ${writeChannels(hear.channels).replace('–', '-')}` : '';
+  return [word, number, channels].filter(Boolean).join(' ');
+}
+
+/** Writes words where they are read as the same control; else JSON with channels as they are inside the program. */
+export function writeHear(hear: Hear, show: Named): string | null {
+  const line = show.lines.find(({ id }) => id === hear.lineId);
+  const words = wordsOf(hear);
+  if (!line || words === null) return null;
+  const text = `${line.name}: ${words}`;
+  const read = readHear(text, show);
+  return read.ok && asText(read.value) === asText(hear) ? text : null;
+}
+
+export function readHear(text: string, show: Named): Typed<Hear> {
+  // The name of a line may contain a colon, so the longest name that fits is taken.
+  const line = [...show.lines]
+    .sort((a, b) => b.name.length - a.name.length)
+    .find(({ name }) => text.toLowerCase().startsWith(`${name.toLowerCase()}:`));
+  if (!line) return wrong(`“${text}” names no line of the show. ${HINT}`);
+  const words = text.slice(line.name.length + 1).trim();
+  const known: [string, HearMessage] | undefined = words.startsWith('/')
+    ? ['', 'osc']
+    : WORDS.find(([word]) => new RegExp(`^${word}(?:\\s|$)`, 'i').test(words));
+  if (!known) return wrong(`“${words}” is no control. ${HINT}`);
+  const [word, message] = known;
+  const hear: Hear = { ...hearAs(message), lineId: line.id };
+  const [, number = '', channels] = /^(.*?)(?:\s*\bch\s+(.+))?$/i.exec(words.slice(word.length).trim()) ?? [];
+  if ('channels' in hear && channels !== undefined) {
+    const read = readChannelSet(channels);
+    if (!read.ok) return read;
+    hear.channels = read.value;
+  }
+  const { column } = HEARS[message];
+  if (number === '') return { ok: true, value: hear };
+  if (!column) return wrong(`“${words}” has a number, and ${word} has none. ${HINT}`);
+  const read = column.read(number, show.settings.middleC);
+  return read.ok ? { ok: true, value: { ...hear, ...read.value } as Hear } : read;
+}
