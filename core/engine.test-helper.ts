@@ -189,7 +189,8 @@ export function made({
   bankId = null,
 }: Given): Mapping {
   const start = mapping(id, hear);
-  const whole = makeShape({ from: 'value', in: [0, 127], out: SENDS[sends[0]!.kind].out, curve: 'straight' });
+  const out = SENDS[sends[0]?.kind ?? 'osc'].out;
+  const whole = makeShape({ from: 'value', in: [0, 127], out, curve: 'straight' });
   return { ...start, when: { ...ALWAYS, ...when }, shape: { ...whole, ...shape }, sends, answer, bankId };
 }
 /** Everything that leaves until then, each with its time. */

@@ -11,7 +11,7 @@ import {
   show,
   createEngine,
 } from './engine.test-helper.js';
-import { explain, explainRoutes, type Account } from './explain.js';
+import { explain, explainRoutes, mendWords, type Account } from './explain.js';
 import { newRoute } from './routes/words.js';
 import type { Signal } from './signal.js';
 import type { Show } from './show.js';
@@ -133,4 +133,34 @@ test('a mended mapping is the same in the engine', () => {
   const { mend } = about({ values: [97, 97] }, press(36, 71));
   engine.load(show([{ ...mapping('storm', {}), hear: mend!.hear! }]), LINES, 0);
   expect(engine.step(PADS, press(36, 71), 0).count).toBe(1);
+});
+
+describe('what is offered to mend it', () => {
+  test('the right control on a wrong channel comes before a neighbouring note', () => {
+    const made = show([
+      mapping('neighbour', { numbers: [37, 37], channels: [8, 8] }),
+      mapping('same', { numbers: [36, 36], channels: [9, 9] }),
+    ]);
+    expect(explain(made, 'pads', press(36, 90, 8))[0]!.mappingId).toBe('same');
+  });
+
+  test('is said as what the button changes', () => {
+    const words = (hear: Partial<Hear>, signal: Signal, change?: (made: Show) => void): string => {
+      const made = show(
+        [mapping('storm', { numbers: [36, 36], channels: [9, 9], ...hear } as Partial<Hear>)],
+        change,
+      );
+      return mendWords(made, made.mappings[0]!, explain(made, 'pads', signal)[0]!.mend!);
+    };
+    expect(words({}, press(36, 90, 8))).toBe('Set its channel to 9');
+    expect(words({}, press(38))).toBe('Set its note to 38 (D2)');
+    expect(words({ values: [100, 127] }, press(36, 5))).toBe('Accept any force or value');
+    expect(words({ lineId: 'score' }, press(36))).toBe('Set its line to Pier pads');
+    expect(
+      words({}, press(36, 90, 8), (made) => {
+        made.banks = [{ id: 'lit', name: 'Lamp lit', on: false, group: '' }];
+        made.mappings = made.mappings.map((one) => ({ ...one, on: false, bankId: 'lit' }));
+      }),
+    ).toBe('Set its channel to 9, and switch it on, and switch on bank Lamp lit');
+  });
 });

@@ -6,6 +6,7 @@ import { routeWords } from './routes/words.js';
 import type { Signal } from './signal.js';
 import type { Show } from './show.js';
 import type { Mapping } from './show/mapping.js';
+import { writeChannels, writeNotes, writeSpan } from './typed/range.js';
 
 /** The change that would have made a mapping fire. */
 export interface Mend {
@@ -18,6 +19,8 @@ export interface Mend {
 }
 
 export interface Account {
+  /** How far it is from matching; 0 if it matched. */
+  far: number;
   mappingId: string;
   name: string;
   /** The reasons why it did not match, in words: `wanted channel 3, got 4`. Empty if it matched. */
@@ -34,41 +37,72 @@ function accountOf(show: Show, mapping: Mapping, lineId: string, signal: Signal)
   const { middleC } = show.settings;
   const misses = HEARS[mapping.hear.message].misses(mapping.hear, signal, middleC);
   const missed = misses.map(({ words }) => words);
+  let far = misses.reduce((sum, miss) => sum + (miss.far ?? 1) + (miss.hear ? 0 : 2), 0);
+  const also = (words: string): void => {
+    missed.push(words);
+    far++;
+  };
   const mend: Mend = {};
   let hear: Hear | null = mapping.hear;
   // Each change is applied to the result of the changes before it.
   for (const miss of misses)
     hear = miss.hear && hear ? ({ ...hear, ...changed(mapping.hear, miss.hear) } as Hear) : null;
   if (mapping.hear.lineId !== lineId) {
-    missed.push(`wanted ${lineName(mapping.hear.lineId)}, came from ${lineName(lineId)}`);
+    also(`wanted ${lineName(mapping.hear.lineId)}, came from ${lineName(lineId)}`);
     hear = hear && { ...hear, lineId };
   }
   if (show.lines.find((line) => line.id === lineId)?.muted) {
-    missed.push(`${lineName(lineId)} is muted`);
+    also(`${lineName(lineId)} is muted`);
     mend.unmute = lineId;
   }
   if (!mapping.on) {
-    missed.push('it is switched off');
+    also('it is switched off');
     mend.on = true;
   }
   const bank = show.banks.find((candidate) => candidate.id === mapping.bankId);
   if (bank && !bank.on) {
-    missed.push(`bank ${bank.name} is off`);
+    also(`bank ${bank.name} is off`);
     mend.bankId = bank.id;
   }
   const wanted = show.banks.find((candidate) => candidate.id === mapping.when.bankId);
   if (wanted && !wanted.on) {
-    missed.push(`it wants bank ${wanted.name} on, which is off`);
+    also(`it wants bank ${wanted.name} on, which is off`);
     mend.bankId ??= wanted.id;
   }
   if (hear && hear !== mapping.hear) mend.hear = hear;
   return {
+    far,
     mappingId: mapping.id,
     name: mappingName(mapping),
     missed,
     only: whenWords(mapping.when, middleC),
     mend: hear === null || missed.length === 0 ? null : mend,
   };
+}
+
+/** Says what a change does, as a button does: `Set its channel to 9`, `Switch it on`. @param mapping as it is now */
+export function mendWords(show: Show, { hear: now }: Mapping, { hear, on, bankId, unmute }: Mend): string {
+  const { middleC } = show.settings;
+  const nameIn = (rows: readonly { id: string; name: string }[], id: string | null): string =>
+    rows.find((row) => row.id === id)?.name ?? '';
+  const parts: string[] = [];
+  const differs = hear ? Object.keys(changed(now, hear)) : [];
+  for (const member of differs) {
+    if (member === 'channels' && 'channels' in hear!)
+      parts.push(`set its channel to ${writeChannels(hear.channels)}`);
+    else if (member === 'lineId') parts.push(`set its line to ${nameIn(show.lines, hear!.lineId)}`);
+    else if (member === 'numbers' && 'numbers' in hear!) {
+      const called = HEARS[hear.message].number?.toLowerCase() ?? 'number';
+      const number = called === 'note' ? writeNotes(hear.numbers, middleC) : writeSpan(hear.numbers);
+      parts.push(`set its ${called} to ${number}`);
+    } else if (member === 'values') parts.push('accept any force or value');
+    else parts.push(`set its ${member}`);
+  }
+  if (on) parts.push('switch it on');
+  if (bankId !== undefined) parts.push(`switch on bank ${nameIn(show.banks, bankId)}`);
+  if (unmute !== undefined) parts.push(`unmute ${nameIn(show.lines, unmute)}`);
+  const words = parts.join(', and ');
+  return words.charAt(0).toUpperCase() + words.slice(1);
 }
 
 /** The members in which one hear differs from another. */
@@ -82,11 +116,9 @@ const changed = (before: Hear, after: Hear): Partial<Hear> =>
  * @param most the largest number of mappings to return
  */
 export function explain(show: Show, lineId: string, signal: Signal, most = 4): Account[] {
-  const distance = ({ missed, mend }: Account): number =>
-    missed.length + (missed.length > 0 && !mend ? 2 : 0);
   return show.mappings
     .map((mapping) => accountOf(show, mapping, lineId, signal))
-    .sort((a, b) => distance(a) - distance(b))
+    .sort((a, b) => a.far - b.far)
     .slice(0, most);
 }
 

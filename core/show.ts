@@ -20,6 +20,8 @@ export const settingsSchema = z.object({
   stopAllMs: duration(60_000, 'All is stopped within 0 to 60 s.').default(3000),
   /** What happens to fades that were running before a restart: they stay where they were, or are set to their ends. */
   afterRestart: z.enum(['left', 'ended']).default('left'),
+  /** How a locked show is unlocked: by holding the button for a second, or by a question. */
+  unlock: z.enum(['hold', 'ask']).default('hold'),
   deskKeys: deskKeysSchema.default(DESK_KEYS),
 });
 export type Settings = z.infer<typeof settingsSchema>;

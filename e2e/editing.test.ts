@@ -25,7 +25,10 @@ describe('learning and making mappings', () => {
     expect(await (await on.page.field('Note')).getAttribute('value')).toBe('48 (C3)');
     expect(await (await on.page.field('Channel')).getAttribute('value')).toBe('10');
     expect(await (await on.page.field('Force')).getAttribute('value')).toBe('any');
+    await on.page.sees('It sends nothing yet. Choose where to.');
+    await on.page.chooseIn('Send', 'Line', 'Water screen');
     await on.page.type('Address', '/fog/density');
+    await on.page.sees('Water screen · float');
     await on.playElsewhere(0x99, 48, 127);
     await until(
       async () => (await on.driver.findElement(By.css('[data-just-now]')).getText()).includes('heard 127'),
@@ -37,6 +40,9 @@ describe('learning and making mappings', () => {
     await on.page.type('Name', 'Gull cries');
     await on.page.press('Copy');
     await on.page.sees('Gull cries copy');
+    // Two mappings would fire at once, so the copy is switched off.
+    await on.flip('Off');
+    await until(async () => !(await on.page.says('Switched off')), 'the copy is switched on');
     const names = async (): Promise<string[]> =>
       Promise.all(
         (await on.driver.findElements(By.css('[data-mapping] [data-row] .font-semibold:first-child'))).map(
@@ -175,7 +181,7 @@ describe('bad input is said at its field, and what was typed stays', () => {
       ),
     );
     await on.page.sees(
-      'breaks off: track 1 should have 256 bytes, and only 0 are there. The file from before is still loaded.',
+      'breaks off: track 1 should have 256 bytes, and only 0 are there. The previous file is still loaded.',
     );
     await on.page.sees('lantern-pier.mid');
   });

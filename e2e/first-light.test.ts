@@ -114,12 +114,12 @@ describe('Panic', () => {
 test('a safe show sends nothing, says so, and shows what it would have sent', async () => {
   await on.standIns();
   await on.page.press('Armed');
-  await on.page.sees('The show is safe: everything is heard and shown, nothing goes out.');
+  await on.page.sees('Safe: everything is heard and shown, nothing is sent.');
   const count = async (): Promise<string> =>
     (await on.driver.findElement(By.css('[aria-label="Water screen"] p')).getText()).split(':')[1]!;
   const before = await count();
   await on.page.pad(1);
-  await until(async () => (await on.page.lastEvent()).includes('held back'), 'it was held back');
+  await until(async () => (await on.page.lastEvent()).includes('withheld'), 'it was held back');
   expect(await count()).toBe(before);
   await on.page.press('Safe');
   await on.page.pad(1);
@@ -204,7 +204,7 @@ test('traffic is decoded, raw on demand, and frozen on demand', async () => {
   await on.playElsewhere(0x99, 40, 55);
   await until(async () => (await on.page.lastEvent()).includes('note 40'), 'it passed');
   expect((await on.driver.findElement(By.css('[role="log"]')).getText()).includes('note 40')).toBe(false);
-  await on.page.press('Go on');
+  await on.page.press('Continue');
   await on.page.sees('note 40 (E2) ch 10 pressed, force 55');
   await on.page.press('Line');
   await on.page.press('Water screen');

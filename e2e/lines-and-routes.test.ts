@@ -145,7 +145,7 @@ describe('one control, looked at closely', () => {
     await on.page.press('Stand-ins');
     await on.flip('Dust in fader 12');
     await on.page.go('traffic/control/deck-desk/slot-12');
-    const still = ['Nothing has come from it since it is watched.', 'It is at rest'];
+    const still = ['No input yet.', 'At rest'];
     await until(
       async () => (await Promise.all(still.map((words) => on.page.says(words)))).includes(true),
       'it is at rest',
@@ -169,7 +169,7 @@ test('this browser’s keyboard is a line: its keys come in while it is switched
   const made = await call('POST', 'lines', { kind: 'keys-browser', name: 'Keypad' });
   await on.page.go(`lines/${made.id}`);
   await on.page.sees('No browser tab plays its keyboard here.');
-  await on.flip('Play with the keys of this tab');
+  await on.flip('Play with this tab’s keyboard');
   await until(async () => !(await on.page.says('No browser tab plays')), 'the line is open');
   await on.driver.executeScript('document.activeElement.blur()');
   await on.page.keys('g');
@@ -188,7 +188,7 @@ test.each([
     '8-3',
     'The range 8-3 runs backwards: write the lower end first.',
   ],
-  ['lines/deck-desk', 'Heard from', 'front of house', 'Write addresses like 192.168.1.20'],
+  ['lines/deck-desk', 'Accept from', 'front of house', 'Write addresses like 192.168.1.20'],
 ])('%s: “%s” of %s is refused at the field', async (path, label, text, words) => {
   await on.page.go(path);
   await on.page.type(label, text);

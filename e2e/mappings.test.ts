@@ -27,7 +27,7 @@ const inPart = async (part: string, label: string): Promise<void> => {
 describe('a mapping that sends several things', () => {
   test('drives another program too, from one press', async () => {
     await on.page.go('mappings/storm-go');
-    await on.page.press('Send more');
+    await on.page.press('Add a send');
     await on.page.sees('2 /new/address');
     await inPart('Send', 'Line');
     await on.page.press('Lantern rig');
@@ -44,9 +44,9 @@ describe('a mapping that sends several things', () => {
 
 test('a pad held repeats a key, and lets go', async () => {
   await on.page.go('mappings/pan-left');
-  await on.page.choose('As it is held', 'Down again and again');
-  await on.page.type('Again every', '60 ms');
-  await on.page.sees('again every 60 ms while held');
+  await on.page.choose('While held', 'Repeat while held');
+  await on.page.type('Repeat every', '60 ms');
+  await on.page.sees('repeats every 60 ms while held');
   await on.page.go('stand-ins/quay-stream');
   await on.ready();
   const downs = async (): Promise<number> =>
@@ -67,7 +67,7 @@ test('a pad held repeats a key, and lets go', async () => {
 
 test('a fader that toggles switches with each press, and a list walks on', async () => {
   await on.page.go('mappings/lamp');
-  await on.page.choose('Each makes', 'One end, then the other');
+  await on.page.choose('Output', 'Toggle between the ends');
   await on.page.sees('toggles 0–1');
   await on.standIns();
   await on.page.pad(3);
@@ -103,11 +103,12 @@ describe('why nothing was sent', () => {
     await until(async () => (await on.page.lastEvent()).includes('nothing sent'), 'nothing was sent');
     await on.page.press('Why?');
     await on.page.sees('wanted channel 10, got 9: are channels counted from 0 there?');
-    await on.page.press('Make Storm glass breaks hear this');
+    await on.page.press('Set its channel to 9');
     await until(async () => {
       await on.playElsewhere(0x98, 36, 127);
       return (await on.page.received('/moment/storm/go')) === '1';
     }, 'now it fires');
+    await on.page.sees('Changed. Press again.');
     await on.page.keys('\uE00C');
     await on.page.press('Undo: Change Storm glass breaks');
   });
@@ -130,7 +131,7 @@ test('the deadband that quiets a dusty fader is set from where it is found', asy
   await on.page.sees('Restless');
   // The dust may turn out to reach further than it had until the first press.
   await until(async () => {
-    if (await on.page.says('The mappings that hear it have it.')) return true;
+    if (await on.page.says('Its mappings have this deadband.')) return true;
     await on.page.press('Set it for Dusty').catch(() => undefined);
     return false;
   }, 'the deadband covers the dust');
@@ -146,6 +147,13 @@ describe('Learn', () => {
   }
   /** Several messages, from another place that plays the pads. */
   const play = (...bytes: number[]): Promise<void> => on.playElsewhere(...bytes);
+  /** The message that the open mapping hears. */
+  const message = (words: string): Promise<unknown> =>
+    until(
+      async () =>
+        (await on.driver.findElement(By.css('section[aria-label="Hear"]')).getText()).includes(words),
+      `the mapping hears ${words}`,
+    );
   const hears = (part: string): Promise<unknown> =>
     until(() => on.page.says(part), `the mapping hears ${part}`);
 
@@ -154,18 +162,19 @@ describe('Learn', () => {
     await learn();
     await play(0x99, 60, 11, 0xa9, 60, 50, 0x89, 60, 0, 0x99, 60, 118, 0x89, 60, 0);
     await on.page.sees('pressed (force 11 to 118)');
-    await hears('Note 60 pressed');
+    await hears('note 60 ch 10');
+    await message('Note pressed');
     await on.page.keys('2');
-    await hears('Note 60 held');
+    await message('Note held');
     await on.page.keys('1');
-    await hears('Note 60 pressed');
+    await message('Note pressed');
   });
 
   test('makes a range of the first and the last pad', async () => {
     await on.page.keys('r');
-    await on.page.sees('Touch the last one …');
+    await on.page.sees('Touch the last control …');
     await play(0x99, 67, 90, 0x89, 67, 0);
-    await hears('Note 60–67 pressed');
+    await hears('note 60-67 ch 10');
     await on.page.press('Done');
   });
 
@@ -178,9 +187,9 @@ describe('Learn', () => {
     await on.page.keys('n');
     await play(0xb0, 75, 127, 75, 0);
     await on.page.sees('pressed: a button');
-    await hears('CC 75 moves');
+    await hears('cc 75 ch 1');
     await on.page.keys('\uE00C');
-    expect(await on.page.says('One after another (N)')).toBe(false);
+    expect(await on.page.says('Learn several (N)')).toBe(false);
   });
 });
 

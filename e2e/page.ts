@@ -15,6 +15,8 @@ export interface Page {
   problemAt(label: string): Promise<string>;
   /** Chooses from a list by its label. */
   choose(label: string, words: string): Promise<void>;
+  /** Chooses from a list in one part of the open mapping: Hear, Shape, Send, Feedback. Some labels are in two of them. */
+  chooseIn(part: string, label: string, words: string): Promise<void>;
   /** Waits until the page contains this text. */
   sees(text: string): Promise<void>;
   says(text: string): Promise<boolean>;
@@ -75,6 +77,16 @@ export function openPage(driver: WebDriver, address: () => string): Page {
       }, `a problem is said at “${label}”`),
     async choose(label, words) {
       await again(async () => (await page.field(label)).click(), `“${label}” can be opened`);
+      await (
+        await find(`//*[@role='option'][normalize-space()=${quote(words)}]`, `the choice “${words}”`)
+      ).click();
+    },
+    async chooseIn(part, label, words) {
+      const xpath = `//*[@aria-label=${quote(part)}]//label[normalize-space()=${quote(label)}]`;
+      await again(async () => {
+        const labelled = await find(xpath, `a field “${label}” in ${part}`);
+        await driver.findElement(By.id((await labelled.getAttribute('for'))!)).click();
+      }, `“${label}” in ${part} can be opened`);
       await (
         await find(`//*[@role='option'][normalize-space()=${quote(words)}]`, `the choice “${words}”`)
       ).click();

@@ -81,7 +81,10 @@ describe('the demo’s moments, from the prompt desk', () => {
   test('hold stands still, stop all ends what runs, and back one goes back', async () => {
     await on.page.press('Prompt desk');
     await on.page.press('Go');
-    await until(async () => (await standingBy()).includes('the last one was called'), 'the last was called');
+    await until(
+      async () => (await standingBy()).includes('the last moment has been called'),
+      'the last was called',
+    );
     await on.page.press('Hold');
     await on.page.button('Resume');
     const left = (): Promise<string> => text('[data-runs="lamp-lit"] .font-mono');
@@ -91,7 +94,7 @@ describe('the demo’s moments, from the prompt desk', () => {
     await on.page.press('Resume');
     await until(async () => (await left()) !== held, 'it goes on');
     await on.page.press('Stop all');
-    await on.page.sees('Nothing runs.');
+    await on.page.sees('Nothing running');
     await on.page.press('Back one');
     await until(async () => (await standingBy()).includes('Lamp lit'), 'it stands by again');
   });
@@ -209,7 +212,7 @@ describe('what dies', () => {
       const kept = JSON.parse(readFileSync(join(on.stage.state, 'engine/live.json'), 'utf8')) as KeptLive;
       return kept.running.includes('slack-water');
     }, 'that it runs is kept');
-    const well = (): Promise<boolean> => on.page.says('The engine was started again at');
+    const well = (): Promise<boolean> => on.page.says('The engine restarted at');
     for (const said of await kill(on.stage.engine.pid()!, well)) expect(said).toContain('Fog bank');
     await on.page.sees('2 · Slack water was running: the fades were left where they were');
     await on.page.go('stand-ins/lantern-rig');
@@ -237,7 +240,7 @@ describe('the sheet', () => {
       'a cue between 2 and 3',
     );
     await on.page.type('Name', 'Gulls');
-    await on.page.choose('And on', 'Lantern rig');
+    await on.page.choose('Also send to', 'Lantern rig');
     await on.page.type('Levels', '5-6 at 30 %, 40 at full');
     await on.page.type('Fade', '1.5 s');
     await on.page.sees('5–6 at 30 %, 40 at full');
@@ -253,8 +256,8 @@ describe('the sheet', () => {
     expect(await on.page.problemAt('Cue')).toContain('A cue number is written in digits and points');
     await on.page.type('Cue', '2.7');
     await on.page.type('Levels', '5-6 at 300 %');
-    expect(await on.page.problemAt('Levels')).toContain('“300 %” is no level');
-    await on.page.type('Levels', '5 at 128');
+    expect(await on.page.problemAt('Levels')).toContain('“300 %” is more than 100 %');
+    await on.page.type('Levels', '5 at 128/255');
     await on.page.type('Fade', '-1 s');
     expect(await on.page.problemAt('Fade')).toContain('Write a time like');
     await on.page.keys(Key.ESCAPE);

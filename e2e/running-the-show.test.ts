@@ -60,7 +60,10 @@ describe('the whole show', () => {
       await on.playElsewhere(0x99, 60 + at, 1 + at * 25, 0x99, 60 + at, 0);
       await until(async () => (await called()) === id, `${id} was called`);
     }
-    await until(async () => (await standingBy()).includes('the last one was called'), 'the show is over');
+    await until(
+      async () => (await standingBy()).includes('the last moment has been called'),
+      'the show is over',
+    );
     await on.page.press('Log of the show');
     await on.page.sees('Lamp lit');
     await on.page.sees('by Note 65 pressed');
@@ -82,13 +85,13 @@ describe('what moments name', () => {
     await upload('Add a MIDI file', join(ROOT, 'stand-ins/score-player/lantern-pier.mid'));
     await on.page.sees('begins at 112 beats a minute');
     await on.page.go('order/fog-bank');
-    await on.page.choose('And on', 'Fog laser');
+    await on.page.choose('Also send to', 'Fog laser');
     await on.page.choose('Message', 'MIDI file');
     await on.page.type('Tracks', '9');
     expect(await on.page.problemAt('Tracks')).toBe('A track of this file is a number from 1 to 4.');
     await on.page.type('Tracks', '2');
     await on.page.type('Times', '0');
-    await on.page.sees('until it is stopped');
+    await on.page.sees('until stopped');
     await on.standIns();
     await send('POST', 'desk/order', { do: 'try', id: 'fog-bank' });
     await on.page.press('Fog laser');
@@ -107,7 +110,7 @@ describe('what moments name', () => {
       'the level is known',
     );
     await on.page.go('order/looks');
-    await on.page.choose('Or take', 'What Lantern rig has now');
+    await on.page.choose('Copy from', 'Lantern rig, as it is now');
     await until(
       async () => (await (await on.page.field('Levels')).getAttribute('value'))?.includes('70–71 at 200'),
       'the look has it',
@@ -118,7 +121,7 @@ describe('what moments name', () => {
     );
     await on.page.type('Levels', 'Deck at 20 %');
     await on.page.go('order/blackout');
-    await on.page.choose('And on', 'Lantern rig');
+    await on.page.choose('Also send to', 'Lantern rig');
     await on.page.choose('Message', 'A look');
     await on.page.sees('look Work light');
   });
@@ -160,11 +163,11 @@ describe('the sheet', () => {
     const table = join(tmpdir(), 'cue-sheet.csv');
     writeFileSync(table, 'cue,name,Lantern rig\n2.5,Gulls,70 at full\nsix,Nothing,\n7,Late,1 at 300\n');
     await on.page.go('order');
-    await on.page.press('Paper and tables');
-    await upload('Take in a CSV', table);
-    await on.page.sees('1 moment to add, 2 lines that can’t be taken');
-    await on.page.sees('line 3 cue: “six” is none.');
-    await on.page.sees('line 4 Lantern rig: “300” is no level');
+    await on.page.press('Print and export');
+    await upload('Import CSV', table);
+    await on.page.sees('1 moment to add, 2 rows skipped');
+    await on.page.sees('row 3: cue: “six” is not a cue number.');
+    await on.page.sees('row 4: Lantern rig: “300” is more than 100 %');
     await on.page.press('Add 1');
     await until(async () => (await cues()).join() === '1,2,2.5,3,4,4.5,5', 'it is in its place');
     await send('POST', 'undo');
@@ -191,22 +194,25 @@ describe('the desk', () => {
   test('is locked: nothing is edited, and leaving asks', async () => {
     await on.page.go('prompt');
     await on.page.press('Lock the show');
-    await on.page.press('Locked: press to unlock');
-    await on.page.press('Lock the show');
-    await on.page.sees('Locked: press to unlock');
+    // A hand that falls on it does not unlock it.
+    await on.page.press('Hold to unlock');
     await on.page.press('Running order');
-    const ask = await until(async () => on.driver.switchTo().alert(), 'it asks');
-    expect(await ask.getText()).toContain('locked');
-    await ask.dismiss();
+    await on.page.sees('Leave the prompt desk?');
+    await on.page.press('Stay here');
     expect(await standingBy()).not.toBe('');
     await on.page.press('Running order');
-    await (await until(async () => on.driver.switchTo().alert(), 'it asks again')).accept();
+    await on.page.press('Leave');
     await on.page.open('Fog bank');
-    await on.page.type('Name', 'Smoke');
-    await on.page.sees('The show is locked');
+    const name = await on.page.field('Name');
+    const before = await name.getAttribute('value');
+    expect(await name.getAttribute('readonly')).not.toBeNull();
+    await name.sendKeys('Smoke', Key.ENTER);
+    expect(await name.getAttribute('value')).toBe(before);
     await on.page.press('Locked');
-    await on.page.press('Locked: press to unlock');
+    const lock = await on.page.button('Hold to unlock');
+    await on.driver.actions().move({ origin: lock }).press().perform();
     await on.page.sees('Lock the show');
+    await on.driver.actions().release().perform();
   });
 
   test('has keys of its own, which can be changed, and goes by them wherever the focus is', async () => {
@@ -230,8 +236,8 @@ describe('the desk', () => {
     // The browser knows of the new time a moment later.
     await until(async () => {
       await on.page.keys('g');
-      return on.page.says('Go was pressed twice within 10000 ms');
-    }, 'it says that the second one is not heeded');
+      return on.page.says('A second Go within 10000 ms is ignored.');
+    }, 'it says that the second one is ignored');
     expect(await standingBy()).toContain('Slack water');
     const log = await seen<{ current: { id: string } }>('log');
     await until(

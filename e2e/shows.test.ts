@@ -39,16 +39,16 @@ test('a fader becomes a note’s force, and a lamp answers', async () => {
   await on.page.go('mappings');
   await on.page.press('Learn');
   await on.playElsewhere(0xb1, 24, 3, 24, 9, 24, 20, 24, 0);
-  await on.page.sees('CC 24 moves');
+  await on.page.sees('Fader 4');
   await on.page.press('Done');
   await chooseIn('Send', 'Line', 'Fog laser');
   await typeIn('Send', 'Channel', '6');
   await typeIn('Send', 'Note', '40');
-  await on.page.press('Answer its lamp or motor');
-  await chooseIn('Answer back', 'It is', 'Lit while it sends more than 0');
-  await chooseIn('Answer back', 'Told by', 'Its note');
-  await typeIn('Answer back', 'Channel', '10');
-  await typeIn('Answer back', 'Note', '47');
+  await on.page.press('Add feedback');
+  await chooseIn('Feedback', 'Lamp shows', 'Lit while the output is above 0');
+  await chooseIn('Feedback', 'Sent as', 'Its note');
+  await typeIn('Feedback', 'Channel', '10');
+  await typeIn('Feedback', 'Note', '47');
   await on.page.go('stand-ins/fog-laser');
   await on.ready();
   const fader = await on.driver.findElement(By.css('[aria-label="Fader 4, CC 24"]'));
@@ -69,7 +69,7 @@ test('a pad switches a bank, its lamp says so, and Why? says that the bank was o
   await until(async () => (await on.page.lastEvent()).includes('note 36'), 'it passed');
   await on.page.press('Why?');
   await on.page.sees('bank Storm glass is off');
-  await on.page.press('Make Storm glass breaks hear this');
+  await on.page.press('Switch on bank Storm glass');
   await until(async () => (await lamp(4)).includes('lamp 127'), 'the bank is on again');
   await on.page.keys(Key.ESCAPE);
   await on.page.pad(1);
@@ -110,12 +110,12 @@ describe('a layout', () => {
 
   test('names its controls in the sheet, and shows which are taken', async () => {
     await on.page.press('Pad 2, free');
-    await on.page.type('Called', 'Harbour bell');
-    await on.page.press('Map it');
-    await on.page.sees('Harbour bell · note 62 (D4)');
+    await on.page.type('Name', 'Harbour bell');
+    await on.page.press('Make a mapping for it');
+    await on.page.sees('note 62 (D4)');
     await on.page.go('mappings/layouts');
     await on.page.press('Small box');
-    await on.page.button('Harbour bell, mapped');
+    await on.page.button('Harbour bell, Harbour bell');
   });
 
   test('is drawn as it lies: moved by key', async () => {
@@ -213,14 +213,14 @@ describe('files', () => {
     await on.page.go('mappings');
     await openMenu();
     await give(
-      'Add mappings from CSV',
+      'Import mappings from CSV',
       'cues.csv',
       'name,hear line,hear,number,send line,send,to number\nGull,Pier pads,pressed,C5,Water screen,osc,/gull\nTern,Pier pads,tapped,C5,Water screen,osc,/tern\n',
     );
-    await on.page.sees('1 mapping to add, 1 line that can’t be taken');
-    await on.page.sees('line 3 hear: “tapped” is none of');
+    await on.page.sees('1 mapping to add, 1 row skipped');
+    await on.page.sees('row 3: hear: “tapped” is not one of');
     await on.page.press('Add 1');
-    await on.page.sees('Took 1 mapping from cues.csv');
+    await on.page.sees('Added 1 mapping from cues.csv');
     await on.page.keys(Key.ESCAPE, '/');
     await on.page.keys('gull');
     await on.page.sees('/gull');
@@ -230,7 +230,7 @@ describe('files', () => {
     await on.page.go('mappings');
     await openMenu();
     await give('Open a show', 'odd.json', '{"format":"something else"}');
-    await on.page.sees('This is no file of ours');
+    await on.page.sees('This is not a Tawny Signal file');
     const saved = await (await fetch(`${on.stage.address}api/files/show`)).text();
     writeFileSync(join(folder, 'kept.json'), saved);
     const renamed = readFileSync(join(folder, 'kept.json'), 'utf8').replace(
@@ -246,11 +246,11 @@ describe('files', () => {
   });
 
   test('the tempo is typed, and a wrong one is refused at its field', async () => {
-    await on.page.press('Tempo: 120.0 beats a minute');
+    await on.page.press('Tempo: 120.0 beats / min');
     await on.page.type('Tempo', '900');
     expect(await on.page.problemAt('Tempo')).toBe('A tempo is 20 to 400 beats a minute.');
     await on.page.type('Tempo', '96.5');
-    await on.page.button('Tempo: 96.5 beats a minute');
+    await on.page.button('Tempo: 96.5 beats / min');
     // It is played, and is no edit of the show until somebody says so.
     const opensWith = async () =>
       ((await (await fetch(`${on.stage.address}api/files/show`)).json()) as Show).settings.tempo;

@@ -30,7 +30,7 @@ const fake = (call: string): Promise<unknown> => on.driver.executeScript(`return
 test('that it is not allowed is said, with what to do', async () => {
   await on.page.go('lines');
   await on.driver.executeScript("sessionStorage.refuse = '1'");
-  await on.page.press('Let MIDI in');
+  await on.page.press('Allow MIDI');
   await on.page.sees('MIDI is not allowed in this browser for this page.');
   await on.driver.executeScript("sessionStorage.removeItem('refuse')");
   await on.page.press('Try again');
@@ -55,6 +55,8 @@ test('what it plays is learned, and drives the water screen', async () => {
     'the new mapping is open',
   );
   expect(await (await on.page.field('Controller')).getAttribute('value')).toBe('74');
+  await on.page.sees('cc 74 ch 1');
+  await on.page.chooseIn('Send', 'Line', 'Water screen');
   await on.page.type('Address', '/fog/density');
   await on.page.sees('/fog/density');
   await fake("play('Tide keys', 0xb0, 74, 127)");
@@ -65,7 +67,7 @@ test('what it plays is learned, and drives the water screen', async () => {
 test('its unplugging is said, and it is picked up again', async () => {
   await on.page.press('Lines');
   await fake("unplug('Tide keys')");
-  await on.page.sees('“Tide keys” was unplugged. It is picked up when it is plugged in again.');
+  await on.page.sees('“Tide keys” was unplugged. It reconnects when it is plugged in.');
   await fake("plug('Tide keys')");
   await until(async () => !(await on.page.says('was unplugged')), 'the line is open again');
 });
@@ -74,11 +76,13 @@ test('a port that another program holds is said so, and taken when it is let go'
   await on.driver.executeScript("sessionStorage.held = '1'");
   await fake("unplug('Tide keys')");
   await fake("plug('Tide keys')");
-  await on.page.sees('held by another program: close it there');
-  await on.page.sees('Another program holds “Tide keys”. Close it there; it is taken when it is free.');
+  await on.page.sees('in use by another program: close it there');
+  await on.page.sees(
+    'Another program uses “Tide keys”. Close it there; it reconnects when the port is free.',
+  );
   await on.driver.executeScript("sessionStorage.removeItem('held')");
   await on.ready();
-  await until(async () => !(await on.page.says('held by another program')), 'it is taken');
+  await until(async () => !(await on.page.says('in use by another program')), 'it is taken');
 });
 
 test('a browser without MIDI is told what to use', async () => {

@@ -10,7 +10,7 @@ import type { Lines, OpenLine } from './lines.js';
 import type { Reports } from './reports.js';
 import type { Tallies } from './tallies.js';
 
-const DELAYS_FULL = 'So much waits for the delay of this line that this was not kept: it is not sent.';
+const DELAYS_FULL = 'Too many messages are waiting for this line’s delay. This one was dropped.';
 
 export interface Delivery {
   /** Sends everything that is not held back. Called before anything else is done with the output. */

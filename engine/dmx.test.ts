@@ -213,7 +213,7 @@ describe('sACN in', () => {
     }, 'it is refused');
     expect([heard.length, bad[0]]).toEqual([
       0,
-      'From 127.0.0.1, who may not send here. Name them under “Heard from”, if they shall.',
+      'From 127.0.0.1, which is not allowed to send here. To allow them, add them under “Accept from”.',
     ]);
   });
 });

@@ -77,7 +77,7 @@ export function watchDrops(lines: () => readonly (Watched | undefined)[], change
       const all = inWords(known.here + bySystem);
       return {
         ...state,
-        trouble: `More comes in than can be taken: ${all} messages were dropped${of}. Other lines are served as usual.`,
+        trouble: `Too much input: ${all} messages were dropped${of}. Other lines are not affected.`,
       };
     },
     stop: () => clearInterval(timer),

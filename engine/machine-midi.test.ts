@@ -135,7 +135,9 @@ describe('a MIDI port of this machine', () => {
     sound.held = true;
     const { state } = open(with_(sound));
     await until(() => state().state === 'trouble', 'it says so');
-    expect(state().trouble).toBe('Another program holds “Tide keys”. Close it there; it is tried again.');
+    expect(state().trouble).toBe(
+      'Another program uses “Tide keys”. Close it there; it is tried again automatically.',
+    );
     sound.held = false;
     await until(() => state().state === 'open', 'it is taken');
   });

@@ -197,7 +197,7 @@ describe('a target', () => {
     sockets[0]!.pause();
     const big: OscSignal = { ...bell, args: [{ type: 'b', value: new Uint8Array(60_000) }] };
     await until(() => driver.send(big) === null, 'no more leaves');
-    expect(state().trouble).toContain('does not take what is sent');
+    expect(state().trouble).toContain('is too slow');
     sockets[0]!.resume();
     await until(() => state().state === 'open', 'it takes again');
     expect(driver.send(bell)).not.toBeNull();

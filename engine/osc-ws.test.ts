@@ -110,7 +110,7 @@ test('what is no OSC, and text, is counted with a reason; a stranger is not let 
   const wary = open({ listenPort: strict, hearFrom: ['10.0.0.0/8'] });
   await page(strict);
   await until(() => wary.bad.length > 0, 'the stranger is said');
-  expect(wary.bad[0]).toContain('From 127.0.0.1, who may not send here.');
+  expect(wary.bad[0]).toContain('From 127.0.0.1, which is not allowed to send here.');
 });
 
 test('a page that says more than can be taken at once is held up, and all of it is heard in the end', async () => {
@@ -133,7 +133,7 @@ test.each([
   ['a page of the internet', 'https://example.org', {}, 'From a page of https://example.org.'],
   ['a page whose name only begins like it', 'http://127.0.0.1:80801', {}, 'From a page of'],
   ['a page of the local network', 'http://wall.local', {}, 'From a page of http://wall.local.'],
-  ['a frame without an address', 'null', {}, 'From a page without an address of its own.'],
+  ['a frame without an address', 'null', {}, 'From a page without an address.'],
   ['the same where it was switched on', 'null', { namelessPages: true }, null],
   ['a program that is no browser', undefined, {}, null],
 ])('%s', async (_, origin, given, refusal) => {

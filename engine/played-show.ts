@@ -6,7 +6,7 @@ import type { Engine, EngineInput } from '@tawny-signal/core/engine';
 import type { Before, Restored, ShowMark } from '@tawny-signal/core/link/messages';
 import { withLive, type LiveShow } from '@tawny-signal/core/show/live';
 import type { Mapping } from '@tawny-signal/core/show/mapping';
-import { bytesOfBase64 } from '@tawny-signal/core/show/midi-file';
+import { bytesOfBase64 } from '@tawny-signal/core/base64';
 import { tempoOf } from '@tawny-signal/core/time/transport';
 import { emptyShow } from '@tawny-signal/core/show';
 import type { KeptLive, KeptShow } from './kept-state.js';

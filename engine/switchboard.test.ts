@@ -293,15 +293,12 @@ describe('ports that are carried', () => {
     tell({ t: 'offer', carrier: 2, ports: [keys] });
     await until(() => states['keys']?.state === 'open', 'it is picked up again');
     tell({ t: 'leave', carrier: 2 });
-    await until(
-      () => trouble().includes('The browser tab that held “Tide keys” is gone'),
-      'the tab is missed',
-    );
+    await until(() => trouble().includes('The browser tab with “Tide keys” was closed'), 'the tab is missed');
   });
 
   test('that another program holds are said so, and taken when they are free', async () => {
     tell({ t: 'offer', carrier: 2, ports: [{ ...keys, held: true }] });
-    await until(() => trouble().includes('Another program holds “Tide keys”'), 'it is said');
+    await until(() => trouble().includes('Another program uses “Tide keys”'), 'it is said');
     tell({ t: 'offer', carrier: 2, ports: [keys] });
     await until(() => states['keys']?.state === 'open', 'it is taken');
   });
@@ -573,7 +570,7 @@ describe('the delay of a line', () => {
     edit([delayed(water())]);
     for (let i = 0; i < 20_010; i++) tell({ t: 'try', mappingId: 'storm-go', pressed: true });
     const said = await until(() => states['water-screen']?.lastBad, 'its line says so');
-    expect(said.reason).toContain('this was not kept');
+    expect(said.reason).toContain('This one was dropped.');
     board.close();
     closed = true;
   });

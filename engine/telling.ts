@@ -6,7 +6,7 @@ import { NO_ORDER, type OrderSeen } from '@tawny-signal/core/live/messages';
 import type { MomentTally, Restored } from '@tawny-signal/core/link/messages';
 import type { LiveShow } from '@tawny-signal/core/show/live';
 import { transportOf, type Transport } from '@tawny-signal/core/time/transport';
-import { base64Of } from '@tawny-signal/core/show/midi-file';
+import { base64Of } from '@tawny-signal/core/base64';
 import type { KeptLive } from './kept-state.js';
 import type { Lines } from './lines.js';
 import type { Outside } from './outside.js';
@@ -53,6 +53,8 @@ function seen(order: OrderState): OrderSeen {
     following: order.following.map(({ id, at }) => ({ id, at: epoch(at) })),
     heldAt: order.heldAt === null ? null : epoch(order.heldAt),
     called: order.called && { ...order.called, at: epoch(order.called.at) },
+    lastCalls: order.lastCalls.map(({ id, at }) => ({ id, at: epoch(at) })),
+    jumpedFrom: order.jumpedFrom,
   };
 }
 

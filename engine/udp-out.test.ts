@@ -49,7 +49,7 @@ describe('a network that is pulled out is said, and that it is back is, too', ()
     const putBack = pullOut();
     await until(() => {
       out.send(Uint8Array.of(1));
-      return trouble?.startsWith('This machine has no way to 127.0.0.1.');
+      return trouble?.startsWith('This machine can’t reach 127.0.0.1.');
     }, 'it is said');
     putBack();
     // Nobody does anything on the desk: it is found out.

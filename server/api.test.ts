@@ -1,3 +1,4 @@
+import { usesOf, usesWords } from '@tawny-signal/core/uses/rows';
 import { createSocket } from 'node:dgram';
 import { request } from 'node:http';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
@@ -119,6 +120,29 @@ describe('editing', () => {
     expect(await show()).toEqual(before);
   });
 
+  test('what uses a removed row can use another one, as one edit', async () => {
+    const before = await show();
+    const { body } = await call<Show['lines'][number]>('POST', 'lines', {
+      kind: 'midi-inside',
+      name: 'Second pads',
+      port: 'Second pads',
+    });
+    const { body: removed } = await call<{ label: string }>('DELETE', `lines/pier-pads?moveTo=${body.id}`);
+    expect(removed.label).toBe('Remove line Pier pads');
+    const after = await show();
+    expect(usesWords(usesOf(after, 'lines', 'pier-pads'))).toBe('');
+    expect(after.mappings.map(({ hear }) => hear.lineId).filter((id) => id === body.id)).toHaveLength(
+      before.mappings.filter(({ hear }) => hear.lineId === 'pier-pads').length,
+    );
+    await call('POST', 'undo');
+    await call('POST', 'undo');
+    expect(await show()).toEqual(before);
+    const refused = await call('DELETE', 'lines/pier-pads?moveTo=lantern-rig');
+    expect(refused).toMatchObject({ status: 422, body: { fields: [{ field: 'moveTo' }] } });
+    expect((await call('DELETE', 'looks/none?moveTo=x')).status).toBe(404);
+    expect(await show()).toEqual(before);
+  });
+
   test('all of it is there after a restart, and undo goes on from before it', async () => {
     await call('PATCH', 'mappings/fog', { name: 'Fog over the pier' });
     await call('PUT', 'desk/armed', { armed: false });
@@ -237,7 +261,7 @@ describe('bad input is said at its field, and changes nothing', () => {
       'POST',
       'routes',
       { fromId: 'quay-stream', toId: 'pier-pads' },
-      'fromId: Keys are not passed on as they are',
+      'fromId: Keys can’t be routed',
     ],
     [
       'a member that there is not',
@@ -282,7 +306,6 @@ describe('bad input is said at its field, and changes nothing', () => {
       { sends: [{ kind: 'sysex', lineId: 'fog-laser', template: 'F0 90 F7' }] },
       'sends.0.template: 90 can’t be inside: data bytes go from 00 to 7F.',
     ],
-    ['nothing to send', 'PATCH', 'mappings/fog', { sends: [] }, 'sends: A mapping sends something.'],
     ['a middle C of 7', 'PATCH', 'show/settings', { middleC: 7 }, 'middleC: '],
   ])('%s', async (_, method, path, body, said) => {
     const before = await call<{ rev: number }>('GET', 'show');
@@ -295,7 +318,7 @@ describe('bad input is said at its field, and changes nothing', () => {
   test('a row that is gone, and JSON that is none', async () => {
     expect(await call('PATCH', 'mappings/nobody', { on: false })).toMatchObject({
       status: 404,
-      body: { message: expect.stringContaining('not there') },
+      body: { message: expect.stringContaining('no longer exists') },
     });
     expect(await call('POST', 'banks', '{"name":')).toMatchObject({
       status: 400,
@@ -385,7 +408,7 @@ describe('files', () => {
     );
     expect(body.added).toBe(before.length);
     expect(body.bad).toMatchObject([
-      { line: before.length + 2, reason: expect.stringContaining('“hit” is none of') },
+      { line: before.length + 2, reason: expect.stringContaining('“hit” is not one of') },
     ]);
     const withoutIds = (list: Mapping[]): object[] => list.map((one) => ({ ...one, id: '' }));
     const after = (await show()).mappings;
@@ -394,9 +417,9 @@ describe('files', () => {
   });
 
   test.each([
-    ['show', 'lantern', 'This is no JSON'],
-    ['show', '{"format":"tawny-signal-bank"}', 'a show is wanted here'],
-    ['bank', '{}', 'This is no file of ours'],
+    ['show', 'lantern', 'This file is not JSON'],
+    ['show', '{"format":"tawny-signal-bank"}', 'a show is needed here'],
+    ['bank', '{}', 'This is not a Tawny Signal file'],
     ['layout', '{"format":"tawny-signal-layout","version":1}', 'layout: '],
   ])('a %s that is none (%s) is refused in words, and nothing is changed', async (kind, file, words) => {
     const before = await show();

@@ -164,7 +164,7 @@ describe('what moments name', () => {
     const refused = await call('PATCH', 'moments/fog-bank', { sends: [run('fog-bank', 0)] });
     expect(refused.status).toBe(422);
     expect(fields(refused)).toEqual([
-      'sends.0.send.momentId: Cue 3 would come round to itself with no time between. Choose another moment, or give it a delay.',
+      'sends.0.send.momentId: Cue 3 would call itself again without any delay. Choose another moment, or add a delay.',
     ]);
     expect((await call('PATCH', 'moments/fog-bank', { sends: [run('fog-bank', 500)] })).status).toBe(200);
     await call('POST', 'undo');

@@ -242,7 +242,7 @@ describe('the engine is killed', () => {
     ]);
     expect([go.status, go.body.message]).toEqual([
       503,
-      'Not done: the engine is being started again. Try again in a moment.',
+      'Not done: the engine is restarting. Try again in a moment.',
     ]);
     expect([panic.status, panic.body.done]).toEqual([200, false]);
     // On a slow machine it was found to hang, and was ended, before.
@@ -292,7 +292,7 @@ describe('the database', () => {
     for (const { status, body } of refused)
       expect([status, body.message]).toEqual([
         503,
-        'Not saved: the database can only be read. The show goes on as it was; try again in a moment.',
+        'Not saved: the database can only be read. The show is unchanged; try again in a moment.',
       ]);
     await signalsGoOn();
     await asOwner(`alter database ${database()} set default_transaction_read_only = off`, 'postgres');

@@ -51,11 +51,11 @@ function partsOf(given: Extract<Expanded, { kind: 'file' }>): Timed[] {
   });
 }
 
-/** Returns the send without its delay and fade. */
-function atOnce(given: Kept): Kept {
+/** Returns the send without its delay, and with this fade instead of its own. */
+function overTime(given: Kept, fadeMs: number): Kept {
   return given.kind === 'levels'
-    ? { ...given, delayMs: 0, fadeMs: 0 }
-    : { ...given, fadeMs: 0, send: { ...given.send, delayMs: 0 } };
+    ? { ...given, delayMs: 0, fadeMs }
+    : { ...given, fadeMs, send: { ...given.send, delayMs: 0 } };
 }
 
 /** Returns the part of a send whose places no later send has set; null if nothing is left. */
@@ -83,9 +83,9 @@ function inOrder(sends: readonly Expanded[]): Kept[] {
 
 /**
  * @param played what the played moments do, in order and without parked ones. @returns what has to be sent, in the order in which it was last set.
- * All switched banks are kept, since one may switch another off
+ * All switched banks are kept, since one may switch another off. @param fadeMs how long levels and ramps take
  */
-export function catchUp(played: readonly (readonly Expanded[])[]): Expanded[] {
+export function catchUp(played: readonly (readonly Expanded[])[], fadeMs = 0): Expanded[] {
   const taken = new Set<string>();
   const kept: Kept[] = [];
   for (const given of played.flatMap(inOrder).toReversed()) {
@@ -93,7 +93,7 @@ export function catchUp(played: readonly (readonly Expanded[])[]): Expanded[] {
     const rest = isBank ? given : restOf(given, taken);
     if (!rest) continue;
     for (const place of placesOf(given)) taken.add(place);
-    kept.unshift(atOnce(rest));
+    kept.unshift(overTime(rest, fadeMs));
   }
   return kept;
 }

@@ -3,7 +3,8 @@ import { describe, expect, test } from '@jest/globals';
 import { write, type AnyEvent } from 'midifile-ts';
 import { LASER, LINES, RIG, said, show, until, createEngine, type Engine } from '../engine.test-helper.js';
 import { writeMidiFile } from '../midi/file.js';
-import { base64Of, midiFileSchema, type MidiFileRow } from '../show/midi-file.js';
+import { base64Of } from '../base64.js';
+import { midiFileSchema, type MidiFileRow } from '../show/midi-file.js';
 import {
   makeMoment,
   makeMomentSend,
@@ -216,7 +217,7 @@ describe('looks and groups', () => {
     expect(go(engine, 0)).toEqual(['slot 2 = 10 (4 %)']);
   });
 
-  test('what names something that is gone does the rest', () => {
+  test('what names something removed does the rest', () => {
     const engine = running([moment('1', [look(), acting('run', 'gone'), playing()])], { groups });
     expect(go(engine, 0)).toEqual([]);
     expect(engine.orderState().running).toEqual([]);

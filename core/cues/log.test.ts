@@ -65,7 +65,7 @@ test('the table says when, what, by whom, and what each line was sent', () => {
       cue: '4',
       name: 'Storm, "glass"',
       by: 'by Note 51 pressed',
-      lines: 'Lantern rig: 12 sent, 3 failed; Water screen: 0 sent, 1 held back',
+      lines: 'Lantern rig: 12 sent, 3 failed; Water screen: 0 sent, 1 withheld',
       failed: '3',
     },
   ]);

@@ -21,7 +21,7 @@ export const LOG_WORDS: Record<LogWhat, string> = {
   stoppedAll: 'all stopped',
   held: 'held',
   resumed: 'resumed',
-  stoodBy: 'stood by',
+  stoodBy: 'standby moved',
   caughtUp: 'caught up',
   panic: 'Panic',
   armed: 'armed',
@@ -29,9 +29,9 @@ export const LOG_WORDS: Record<LogWhat, string> = {
   locked: 'locked',
   unlocked: 'unlocked',
   lineTrouble: 'line in trouble',
-  lineBack: 'line well again',
-  engineRestarted: 'engine started again',
-  serverStarted: 'server started again',
+  lineBack: 'line OK again',
+  engineRestarted: 'engine restarted',
+  serverStarted: 'server restarted',
 };
 
 /** What one line was sent for a moment. */

@@ -19,8 +19,10 @@ export type OrderAct =
   | { do: 'stopAll'; ms: number }
   /** Makes the moment before the one that stands by stand by. */
   | { do: 'back' }
-  /** Makes a moment stand by. With `catchUp`, every line is sent what it would have by then. */
-  | { do: 'standBy'; id: string; catchUp: boolean };
+  /** Makes a moment stand by. With `catchUp`, every line is sent what it would have by then; levels take `fadeMs`. */
+  | { do: 'standBy'; id: string; catchUp: boolean; fadeMs?: number | undefined }
+  /** Takes back the last catching up: what stood by then stands by, and every line gets what it had. Levels take `fadeMs`. */
+  | { do: 'jumpBack'; fadeMs?: number | undefined };
 
 /** Who asked: a person at a desk, a mapping or the caller of a moment, another moment, or the follow of a moment. */
 export type AskedBy =
@@ -49,6 +51,9 @@ export interface OrderEvent {
   by: AskedBy;
 }
 
+/** How many calls are told. */
+export const MOST_CALLS = 3;
+
 /** Stands by after the last moment was called. */
 export const AT_THE_END = '';
 
@@ -71,4 +76,8 @@ export interface OrderState {
   heldAt: number | null;
   /** The last call; null if nothing was called yet. */
   called: { id: string; at: number } | null;
+  /** The last calls, the newest first; at most `MOST_CALLS`. */
+  lastCalls: readonly { id: string; at: number }[];
+  /** What stood by before the last catching up, which can be taken back; null if there was none, or something was called since. */
+  jumpedFrom: string | null;
 }

@@ -17,10 +17,8 @@ interface PlannedSend {
   target: string | null;
   fadeMs: number;
   curve: (part: number) => number;
-  /** Length of a note in ms; null if it sounds until it is stopped. */
+  /** Length of a note or of the tap of a key, in ms; null if it sounds until it is stopped. */
   lengthMs: number | null;
-  /** True for a key that is released at once. */
-  taps: boolean;
 }
 
 interface PlannedLevels {
@@ -68,8 +66,7 @@ function planSend(given: Expanded): Planned {
     target,
     fadeMs: target === null && !('fadeMs' in send) ? 0 : fadeMs,
     curve,
-    lengthMs: 'lengthMs' in send ? send.lengthMs : null,
-    taps: 'tap' in send,
+    lengthMs: 'lengthMs' in send ? send.lengthMs : 'tapMs' in send ? send.tapMs : null,
   };
 }
 
@@ -94,10 +91,7 @@ export const planMoment = (moment: Moment, stock: Stock = EMPTY_STOCK): Plan =>
 export const goesOn = (planned: Planned): boolean =>
   planned.kind === 'file'
     ? planned.times === 0
-    : planned.kind === 'send' &&
-      planned.compiled.releases.length > 0 &&
-      planned.lengthMs === null &&
-      !planned.taps;
+    : planned.kind === 'send' && planned.compiled.releases.length > 0 && planned.lengthMs === null;
 
 /** The input of a send that no signal caused. */
 export const UNHEARD = byHand(0, 0);

@@ -2,7 +2,7 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { writeMidiFile } from '../midi/file.js';
-import { base64Of } from '../show/midi-file.js';
+import { base64Of } from '../base64.js';
 import {
   anyNote,
   control,
@@ -54,7 +54,7 @@ const beam = (value: number, lengthMs: number | null = null, delayMs = 0): Momen
   });
 const key = makeMomentSend({
   kind: 'send',
-  send: makeSend({ kind: 'key', lineId: 'stream', code: 'F4' }),
+  send: makeSend({ kind: 'key', lineId: 'stream', code: 'F4', tapMs: 0 }),
   value: 1,
 });
 const moment = (cue: string, sends: MomentSend[], more: Partial<Moment> = {}): Moment =>
@@ -646,4 +646,54 @@ test('catching up gives every line what playing all the rows above would have, f
     }),
     { numRuns: runs(400) },
   );
+});
+
+describe('catching up', () => {
+  const rig = [
+    moment('1', [levels([1, 2], 100), density(0.2)]),
+    moment('2', [levels([2, 3], 200), density(0.7)]),
+    moment('3', []),
+  ];
+
+  test('takes the time that it is given for levels, and sends the rest at once', () => {
+    const engine = running(rig);
+    const first = engine.order({ do: 'standBy', id: 'm3', catchUp: true, fadeMs: 1000 }, 0);
+    expect(said(first).some((one) => one === 'slot 2 = 200 (78 %)')).toBe(false);
+    expect([...engine.levels(3)].slice(0, 3)).toEqual([0, 0, 0]);
+    until(engine, 1500);
+    expect([...engine.levels(3)].slice(0, 3)).toEqual([100, 200, 200]);
+  });
+
+  test('is taken back by a jump back: every slot gets the level that it had, also one that was set by hand', () => {
+    const engine = running(rig);
+    engine.order({ do: 'trySend', send: levels([3, 3], 33) }, 0);
+    go(engine, 1);
+    engine.order({ do: 'standBy', id: 'm3', catchUp: true }, 2);
+    expect(engine.orderState()).toMatchObject({ standingBy: 'm3', jumpedFrom: 'm2' });
+    expect([...engine.levels(3)].slice(0, 3)).toEqual([100, 200, 200]);
+    const back = said(engine.order({ do: 'jumpBack' }, 3));
+    expect(back).toContain('/fog/density 0.2');
+    expect([...engine.levels(3)].slice(0, 3)).toEqual([100, 100, 33]);
+    expect(engine.orderState()).toMatchObject({ standingBy: 'm2', jumpedFrom: null });
+    // There is nothing to take back a second time.
+    expect(said(engine.order({ do: 'jumpBack' }, 4))).toEqual([]);
+  });
+
+  test('can’t be taken back any more once something was called', () => {
+    const engine = running(rig);
+    engine.order({ do: 'standBy', id: 'm2', catchUp: true }, 0);
+    go(engine, 1);
+    expect(engine.orderState().jumpedFrom).toBeNull();
+    expect(said(engine.order({ do: 'jumpBack' }, 2))).toEqual([]);
+  });
+});
+
+test('the last three calls are known, the newest first', () => {
+  const engine = running(['1', '2', '3', '4'].map((cue) => moment(cue, [])));
+  for (const at of [0, 1000, 2000, 3000]) go(engine, at);
+  expect(engine.orderState().lastCalls).toEqual([
+    { id: 'm4', at: 3000 },
+    { id: 'm3', at: 2000 },
+    { id: 'm2', at: 1000 },
+  ]);
 });

@@ -6,7 +6,16 @@ import type { Signal } from '../signal.js';
 import type { Moment, MomentSend } from '../show/moment.js';
 import { catchUp } from './catch-up.js';
 import { EMPTY_STOCK, expandMoment, type Stock } from './expand.js';
-import { type OrderAct, type AskedBy, type OrderEvent, AT_THE_END, type OrderState } from './order.js';
+import { createOrderEvents } from './order-events.js';
+import { overTime, planJump, type Jump } from './jump.js';
+import {
+  type OrderAct,
+  type AskedBy,
+  type OrderEvent,
+  AT_THE_END,
+  MOST_CALLS,
+  type OrderState,
+} from './order.js';
 import { planMoment, type Plan } from './plan.js';
 import { createRuns } from './runs.js';
 import { momentOf, type RunnerStage } from './run.js';
@@ -38,8 +47,6 @@ export interface Runner {
   wake(now: number): void;
 }
 
-/** The most events that are kept until they are asked for. */
-const MOST_EVENTS = 1000;
 const FOLLOWS: AskedBy = { of: 'follow' };
 
 /** A file that would play until it is stopped is played once when it is tried. */
@@ -47,20 +54,23 @@ const tried = (send: MomentSend): MomentSend => (send.kind === 'file' ? { ...sen
 
 export function createRunner(stage: RunnerStage): Runner {
   const runs = createRuns(stage, () => changed());
+  const { happened, drain } = createOrderEvents();
   let plans: Plan[] = [];
   let stock = EMPTY_STOCK;
   let following: { id: string; at: number }[] = [];
   let standingBy: string | null = null;
   /** True if nothing stands by because the last moment was called. */
   let atEnd = false;
-  let called: OrderState['called'] = null;
+  /** The last calls, the newest first. */
+  let calls: { id: string; at: number }[] = [];
+  /** The last catching up, until it is taken back or something is called. */
+  let jump: Jump | null = null;
   let guardMs = 0;
   let wentAt = -Infinity;
   let heldAt: number | null = null;
   /** How long it was held in total: its own time is behind by this. */
   let behind = 0;
   let state: OrderState | null = null;
-  let events: OrderEvent[] = [];
 
   const ownTime = (now: number): number => (heldAt ?? now) - behind;
   const changed = (): void => void (state = null);
@@ -75,17 +85,14 @@ export function createRunner(stage: RunnerStage): Runner {
   const played = (of: readonly Plan[]): Plan['expanded'][] =>
     of.filter(({ moment }) => !moment.parked).map(({ expanded }) => expanded);
 
-  function happened(what: OrderEvent['what'], id: string | null, by: AskedBy, at: number): void {
-    if (events.length < MOST_EVENTS) events.push({ at, what, id, by });
-  }
-
   function call(plan: Plan, by: AskedBy, realNow: number): void {
     const now = ownTime(realNow);
     const { id } = plan.moment;
     following = following.filter((one) => one.id !== id);
     happened('called', id, by, realNow);
     runs.start(plan, now);
-    called = { id, at: realNow };
+    calls = [{ id, at: realNow }, ...calls].slice(0, MOST_CALLS);
+    jump = null;
     const next = nextFrom(placeOf(id) + 1);
     standingBy = next?.moment.id ?? null;
     atEnd = next === null;
@@ -146,18 +153,40 @@ export function createRunner(stage: RunnerStage): Runner {
   function back(by: AskedBy, now: number): void {
     const at = standingBy === null ? plans.length : placeOf(standingBy);
     const before = plans.slice(0, Math.max(0, at)).findLast(({ moment }) => !moment.parked);
-    if (before) standBy(before.moment.id, false, by, now);
+    if (before) standBy(before.moment.id, by, now);
   }
 
-  function standBy(id: string, catchesUp: boolean, by: AskedBy, now: number): void {
+  function standBy(id: string, by: AskedBy, now: number): void {
+    if (placeOf(id) < 0) return;
+    happened('stoodBy', id, by, now);
+    standsBy(id);
+  }
+
+  function standsBy(id: string | null): void {
+    standingBy = id;
+    atEnd = id === null;
+    following = [];
+    changed();
+  }
+
+  function catchUpTo(id: string, fadeMs: number, by: AskedBy, now: number): void {
     const place = placeOf(id);
     if (place < 0) return;
-    happened(catchesUp ? 'caughtUp' : 'stoodBy', id, by, now);
-    standingBy = id;
-    atEnd = false;
-    following = [];
-    if (catchesUp) runs.startOwn('catching up', catchUp(played(plans.slice(0, place))), ownTime(now));
-    changed();
+    happened('caughtUp', id, by, now);
+    const before = standingBy === null ? plans.length : placeOf(standingBy);
+    const [from, to] = [before, place].map((end) => played(plans.slice(0, end)));
+    jump = planJump(stage, standingBy, from!, to!, fadeMs);
+    standsBy(id);
+    runs.startOwn('catching up', jump.sends, ownTime(now));
+  }
+
+  function jumpBack(fadeMs: number, by: AskedBy, now: number): void {
+    if (!jump || (jump.from !== null && placeOf(jump.from) < 0)) return;
+    const { from, back: sends } = jump;
+    happened('caughtUp', from, by, now);
+    jump = null;
+    standsBy(from);
+    runs.startOwn('catching up', overTime(sends, fadeMs), ownTime(now));
   }
 
   return {
@@ -190,13 +219,10 @@ export function createRunner(stage: RunnerStage): Runner {
           return tryOut(planAt(act.id), by, now);
         case 'tryNext':
           return tryOut(planAt(standingBy), by, now);
-        case 'trySend':
-          runs.startOwn(
-            'a try',
-            expandMoment({ ...momentOf('a try'), sends: [tried(act.send)] }, stock),
-            ownTime(now),
-          );
-          return;
+        case 'trySend': {
+          const sends = expandMoment({ ...momentOf('a try'), sends: [tried(act.send)] }, stock);
+          return runs.startOwn('a try', sends, ownTime(now));
+        }
         case 'hold':
           return hold(by, now);
         case 'resume':
@@ -209,7 +235,9 @@ export function createRunner(stage: RunnerStage): Runner {
         case 'back':
           return back(by, now);
         case 'standBy':
-          return standBy(act.id, act.catchUp, by, now);
+          return act.catchUp ? catchUpTo(act.id, act.fadeMs ?? 0, by, now) : standBy(act.id, by, now);
+        case 'jumpBack':
+          return jumpBack(act.fadeMs ?? 0, by, now);
       }
     },
 
@@ -233,16 +261,14 @@ export function createRunner(stage: RunnerStage): Runner {
         })),
         following: following.map(({ id, at }) => ({ id, at: real(at) })),
         heldAt,
-        called,
+        called: calls[0] ?? null,
+        lastCalls: calls,
+        jumpedFrom: jump && (jump.from ?? AT_THE_END),
       };
       return state;
     },
 
-    drainEvents() {
-      const happenedSince = events;
-      if (events.length > 0) events = [];
-      return happenedSince;
-    },
+    drainEvents: drain,
 
     watches: () => runs.watches(),
     sent: (line, signal) => runs.sent(line, signal),
@@ -251,7 +277,7 @@ export function createRunner(stage: RunnerStage): Runner {
         atEnd = true;
         standingBy = null;
       } else if (place !== null && placeOf(place) >= 0) standingBy = place;
-      if (last && placeOf(last.id) >= 0) called = last;
+      if (last && placeOf(last.id) >= 0) calls = [last];
       changed();
     },
     finish(ids, now) {

@@ -116,7 +116,7 @@ export function createRuns(stage: RunnerStage, changed: () => void): Runs {
   }
 
   function press(run: Run, planned: PlannedOf<'send'>, now: number): void {
-    const { compiled, value, lengthMs, taps } = planned;
+    const { compiled, value, lengthMs } = planned;
     const { line, muted } = stage.lineOf(planned.lineId);
     const sender = run.plan.moment.id;
     const filled = compiled.fill(value, UNHEARD);
@@ -133,7 +133,7 @@ export function createRuns(stage: RunnerStage, changed: () => void): Runs {
     if (before && filled === 'releases') settle(before.run);
     if (compiled.releases.length === 0 || filled === 'releases' || !stage.armed() || muted) return;
     const one: Sounding = { line, muted, releases: compiled.releases, run };
-    if (taps) return release(key, one);
+    if (lengthMs === 0) return release(key, one);
     sounding.set(key, one);
     if (lengthMs !== null) agenda.add(now + lengthMs, { run, do: 'release', key, sounding: one });
   }

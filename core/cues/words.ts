@@ -25,9 +25,9 @@ export function momentSendTitle(given: MomentSend, named: Named): string {
     case 'levels':
       return writeLevels(given.levels, named.groups);
     case 'look':
-      return `look ${named.looks.find(({ id }) => id === given.lookId)?.name ?? 'that is gone'}`;
+      return `look ${named.looks.find(({ id }) => id === given.lookId)?.name ?? '(removed)'}`;
     case 'file':
-      return named.midiFiles.find(({ id }) => id === given.fileId)?.name ?? 'a MIDI file that is gone';
+      return named.midiFiles.find(({ id }) => id === given.fileId)?.name ?? 'MIDI file (removed)';
     case 'send':
       return saidSend(given.send, given.value, named);
   }
@@ -35,7 +35,7 @@ export function momentSendTitle(given: MomentSend, named: Named): string {
 
 function fileDetail({ times, tracks, bpm }: MomentSendOf<'file'>): string[] {
   return [
-    times === 0 ? 'until it is stopped' : times > 1 ? `${times} times` : '',
+    times === 0 ? 'until stopped' : times > 1 ? `${times} times` : '',
     tracks === 'all'
       ? ''
       : `track${tracks.length > 1 ? 's' : ''} ${tracks.map((track) => track + 1).join(', ')}`,
@@ -56,16 +56,16 @@ export function momentSendDetail(given: MomentSend): string {
     .join(' · ');
 }
 
-/** How it is called: `Go by hand`, `Follows after 12 s, Note 51 pressed`. */
+/** How it is called: `Go`, `Follows after 12 s, Note 51 pressed`. */
 export function callWords(
   { follow, callers, parked, timecode }: Moment,
   layouts: readonly Layout[] = [],
 ): string {
   if (parked) return 'Parked';
   const own = follow
-    ? `Follows ${seconds(follow.ms)} after the ${follow.after} of the one before`
+    ? `Follows ${seconds(follow.ms)} after the previous moment ${follow.after === 'start' ? 'starts' : 'ends'}`
     : callers.length === 0 && timecode === null
-      ? 'Go by hand'
+      ? 'Go'
       : 'Go';
   const calling = callers.map((hear) => layoutControlOf(layouts, hear)?.name ?? hearTitle(hear));
   return [own, ...calling, ...(timecode === null ? [] : [`timecode ${timecode}`])].join(', or ');

@@ -79,8 +79,7 @@ export function decodeArtNet(bytes: Uint8Array): ArtPacket {
 function decodeDmx(bytes: Uint8Array): ArtDmx {
   if (bytes.length < 18) throw new ArtNetError('a DMX packet that breaks off in its header');
   const version = (bytes[10]! << 8) | bytes[11]!;
-  if (version < VERSION)
-    throw new ArtNetError(`a DMX packet of protocol version ${version}; 14 is spoken here`);
+  if (version < VERSION) throw new ArtNetError(`a DMX packet of protocol version ${version}; 14 is needed`);
   const length = (bytes[16]! << 8) | bytes[17]!;
   if (length < 1 || length > 512) throw new ArtNetError(`a DMX packet that says it has ${length} levels`);
   if (bytes.length < 18 + length) {

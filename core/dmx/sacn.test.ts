@@ -137,7 +137,7 @@ describe('what is no sACN', () => {
   test.each([
     ['nothing', new Uint8Array(0), 'shorter than an sACN header'],
     ['another preamble', with_(0, 1), 'without the preamble'],
-    ['another name', with_(4, 0x58), 'not named ASC-E1.17'],
+    ['another name', with_(4, 0x58), 'without the identifier ASC-E1.17'],
     ['a packet that breaks off', good.slice(0, 300), 'says it has 512 levels, and has 174'],
     ['a priority of 201', with_(108, 201), 'priority 201'],
     ['700 levels', with_(123, 2, 0xbd), 'says it has 700 levels'],

@@ -69,7 +69,7 @@ export function decodeSacn(bytes: Uint8Array): SacnData | null {
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
   if (view.getUint16(0) !== 0x10) throw new SacnError('a packet without the preamble of sACN');
   for (let i = 0; i < PACKET_ID.length; i++) {
-    if (bytes[4 + i] !== PACKET_ID[i]) throw new SacnError('a packet that is not named ASC-E1.17');
+    if (bytes[4 + i] !== PACKET_ID[i]) throw new SacnError('a packet without the identifier ASC-E1.17');
   }
   if (view.getUint32(18) !== 4) return null;
   if (bytes.length < HEAD) throw new SacnError('an sACN packet that breaks off');

@@ -44,6 +44,8 @@ const mappings: Mapping[] = [
       blinkBeats: 1,
     },
   }),
+  // A mapping that was just learned sends nothing yet.
+  made({ id: 'learned', sends: [] }),
   made({
     id: 'sysex',
     hear: makeHear({ message: 'sysex', lineId: 'pads', template: 'F0 7D vv F7' }),
@@ -62,12 +64,12 @@ describe('a show as JSON', () => {
   });
 
   test.each([
-    ['{', 'This is no JSON'],
-    ['[]', 'This is no file of ours'],
-    [writeJson({ format: 'tawny-signal-bank' }), 'This file is a bank; a show is wanted here'],
+    ['{', 'This file is not JSON'],
+    ['[]', 'This is not a Tawny Signal file'],
+    [writeJson({ format: 'tawny-signal-bank' }), 'This file is a bank; a show is needed here'],
     [writeJson({ ...show([]), version: 3 }), 'newer version'],
     [writeJson({ ...show([]), settings: { name: '', middleC: 4 } }), 'settings, name: Give it a name.'],
-    [writeJson({ ...show([]), banks: [storm, storm] }), 'The id storm stands twice'],
+    [writeJson({ ...show([]), banks: [storm, storm] }), 'The id storm is used twice'],
     [
       writeJson({ ...show([]), mappings: [{ ...mappings[0]!, shape: { ...mappings[0]!.shape, steps: 1 } }] }),
       'mappings, row 1, shape, steps: Steps are 2 or more',
@@ -99,7 +101,7 @@ describe('a show as JSON', () => {
     const read = readShowFile(writeJson({ ...full(), lines: [], banks: [] }));
     expect(read).toMatchObject({
       ok: true,
-      value: { mappings: [{ hear: { lineId: null } }, { bankId: null }, {}] },
+      value: { mappings: [{ hear: { lineId: null } }, { bankId: null }, { sends: [] }, {}] },
     });
   });
 
@@ -239,12 +241,12 @@ describe('mappings as a table', () => {
     );
     expect(taken.map(({ name }) => name)).toEqual(['Good']);
     expect(bad.map(({ line, reason }) => `${line}: ${reason.slice(0, 40)}`)).toEqual([
-      '3: hear: “hit” is none of pressed, released',
+      '3: hear: “hit” is not one of pressed, relea',
       '4: channel: A channel is a number from 1 to',
-      '6: hear line: there is no line “Old pads”. ',
+      '6: hear line: unknown line “Old pads”. Add ',
       '7: to number: A slot is a number from 1 to ',
       '8: sends 0 address: An OSC address begins w',
-      '9: number: “Banana” is no key. Write its co',
+      '9: number: “Banana” is not a key. Write its',
     ]);
   });
 

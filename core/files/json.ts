@@ -70,13 +70,13 @@ function read<T>(text: string, format: Format, schema: z.ZodType<T>): Typed<T> {
   } catch (error) {
     return {
       ok: false,
-      reason: `This is no JSON: ${error instanceof Error ? error.message : 'it can’t be read'}.`,
+      reason: `This file is not JSON: ${error instanceof Error ? error.message : 'it can’t be read'}.`,
     };
   }
   if (!isRecord(file) || file['format'] !== format) {
     const other = isRecord(file) ? CALLED[file['format'] as Format] : undefined;
-    const is = other ? `This file is ${other}` : 'This is no file of ours: its format is missing';
-    return { ok: false, reason: `${is}; ${CALLED[format]} is wanted here (format ${format}).` };
+    const is = other ? `This file is ${other}` : 'This is not a Tawny Signal file: its format is missing';
+    return { ok: false, reason: `${is}; ${CALLED[format]} is needed here (format ${format}).` };
   }
   const parsed = schema.safeParse(asNow(file));
   if (parsed.success) return { ok: true, value: parsed.data };
@@ -146,7 +146,7 @@ export function readShowFile(text: string): Typed<Show> {
     .map((table) => repeated(file.value[table]))
     .find((found) => found !== undefined);
   if (twice !== undefined)
-    return { ok: false, reason: `The id ${twice} stands twice in one list: each row needs its own.` };
+    return { ok: false, reason: `The id ${twice} is used twice in one list. Each row needs its own id.` };
   return { ok: true, value: withoutStrays(file.value) };
 }
 

@@ -10,7 +10,7 @@ export const linesWords = ({ lines }: Pick<LogEntry, 'lines'>): string =>
     .map(({ line, sent, heldBack, failed }) =>
       [
         `${line}: ${sent} sent`,
-        ...(heldBack > 0 ? [`${heldBack} held back`] : []),
+        ...(heldBack > 0 ? [`${heldBack} withheld`] : []),
         ...(failed > 0 ? [`${failed} failed`] : []),
       ].join(', '),
     )

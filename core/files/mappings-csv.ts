@@ -87,10 +87,10 @@ function columnsOf(mapping: Mapping, show: Show): Row {
     heard: plainScale(shape.in),
     becomes: plainScale(shape.out),
     curve: shape.curve,
-    'send line': lineName(send!.lineId),
-    send: send!.kind,
-    'to channel': 'channel' in send! ? String(send!.channel + 1) : '',
-    'to number': sentNumber(send!),
+    'send line': send ? lineName(send.lineId) : '',
+    send: send?.kind ?? '',
+    'to channel': send && 'channel' in send ? String(send.channel + 1) : '',
+    'to number': send ? sentNumber(send) : '',
     also: '',
   };
 }
@@ -105,7 +105,7 @@ export function writeMappings(show: Show): string {
       hear: difference(mapping.hear, plain.hear),
       when: difference(mapping.when, plain.when),
       shape: difference(mapping.shape, plain.shape),
-      send: difference(send!, plain.sends[0]!),
+      send: send ? difference(send, plain.sends[0]!) : null,
       sends: others.length > 0 ? others : null,
       answer: mapping.answer,
     };
@@ -121,7 +121,7 @@ export function writeMappings(show: Show): string {
 function hearOf(row: Row, lineId: string | null, middleC: MiddleC): Hear {
   const message = row.hear as HearMessage;
   if (!Object.hasOwn(HEARS, message))
-    throw new BadRow(`hear: “${row.hear}” is none of ${Object.keys(HEARS).join(', ')}.`);
+    throw new BadRow(`hear: “${row.hear}” is not one of ${Object.keys(HEARS).join(', ')}.`);
   const hear: Hear = { ...hearAs(message), lineId };
   const { number } = row;
   if ('channels' in hear && row.channel !== '') hear.channels = must(readChannelSet(row.channel), 'channel');
@@ -133,15 +133,17 @@ function hearOf(row: Row, lineId: string | null, middleC: MiddleC): Hear {
     : ({ ...hear, ...must(column.read(number, middleC), 'number') } as Hear);
 }
 
-function sendOf(row: Row, lineId: string | null, middleC: MiddleC): Send {
+/** @returns null where nothing is sent yet */
+function sendOf(row: Row, lineId: string | null, middleC: MiddleC): Send | null {
+  if (row.send === '') return null;
   const kind = row.send as SendKind;
   if (!Object.hasOwn(SENDS, kind))
-    throw new BadRow(`send: “${row.send}” is none of ${Object.keys(SENDS).join(', ')}.`);
+    throw new BadRow(`send: “${row.send}” is not one of ${Object.keys(SENDS).join(', ')}.`);
   const send: Send = { ...sendAs(kind, lineId), lineId };
   if ('channel' in send && row['to channel'] !== '') {
     const channels = must(readChannels(row['to channel']), 'to channel');
     if (channels === 'any' || channels[0] !== channels[1])
-      throw new BadRow('to channel: one channel is sent on, 1 to 16.');
+      throw new BadRow('to channel: write one channel, 1 to 16.');
     [send.channel] = channels;
   }
   const to = row['to number'];
@@ -152,14 +154,14 @@ function sendOf(row: Row, lineId: string | null, middleC: MiddleC): Send {
 function lineOf(show: Show, called: string, column: Column): string | null {
   if (called === '') return null;
   const line = show.lines.find((one) => one.name.toLowerCase() === called.toLowerCase());
-  if (!line) throw new BadRow(`${column}: there is no line “${called}”. Make it first, or leave this empty.`);
+  if (!line) throw new BadRow(`${column}: unknown line “${called}”. Add it first, or leave this empty.`);
   return line.id;
 }
 
 function bankOf(show: Show, called: string): string | null {
   if (called === '') return null;
   const bank = show.banks.find((one) => one.name.toLowerCase() === called.toLowerCase());
-  if (!bank) throw new BadRow(`bank: there is no bank “${called}”. Make it first, or leave this empty.`);
+  if (!bank) throw new BadRow(`bank: unknown bank “${called}”. Add it first, or leave this empty.`);
   return bank.id;
 }
 
@@ -167,12 +169,12 @@ function bankOf(show: Show, called: string): string | null {
 function mappingOf(row: Row, show: Show, middleC: MiddleC): Omit<Mapping, 'id'> {
   const hear = hearOf(row, lineOf(show, row['hear line'], 'hear line'), middleC);
   const send = sendOf(row, lineOf(show, row['send line'], 'send line'), middleC);
-  const shape: Shape = shapeFor(hear.message, send.kind);
+  const shape: Shape = shapeFor(hear.message, send?.kind);
   if (row.heard !== '') shape.in = must(readScale(row.heard), 'heard');
   if (row.becomes !== '') shape.out = must(readScale(row.becomes), 'becomes');
   if (row.curve !== '') {
     if (!(CURVES as readonly string[]).includes(row.curve))
-      throw new BadRow(`curve: “${row.curve}” is none of ${CURVES.join(', ')}.`);
+      throw new BadRow(`curve: “${row.curve}” is not one of ${CURVES.join(', ')}.`);
     shape.curve = row.curve as Shape['curve'];
   }
   const when = mappingSchema.shape.when.parse(undefined);
@@ -184,7 +186,7 @@ function mappingOf(row: Row, show: Show, middleC: MiddleC): Omit<Mapping, 'id'> 
     hear,
     when,
     shape,
-    sends: [send],
+    sends: send ? [send] : [],
     answer: null,
   };
 }
@@ -207,7 +209,7 @@ function withAlso(mapping: Omit<Mapping, 'id'>, more: Record<string, unknown>): 
     hear: { ...mapping.hear, ...(more['hear'] as object) },
     when: { ...mapping.when, ...(more['when'] as object) },
     shape: { ...mapping.shape, ...(more['shape'] as object) },
-    sends: [{ ...mapping.sends[0]!, ...(more['send'] as object) }, ...others],
+    sends: [...mapping.sends.map((send) => ({ ...send, ...(more['send'] as object) })), ...others],
     answer: more['answer'] ?? null,
   };
 }

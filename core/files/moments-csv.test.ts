@@ -73,7 +73,7 @@ describe('a cell', () => {
     ['1-600 at full', 'A slot is a number from 1 to 512'],
     ['note 28 ch 17 at 9', 'A channel is a number from 1 to 16'],
     ['run 99', 'There is no cue 99'],
-    ['key Nonsense', '“Nonsense” is no key'],
+    ['key Nonsense', '“Nonsense” is not a key'],
     ['{"kind":', 'can’t be read as JSON'],
     ['1 at full fade 9999 s', 'at most 3600 s'],
   ])('%s is refused in words', (text, words) => {
@@ -211,9 +211,9 @@ describe('the table', () => {
       { message: 'pressed', lineId: 'pads', channels: [0, 3], numbers: [36, 36] },
       { message: 'control', channels: 'any', numbers: [21, 21] },
     ]);
-    expect(callers('Old pads: note 36')).toContain('names no line of the show');
+    expect(callers('Old pads: note 36')).toContain('does not begin with the name of a line');
     expect(callers('Pier pads: note 36 ch 17')).toContain('A channel is a number from 1 to 16');
-    expect(callers('Pier pads: bang 36')).toContain('“bang 36” is no control');
+    expect(callers('Pier pads: bang 36')).toContain('“bang 36” is not a control');
   });
 
   test('bad rows are said with their lines, and the others are taken', () => {
@@ -231,11 +231,11 @@ describe('the table', () => {
     const read = readMoments(text, show);
     expect(read.moments.map(({ cue }) => cue)).toEqual(['1', '6']);
     expect(read.bad.map(({ line, reason }) => `${line} ${reason.slice(0, 30)}`)).toEqual([
-      '3 cue: “one” is none. It is writ',
-      '4 called: “sometime” is neither ',
+      '3 cue: “one” is not a cue number',
+      '4 called: “sometime” is not unde',
       '5 called: Write a time like 3 s,',
-      '6 cue: 1 is there twice.',
-      '7 parked: “perhaps” is neither y',
+      '6 cue: 1 is in the table twice.',
+      '7 parked: “perhaps” is not yes o',
       '8 Lantern rig: “300” is more tha',
     ]);
   });

@@ -51,7 +51,7 @@ const followWords = ({ follow }: Moment): string =>
 function readFollow(text: string, style: TableStyle): Moment['follow'] {
   if (/^(?:|go|by go|by hand)$/i.test(text)) return null;
   const match = /^(.+?)\s+after\s+(?:the\s+)?(start|end)$/i.exec(text);
-  if (!match) throw new BadRow(`called: “${text}” is neither by Go nor like 2 s after end.`);
+  if (!match) throw new BadRow(`called: “${text}” is not understood. Write by Go, or 2 s after end.`);
   const ms = readTime(match[1]!, style.time, 3_600_000);
   if (!ms.ok) throw new BadRow(`called: ${ms.reason}`);
   return { after: match[2]!.toLowerCase() as 'start' | 'end', ms: ms.value };
@@ -157,8 +157,8 @@ export function readMoments(text: string, show: Show): ReadMoments {
   const bad = table.each((row) => {
     const cue = row.cell('cue');
     if (!isCueNumber(cue))
-      throw new BadRow(`cue: “${cue}” is none. It is written in digits and points, like 4 or 4.5.`);
-    if (moments.some((one) => one.cue === cue)) throw new BadRow(`cue: ${cue} is there twice.`);
+      throw new BadRow(`cue: “${cue}” is not a cue number. Write digits and points, like 4 or 4.5.`);
+    if (moments.some((one) => one.cue === cue)) throw new BadRow(`cue: ${cue} is in the table twice.`);
     const checked = momentSchema.omit({ id: true }).safeParse({
       cue,
       name: row.cell('name'),

@@ -72,7 +72,6 @@ const NO = ['no', 'n', 'false', 'off', '0'];
 export function readYes(text: string, column: string, empty: boolean): boolean {
   const word = text.toLowerCase();
   if (word === '') return empty;
-  if (!YES.includes(word) && !NO.includes(word))
-    throw new BadRow(`${column}: “${text}” is neither yes nor no.`);
+  if (!YES.includes(word) && !NO.includes(word)) throw new BadRow(`${column}: “${text}” is not yes or no.`);
   return YES.includes(word);
 }

@@ -110,7 +110,7 @@ test('a column is read as people write it; one that can’t be read is refused w
   expect(readOf(makeHear(WORDS[16]![0]), '16384')).toMatchObject({ ok: false });
   expect(readOf(hear({ message: 'keyHeld', lineId: 'l', code: 'KeyG' }), 'Foo')).toEqual({
     ok: false,
-    reason: '“Foo” is no key. Write its code, like KeyG, or what is printed on it.',
+    reason: '“Foo” is not a key. Write its code, like KeyG, or what is printed on it.',
   });
 });
 

@@ -39,6 +39,8 @@ export interface Miss<H> {
   words: string;
   /** The hear changed so that it matches; null if that would make it a different mapping. */
   hear: H | null;
+  /** How far off it is: 1 by default, less for what is most often wrong by mistake. */
+  far?: number;
 }
 
 /** The kind of control in a layout that a hear belongs to. */

@@ -84,6 +84,8 @@ export function channelMiss<H extends HearParts>(hear: H, channel: number): Miss
         ...hear,
         channels: one ? taking(one, channel) : { of: [...wanted, channel].sort((a, b) => a - b) },
       },
+      // The right control on a wrong channel is nearer than another control.
+      far: byOne ? 0.4 : 0.5,
     },
   ];
 }

@@ -17,9 +17,9 @@ const LONGEST = 20;
 /** @throws KeyError, and nothing else, with what is wrong in words. */
 export function decodeKey(bytes: Uint8Array): KeySignal {
   if (bytes.length < 2 || bytes.length > 1 + LONGEST || bytes[0]! > 1)
-    throw new KeyError('bytes that are no key');
+    throw new KeyError('bytes that are not a key');
   const code = String.fromCharCode(...bytes.subarray(1));
-  if (!keyInfo(code)) throw new KeyError('a key that is not known');
+  if (!keyInfo(code)) throw new KeyError('an unknown key');
   return { kind: 'key', code, down: bytes[0] === 1 };
 }
 

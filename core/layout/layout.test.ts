@@ -1,10 +1,9 @@
 import { describe, expect, test } from '@jest/globals';
-import { anyNote, made, show } from '../engine.test-helper.js';
+import { anyNote } from '../engine.test-helper.js';
 import { gather, type LearnControl } from '../learn/gather.js';
 import type { Layout, LayoutControl } from '../show/layout.js';
-import { makeSend } from '../sends.js';
 import type { Signal } from '../signal.js';
-import { controlFromTouch, hearOfControl, heardControls, layoutControlOf } from './layout.js';
+import { controlFromTouch, layoutControlOf } from './layout.js';
 
 const touch = (...signals: Signal[]): LearnControl =>
   gather(
@@ -58,7 +57,6 @@ describe('a layout in use', () => {
     lineId: 'pads',
     controls: learned(pad(36), pad(37), fader(21)),
   };
-  const send = makeSend({ kind: 'control', lineId: 'laser', channel: 0, number: 1 });
 
   test('names what a mapping hears', () => {
     const hear = {
@@ -69,14 +67,5 @@ describe('a layout in use', () => {
     expect(layoutControlOf([layout], hear)?.name).toBe('Pad 2');
     expect(layoutControlOf([layout], { ...hear, lineId: 'score' })).toBeNull();
     expect(layoutControlOf([layout], anyNote())).toBeNull();
-  });
-
-  test('shows which controls are free', () => {
-    const hear = hearOfControl(layout.controls[0]!, 'pads');
-    const heard = heardControls(show([made({ hear, sends: [send] })]), layout);
-    expect(layout.controls.filter(({ id }) => !heard.has(id)).map(({ name }) => name)).toEqual([
-      'Pad 2',
-      'Fader 1',
-    ]);
   });
 });

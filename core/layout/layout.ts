@@ -1,16 +1,8 @@
-/** Uses layouts: finds the control of a message and its name, the place of the next control, and which controls are free. */
-import { channelPlace, placeOnLine } from '../place.js';
+/** Uses layouts: finds the control of a message and its name and the place of the next control. core/uses/controls says which are free. */
 import type { LearnControl } from '../learn/gather.js';
 import { channelsOf, numbersOf } from '../hears/parts.js';
-import { byText } from '../mapping/overlap.js';
-import { controlsOf, HEARS, type Hear } from '../hears.js';
+import { HEARS, type Hear } from '../hears.js';
 import type { Layout, LayoutControl } from '../show/layout.js';
-import type { Mapping } from '../show/mapping.js';
-import type { Show } from '../show.js';
-
-/** As core/hears writes what a mapping hears. */
-const textOf = (lineId: string, { kind, channel, number }: LayoutControl): string =>
-  placeOnLine(lineId, channelPlace(kind, channel, number));
 
 /** Returns the single control that a hear belongs to; null for a range, and for messages that no controller sends. */
 function controlOfHear(hear: Hear): Pick<LayoutControl, 'kind' | 'channel' | 'number'> | null {
@@ -34,18 +26,6 @@ export function layoutControlOf(layouts: readonly Layout[], hear: Hear): LayoutC
     if (found) return found;
   }
   return null;
-}
-
-/** The mappings that hear each control of a layout, by the control's id; a control that is not there is free. */
-export function heardControls(show: Show, { lineId, controls }: Layout): Map<string, Mapping[]> {
-  const heard = new Map<string, Mapping[]>();
-  if (lineId === null) return heard;
-  const hearing = byText(show.mappings, ({ hear }) => controlsOf(hear));
-  for (const control of controls) {
-    const mappings = hearing.get(textOf(lineId, control));
-    if (mappings) heard.set(control.id, mappings);
-  }
-  return heard;
 }
 
 /** Returns the hear of a mapping that is made for a control of a layout. */

@@ -5,7 +5,7 @@
  * | bytes | what                                                                     |
  * |-------|--------------------------------------------------------------------------|
  * | 1     | BATCH                                                                    |
- * | 1     | reserved                                                                 |
+ * | 1     | 1 if it passed before this browser connected, else 0                      |
  * | 2     | number of traffic records, then of lines, then of mappings (2 each)      |
  * | 4     | traffic records dropped since the last batch                             |
  *
@@ -172,6 +172,31 @@ export function createBatchWriter(room = 256 * 1024): BatchWriter {
   };
 }
 
+/** Puts records of other batches, as they are, into a batch for a browser that connects. */
+export function pastBatch(records: readonly Uint8Array[]): Uint8Array {
+  const bytes = new Uint8Array(HEAD + records.reduce((sum, { length }) => sum + length, 0));
+  bytes.set([BATCH, 1]);
+  new DataView(bytes.buffer).setUint16(2, records.length, true);
+  let at = HEAD;
+  for (const record of records) {
+    bytes.set(record, at);
+    at += record.length;
+  }
+  return bytes;
+}
+
+/** Reads the direction of a record without the rest of it. */
+export const directionOf = (view: DataView, at: number): Direction => DIRECTIONS[view.getUint8(at + 28)]!;
+/** Reads the `seq` of what caused a record at once; 0 for none, and for what was sent later. */
+export const directCauseOf = (view: DataView, at: number): number =>
+  view.getUint8(at + 30) === 1 ? 0 : view.getUint32(at + 4, true);
+
+/** Whether a message is a MIDI release: status 8n, or 9n with velocity 0. */
+export function isRelease(bytes: Uint8Array): boolean {
+  const kind = bytes[0]! & 0xf0;
+  return bytes.length === 3 && (kind === 0x80 || (kind === 0x90 && bytes[2] === 0));
+}
+
 /** Bytes that a record takes from `at` on. */
 export function sizeOfRecord(view: DataView, at: number): number {
   return TRAFFIC_HEAD + view.getUint16(at + 26, true) + view.getUint8(at + 29);
@@ -201,6 +226,8 @@ export function readRecord(view: DataView, bytes: Uint8Array, at: number): Traff
 
 /** A batch whose traffic is still bytes. */
 export interface OpenBatch extends Omit<Batch, 'traffic'> {
+  /** True if it passed before this browser connected. */
+  past: boolean;
   view: DataView;
   /** Where each record begins. */
   records: number[];
@@ -210,7 +237,14 @@ export interface OpenBatch extends Omit<Batch, 'traffic'> {
 export function openBatch(bytes: Uint8Array): OpenBatch {
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
   if (view.getUint8(0) !== BATCH) throw new RangeError('not a batch');
-  const batch: OpenBatch = { dropped: view.getUint32(8, true), view, records: [], lines: [], mappings: [] };
+  const batch: OpenBatch = {
+    past: view.getUint8(1) === 1,
+    dropped: view.getUint32(8, true),
+    view,
+    records: [],
+    lines: [],
+    mappings: [],
+  };
   let at = HEAD;
   for (let i = view.getUint16(2, true); i > 0; i--) {
     batch.records.push(at);

@@ -126,6 +126,10 @@ export interface OrderSeen {
   /** When it was held; null while it runs. */
   heldAt: number | null;
   called: { id: string; at: number } | null;
+  /** The last calls, the newest first. */
+  lastCalls: { id: string; at: number }[];
+  /** What stood by before the last catching up, which can be taken back; else null. */
+  jumpedFrom: string | null;
 }
 export const NO_ORDER: OrderSeen = {
   standingBy: null,
@@ -133,6 +137,8 @@ export const NO_ORDER: OrderSeen = {
   following: [],
   heldAt: null,
   called: null,
+  lastCalls: [],
+  jumpedFrom: null,
 };
 
 /** The commands to the running order (core/cues/order says what each does). */
@@ -147,7 +153,13 @@ export const orderActSchema = z.discriminatedUnion('do', [
   z.object({ do: z.literal('stop'), id: z.string().max(64) }),
   z.object({ do: z.literal('stopAll'), ms: z.number().min(0).max(60_000).default(0) }),
   z.object({ do: z.literal('back') }),
-  z.object({ do: z.literal('standBy'), id: z.string().max(64), catchUp: z.boolean() }),
+  z.object({
+    do: z.literal('standBy'),
+    id: z.string().max(64),
+    catchUp: z.boolean(),
+    fadeMs: z.number().min(0).max(60_000).optional(),
+  }),
+  z.object({ do: z.literal('jumpBack'), fadeMs: z.number().min(0).max(60_000).optional() }),
 ]);
 
 /** What a mapping did with a message. */
@@ -170,6 +182,8 @@ export type FromServer =
   | { t: 'cutRoutes'; cut: Record<string, number> }
   /** Signals have switched banks. */
   | { t: 'live'; live: LiveShow }
+  /** The levels of the slots of each line that was sent some, slot 1 first, in base64; only those that changed. */
+  | { t: 'levels'; levels: Record<string, string> }
   /** The tempo and its beat, each time that one of them changes. */
   | { t: 'transport'; transport: Transport }
   /** An edit was made; `rev` is the number of the show after it. Without `ops`, the show must be read again. */

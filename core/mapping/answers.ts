@@ -72,7 +72,7 @@ const PLACES = 128;
 /** Returns what a motor fader would send from each of its places, in the units of the first send. */
 function placesOf({ source }: CompiledMapping): number[] {
   const { shape, sends } = source;
-  const own = ownRange(shape.out, sends[0]!.range);
+  const own = ownRange(shape.out, sends[0]?.range ?? null);
   const [low, high] = [Math.min(...shape.in), Math.max(...shape.in)];
   return Array.from({ length: PLACES }, (_, place) => {
     const heard = low + (place / (PLACES - 1)) * (high - low);
@@ -139,9 +139,9 @@ export function createAnswers({ put, isBankOn, tempo }: AnswersStage): Answers {
       places: answer.shows === 'position' ? placesOf(mapping) : [],
     };
     told.set(mapping, one);
-    const send = mapping.source.sends[0]!;
+    const [send] = mapping.source.sends;
     const place =
-      answer.shows === 'position' ? followedPlace(mapping.sends[0]!.line, send, mapping.step) : null;
+      answer.shows === 'position' && send ? followedPlace(mapping.sends[0]!.line, send, mapping.step) : null;
     if (place !== null) followed.set(place, [...(followed.get(place) ?? []), one]);
     return one;
   }

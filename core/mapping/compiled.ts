@@ -20,12 +20,10 @@ export interface ActiveSend extends CompiledSend {
   direct: boolean;
   /** Converts the shaped value to the range of this send. */
   own(shaped: number): number;
-  /** Length of a note in ms; null if it sounds until its control is released. */
+  /** Length of a note, or of a key that is tapped, in ms; null if it sounds until its control is released. */
   lengthMs: number | null;
   /** Interval in ms at which a key repeats while it is down; 0 for no repeats. */
   repeatMs: number;
-  /** True for a key that is released at once. */
-  taps: boolean;
   /** Time in ms in which a slot fades from its current level. */
   fadeMs: number;
   /** True while the last thing it sent sounds and has not been released. */
@@ -121,9 +119,12 @@ function activate(
   { line, muted }: MappingLines['outs'][number],
   out: [number, number],
   place: SendPlace,
+  holds: boolean,
 ): ActiveSend {
   const { signals, fill, releases, later, act } = compileSend(send, place);
   const fadeMs = 'fadeMs' in send ? send.fadeMs : 0;
+  // A key is tapped, too, if its mapping never hears a release.
+  const tapMs = 'tap' in send && (send.tap || !holds) ? send.tapMs : null;
   return {
     signals,
     fill,
@@ -135,9 +136,8 @@ function activate(
     delayMs: send.delayMs,
     direct: send.delayMs === 0 && fadeMs === 0 && releases.length + later.length === 0 && act === null,
     own: ownRange(out, send.range),
-    lengthMs: 'lengthMs' in send ? send.lengthMs : null,
-    repeatMs: 'repeatMs' in send && !send.tap ? send.repeatMs : 0,
-    taps: 'tap' in send && send.tap,
+    lengthMs: 'lengthMs' in send ? send.lengthMs : tapMs,
+    repeatMs: 'repeatMs' in send && tapMs === null ? send.repeatMs : 0,
     fadeMs,
     sounding: false,
     turn: 0,
@@ -176,6 +176,7 @@ function compileVoice(
 ): CompiledMapping {
   const { shift } = source.when;
   const { shape } = source;
+  const { holds } = HEARS[source.hear.message];
   const place: SendPlace = { step, colour: shape.colour };
   const made: Omit<CompiledMapping, 'root'> & { root: CompiledMapping | null } = {
     source,
@@ -184,11 +185,11 @@ function compileVoice(
     live: true,
     usesNumber: shape.from === 'number',
     straight: false,
-    holds: HEARS[source.hear.message].holds,
+    holds,
     gate: createGate(source.when),
     shift: shift ? (inLine << 11) | (shift.channel << 7) | shift.number : -1,
     shaper: createShaper(shape, seedOf(source.id, seed) + step),
-    sends: source.sends.map((send, at) => activate(send, outs[at]!, shape.out, place)),
+    sends: source.sends.map((send, at) => activate(send, outs[at]!, shape.out, place, holds)),
     glide: null,
     held: new Set(),
     waiting: false,

@@ -63,7 +63,7 @@ describe('a formula', () => {
     ['clamp(value, 1)', 'clamp takes 3 values, not 2', 0],
     ['2 * shout(3)', 'There is no function “shout”', 4],
     ['value | 3', '“|” can’t be used here', 6],
-    ['"a" + 1', 'Only numbers', 0],
+    ['"a" + 1', 'numbers only', 0],
     ['value; number', 'Write one formula', 0],
     ['', 'Write a formula', 0],
   ])('“%s” is wrong, and it is said where', (text, words, at) => {

@@ -105,7 +105,7 @@ function compile(text: string, node: Expression): Evaluate {
         const { value } = part;
         return typeof value === 'number'
           ? () => value
-          : fail(`Only numbers can be reckoned with.`, String(part.raw));
+          : fail(`Formulas work with numbers only.`, String(part.raw));
       }
       case 'Identifier': {
         const name = String(part.name);

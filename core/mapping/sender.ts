@@ -61,7 +61,7 @@ export function createSender({ put, armed, act, fade, plan }: SenderStage): Send
     if (filled === 'nothing') return;
     if (send.act) return armed() ? act(send.act, mapping.source.id) : undefined;
     if (send.fadeMs > 0) return fade(mapping, send, now);
-    // A note with a length that still sounds ends before it starts again.
+    // A note with a length, or a tapped key, ends before it starts again.
     if (send.sounding && send.lengthMs !== null) stop(mapping, send);
     const signals = filled === 'signals' ? send.signals : send.releases;
     for (const signal of signals)
@@ -79,10 +79,8 @@ export function createSender({ put, armed, act, fade, plan }: SenderStage): Send
     send.turn++;
     if (!sounding) return;
     const { turn } = send;
-    // A key is released at once if its mapping never hears a release.
-    const taps = send.taps || (!mapping.holds && send.signals[0]!.kind === 'key');
+    if (send.lengthMs === 0) return stop(mapping, send);
     if (send.lengthMs !== null) plan(now + send.lengthMs, { do: 'release', mapping, send, turn });
-    else if (taps) return stop(mapping, send);
     if (send.repeatMs > 0) plan(now + send.repeatMs, { do: 'repeat', mapping, send, turn });
   }
 

@@ -211,12 +211,12 @@ describe('what is no OSC', () => {
       outer.set(packet, 20);
       packet = outer;
     }
-    expect(() => decodeOsc(packet)).toThrow('bundles too deep');
+    expect(() => decodeOsc(packet)).toThrow('bundles nested too deeply');
   });
 
   test.each([
     [8, null],
-    [9, 'bundles too deep'],
+    [9, 'bundles nested too deeply'],
   ])('bundles nested %d deep', (depth, fault) => {
     let packet = encodeOscBundle([{ kind: 'osc', address: '/a', args: [] }]);
     for (let at = 1; at < depth; at++) {
@@ -305,7 +305,7 @@ describe('what may be left out, and what may not', () => {
 
   test.each<[string, number[], string]>([
     ['tags without a comma', [...message, 0x66, 0, 0, 0], 'do not begin with a comma'],
-    ['another word with #', [0x23, 0x62, 0, 0], 'neither message nor bundle'],
+    ['another word with #', [0x23, 0x62, 0, 0], 'neither a message nor a bundle'],
     ['a blob of negative length', [...message, 0x2c, 0x62, 0, 0, 0xff, 0xff, 0xff, 0xff], 'a blob longer'],
     ['a blob of five in four bytes', [...message, 0x2c, 0x62, 0, 0, 0, 0, 0, 5, 1, 2, 3, 4], 'a blob longer'],
     ['a number of two bytes', [...message, 0x2c, 0x64, 0, 0, 0, 0, 0, 0], 'an argument that breaks off'],

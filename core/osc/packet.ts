@@ -120,8 +120,8 @@ function readElement(r: Reader, timeTag: bigint, depth: number, out: OscDecoded[
     out.push({ signal: readMessage(r), timeTag });
     return;
   }
-  if (depth >= DEEPEST) throw new OscError('bundles too deep in one another');
-  if (readString(r) !== BUNDLE_TAG) throw new OscError('a packet that is neither message nor bundle');
+  if (depth >= DEEPEST) throw new OscError('bundles nested too deeply');
+  if (readString(r) !== BUNDLE_TAG) throw new OscError('a packet that is neither a message nor a bundle');
   const tag = r.view.getBigUint64(take(r, 8));
   const { end } = r;
   while (r.at < end) {

@@ -27,7 +27,7 @@ export interface SentAddress {
 }
 
 const HINT =
-  'In braces stands {number}, {number+1}, {channel}, or {1} for the first open part of the address.';
+  'Braces may hold {number}, {number+1}, {channel}, or {1} for the first open part of the address.';
 
 function readPlace(text: string): Part | null {
   const part = /^([1-9])$/.exec(text);

@@ -25,7 +25,7 @@ const fault = (rule: string, words: string, moment: Moment): Finding => ({
 function twoCalled({ moments }: Show): Finding[] {
   return [...sharedCallers(moments)].map(([id, others]): Finding => {
     const moment = moments.find((one) => one.id === id)!;
-    const words = `One control calls ${[moment, ...others].map(momentName).join(' and ')}: all of them are called, and the last one decides what stands by.`;
+    const words = `One control calls ${[moment, ...others].map(momentName).join(' and ')}: all of them are called, and the last one sets the standby.`;
     return {
       rule: 'a control that calls two moments',
       weight: 'warning',
@@ -44,9 +44,7 @@ function lineMissing({ lines, moments }: Show): Finding[] {
   };
   return moments
     .filter(({ sends }) => sends.some(isGone))
-    .map((moment) =>
-      fault('a line that isn’t there', 'sends to a line that isn’t there: choose another for it.', moment),
-    );
+    .map((moment) => fault('a missing line', 'sends to a missing line: choose another for it.', moment));
 }
 
 /** Returns what a send names that the show no longer has; null if nothing is missing. */
@@ -78,7 +76,7 @@ function namedMissing(show: Show): Finding[] {
       const missing = missingOf(given, show);
       return missing === null
         ? []
-        : [fault('something that is gone', `names ${missing} that isn’t there: choose another.`, moment)];
+        : [fault('something removed', `names ${missing} that was removed: choose another.`, moment)];
     }),
   );
 }
@@ -89,7 +87,7 @@ function rings({ moments }: Show): Finding[] {
     .map((moment) =>
       fault(
         'a moment that calls itself',
-        'comes round to itself with no time between: give one of them a delay.',
+        'calls itself again without any delay: give one of them a delay.',
         moment,
       ),
     );
@@ -110,7 +108,7 @@ function endless(show: Show): Finding[] {
     .map((moment) => ({
       ...fault(
         'a file without an end',
-        'plays a file until it is stopped, and no moment stops it: Stop on the prompt desk does.',
+        'plays a file until stopped, and no moment stops it. Stop it on the prompt desk.',
         moment,
       ),
       weight: 'warning',
@@ -124,7 +122,7 @@ function firstFollows({ moments }: Show): Finding[] {
         {
           ...fault(
             'nothing to follow',
-            'follows the one before it, and is the first: it waits for Go.',
+            'follows the previous moment, but is the first: it waits for Go.',
             first,
           ),
           weight: 'warning',

@@ -3,7 +3,7 @@ import { control, mapping, press, show } from '../engine.test-helper.js';
 import { writeMidiFile } from '../midi/file.js';
 import { newRoute } from '../routes/words.js';
 import { ALWAYS } from '../show/when.js';
-import { base64Of } from '../show/midi-file.js';
+import { base64Of } from '../base64.js';
 import { makeMoment, type Moment } from '../show/moment.js';
 import { makeSend, type Send } from '../sends.js';
 import type { Hear } from '../hears.js';
@@ -71,13 +71,13 @@ describe('is found:', () => {
     expect(findings([one('a', { values: [90, 127] })])).toEqual([]);
   });
 
-  test('a line that isn’t there, at a mapping’s ends and a route’s; a muted line', () => {
+  test('a missing line, at a mapping’s ends and a route’s; a muted line', () => {
     expect(
       findings([one('a', { lineId: 'gone' }, [slot(1), makeSend({ kind: 'slot', lineId: null, slot: 2 })])]),
-    ).toEqual(['fault, a line that isn’t there: a', 'fault, a line that isn’t there: a']);
+    ).toEqual(['fault, a missing line: a', 'fault, a missing line: a']);
     expect(
       findings([], (made) => void (made.routes = [{ ...newRoute('midi', 'pads', null), id: 'r' } as Route])),
-    ).toEqual(['fault, a line that isn’t there: r']);
+    ).toEqual(['fault, a missing line: r']);
     const mute = (made: Show): void =>
       void (made.lines = made.lines.map((line) => ({ ...line, muted: line.id === 'rig' })));
     expect(findings([], mute)).toEqual(['warning, a muted line: rig']);
@@ -120,7 +120,7 @@ describe('is found:', () => {
         line.id === 'laser' ? { ...line, fivePin: true } : line,
       ) as Show['lines']);
     expect(findings([], fivePin, { outBytes: { laser: 3126, score: 9000 } })).toEqual([
-      'fault, more than a cable carries: laser',
+      'fault, too much for a 5-pin cable: laser',
     ]);
     expect(findings([], fivePin, { outBytes: { laser: 3125 } })).toEqual([]);
   });
@@ -147,7 +147,7 @@ describe('of the running order', () => {
       ];
     };
     expect(findings([], change)).toEqual([
-      'fault, a line that isn’t there: m2',
+      'fault, a missing line: m2',
       'warning, a control that calls two moments: m1',
       'warning, a control that calls two moments: m2',
     ]);
@@ -173,10 +173,10 @@ describe('of the running order', () => {
     expect(findings([], change).sort()).toEqual([
       'fault, a moment that calls itself: m2',
       'fault, a moment that calls itself: m3',
-      'fault, something that is gone: m2',
-      'fault, something that is gone: m3',
-      'fault, something that is gone: m4',
-      'fault, something that is gone: m5',
+      'fault, something removed: m2',
+      'fault, something removed: m3',
+      'fault, something removed: m4',
+      'fault, something removed: m5',
       'warning, a file without an end: m1',
       'warning, nothing to follow: m1',
     ]);
@@ -203,5 +203,5 @@ test('ten thousand mappings are read in one go', () => {
       lineId: `l${Math.floor(at / 2048)}`,
     }),
   );
-  expect(preflight(show(many)).every(({ rule }) => rule === 'a line that isn’t there')).toBe(true);
+  expect(preflight(show(many)).every(({ rule }) => rule === 'a missing line')).toBe(true);
 });

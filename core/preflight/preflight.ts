@@ -61,11 +61,11 @@ function noRelease(show: Show): Finding[] {
     if (!never) return [];
     return sends.flatMap((send): Finding[] => {
       if (send.kind === 'note' && send.lengthMs === null) {
-        const words = `${mappingName(mapping)} presses note ${send.number} and never releases it: have it hear the control held, or give the note a length.`;
+        const words = `${mappingName(mapping)} presses note ${send.number} and never releases it: hear the note held, or give it a length.`;
         return [{ rule: 'a press without a release', weight: 'fault', words, places: [placeOf(mapping)] }];
       }
       if (send.kind === 'key' && send.repeatMs > 0) {
-        const words = `${mappingName(mapping)} would repeat a key, and never hears the control let go: it is tapped once. Have it hear the control held.`;
+        const words = `${mappingName(mapping)} repeats a key, but never hears the release, so it taps once: hear the control held.`;
         return [{ rule: 'a repeat without an end', weight: 'fault', words, places: [placeOf(mapping)] }];
       }
       return [];
@@ -78,7 +78,7 @@ function exactForce(show: Show): Finding[] {
     const { hear } = mapping;
     if (!(hear.message === 'pressed' || hear.message === 'held') || hear.values === 'any') return [];
     if (hear.values[0] !== hear.values[1]) return [];
-    const words = `${mappingName(mapping)} wants force exactly ${hear.values[0]}: nobody hits that twice. Any force is usual.`;
+    const words = `${mappingName(mapping)} wants force exactly ${hear.values[0]}: nobody hits that twice. Use any force.`;
     return [{ rule: 'an exact force', weight: 'warning', words, places: [placeOf(mapping)] }];
   });
 }
@@ -89,13 +89,14 @@ function missingLines(show: Show): Finding[] {
   const findings = active(show).flatMap((mapping): Finding[] => {
     const name = mappingName(mapping);
     const ends = [
-      ...(gone(mapping.hear.lineId) ? [`${name} hears on no line: choose one.`] : []),
+      ...(gone(mapping.hear.lineId) ? [`${name} has no input line: choose one.`] : []),
       ...(mapping.sends.some((send) => SENDS[send.kind].protocol !== null && gone(send.lineId))
-        ? [`${name} sends on no line: choose one.`]
+        ? [`${name} has no output line: choose one.`]
         : []),
+      ...(mapping.sends.length === 0 ? [`${name} sends nothing yet: choose what and where to.`] : []),
     ];
     return ends.map((words) => ({
-      rule: 'a line that isn’t there',
+      rule: 'a missing line',
       weight: 'fault',
       words,
       places: [placeOf(mapping)],
@@ -106,7 +107,7 @@ function missingLines(show: Show): Finding[] {
   return [
     ...findings,
     ...routes.map(({ id }): Finding => ({
-      rule: 'a line that isn’t there',
+      rule: 'a missing line',
       weight: 'fault',
       words: 'A route has no line at one end: choose it, or remove the route.',
       places: [{ table: 'routes', id, name: 'The route' }],
@@ -131,7 +132,7 @@ function sameTarget(show: Show): Finding[] {
       return {
         rule: 'sent from two places',
         weight: 'warning',
-        words: `${namesOf(items)} send to ${sendTitle(send, show.settings.middleC)}: whichever comes last is what it shows.`,
+        words: `${namesOf(items)} send to ${sendTitle(send, show.settings.middleC)}: the last one wins.`,
         places: items.map(placeOf),
       };
     },
@@ -156,7 +157,7 @@ function loops(show: Show): Finding[] {
         found.push({
           rule: 'a loop',
           weight: 'warning',
-          words: `${[...ring, one].map(mappingName).join(' → ')}: each sends what the next one hears on the same line. Where that line gives back what it gets, it never ends.`,
+          words: `${[...ring, one].map(mappingName).join(' → ')}: each sends what the next one hears on the same line. If that line echoes what it gets, this never ends.`,
           places: ring.map(placeOf),
         });
       } else if (!done.has(one)) walk([...path, one]);
@@ -191,7 +192,7 @@ function channelOffByOne(show: Show, { heard }: SeenLately): Finding[] {
       on >= 0 && on < 16 && seen.has(`${hear.lineId} ${writeControl({ kind, channel: on, number })}`);
     const beside = [channel - 1, channel + 1].find(came);
     if (came(channel) || beside === undefined) return [];
-    const words = `${mappingName(mapping)} wants channel ${channel + 1}; what came was on channel ${beside + 1}. Channels are counted from 0 in some programs.`;
+    const words = `${mappingName(mapping)} wants channel ${channel + 1}; channel ${beside + 1} was received. Some programs count channels from 0.`;
     return [{ rule: 'a channel off by one', weight: 'fault', words, places: [placeOf(mapping)] }];
   });
 }
@@ -200,10 +201,10 @@ function tooMuch(show: Show, { outBytes }: SeenLately): Finding[] {
   return show.lines.flatMap((line): Finding[] => {
     const bytes = outBytes[line.id] ?? 0;
     if (!('fivePin' in line) || !line.fivePin || bytes <= FIVE_PIN_BYTES) return [];
-    const words = `${line.name} is asked to carry ${bytes} bytes a second; a 5-pin cable carries ${FIVE_PIN_BYTES}: it will be late.`;
+    const words = `${line.name} carries ${bytes} bytes a second; a 5-pin cable carries ${FIVE_PIN_BYTES}: messages will be late.`;
     return [
       {
-        rule: 'more than a cable carries',
+        rule: 'too much for a 5-pin cable',
         weight: 'fault',
         words,
         places: [{ table: 'lines', id: line.id, name: line.name }],

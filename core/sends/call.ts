@@ -30,9 +30,9 @@ export const call: SendKindOf<typeof schema> = {
   },
   detail: () => 'this show',
   said({ momentId, act }, _, { moments }) {
-    if (momentId === null) return act === 'stop' ? 'stop all' : act === 'run' ? 'run what stands by' : 'Go';
+    if (momentId === null) return act === 'stop' ? 'stop all' : act === 'run' ? 'run the standby' : 'Go';
     const moment = moments.find((one) => one.id === momentId);
-    return `${act} ${moment ? momentName(moment) : 'a moment that is gone'}`;
+    return `${act} ${moment ? momentName(moment) : 'a removed moment'}`;
   },
   typed: ({ momentId, act }, _, { moments }) =>
     momentId === null ? 'stop all' : `${act} ${moments.find((one) => one.id === momentId)?.cue}`,

@@ -16,7 +16,7 @@ const schema = z.object({
 });
 type Control = z.infer<typeof schema>;
 
-const title = (send: Control): string => `CC ${send.number}${send.follows ? ' and on' : ''}`;
+const title = (send: Control): string => `CC ${send.number}${send.follows ? ' and up' : ''}`;
 const placeOf = (send: Control): string => channelPlace('control', send.channel, send.number);
 
 export const control: SendKindOf<typeof schema> = {

@@ -7,7 +7,9 @@ import { plain } from './compiled.js';
 import { keysDown, keysUp } from './keys.js';
 import { SENT, type SendKindOf } from './kind.js';
 
-const REPEAT = 'Again each 20 to 60 000 ms, or 0 for once.';
+const REPEAT = 'A repeat is every 20 to 60 000 ms, or 0 for none.';
+
+const TAP = 'A tap is 0 to 10 000 ms long.';
 
 const schema = z.object({
   kind: z.literal('key'),
@@ -17,6 +19,8 @@ const schema = z.object({
   with: z.array(keyCode).max(4, 'At most four more keys.').default([]),
   /** True if it is released at once, however long the control is held. */
   tap: z.boolean().default(false),
+  /** How long a tap stays down, in ms. Programs that poll their keys miss one that is down and up at once. */
+  tapMs: whole(0, 10_000, TAP).default(30),
   /** Interval in ms at which it repeats while it is down; 0 for no repeats. */
   repeatMs: z.union([z.literal(0), whole(20, 60_000, REPEAT)], { message: REPEAT }).default(0),
 });
@@ -39,7 +43,7 @@ export const key: SendKindOf<typeof schema> = {
   title: (send) => `key ${writeChord([...send.with, send.code])}`,
   detail(send) {
     if (send.tap) return 'tapped';
-    return send.repeatMs > 0 ? `again every ${send.repeatMs} ms while held` : 'typed';
+    return send.repeatMs > 0 ? `repeats every ${send.repeatMs} ms while held` : 'typed';
   },
   typed: (send) => `key ${send.code}`,
   place: (send) => keyPlace(send.code),

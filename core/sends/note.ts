@@ -22,7 +22,7 @@ const schema = z.object({
 type Note = z.infer<typeof schema>;
 
 const title = (send: Note, middleC: MiddleC): string =>
-  `note ${writeNotes([send.number, send.number], middleC)}${send.follows ? ' and on' : ''}`;
+  `note ${writeNotes([send.number, send.number], middleC)}${send.follows ? ' and up' : ''}`;
 
 export const note: SendKindOf<typeof schema> = {
   schema,

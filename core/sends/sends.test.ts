@@ -380,9 +380,9 @@ const WORDS: [Send, number, string, string, string, string | null, string][] = [
   [
     makeSend({ kind: 'note', lineId: 'l', channel: 9, number: 36, follows: true, lengthMs: 250 }),
     90,
-    'note 36 (C2) and on',
+    'note 36 (C2) and up',
     'ch 10, for 250 ms',
-    'note 36 (C2) and on ch 10',
+    'note 36 (C2) and up ch 10',
     'note 36 (C2) ch 10 at 90 for 0.25 s',
     '36',
   ],
@@ -398,9 +398,9 @@ const WORDS: [Send, number, string, string, string, string | null, string][] = [
   [
     makeSend({ kind: 'control', lineId: 'l', channel: 0, number: 21, follows: true }),
     64.123456,
-    'CC 21 and on',
+    'CC 21 and up',
     'ch 1',
-    'CC 21 and on = 64.1235',
+    'CC 21 and up = 64.1235',
     'cc 21 ch 1 = 64.123456',
     '21',
   ],
@@ -523,9 +523,9 @@ const WORDS: [Send, number, string, string, string, string | null, string][] = [
   [
     makeSend({ kind: 'slot', lineId: 'l', slot: 5, follows: true, part: 'red' }),
     200,
-    'slot 5 and on',
+    'slot 5 and up',
     'red',
-    'slot 5 and on = 200',
+    'slot 5 and up = 200',
     null,
     '5',
   ],
@@ -551,7 +551,7 @@ const WORDS: [Send, number, string, string, string, string | null, string][] = [
     makeSend({ kind: 'key', lineId: 'l', code: 'F4', repeatMs: 120 }),
     1,
     'key F4',
-    'again every 120 ms while held',
+    'repeats every 120 ms while held',
     'key F4',
     'key F4',
     'F4',
@@ -598,7 +598,7 @@ const WORDS: [Send, number, string, string, string, string | null, string][] = [
     1,
     'run a moment',
     'this show',
-    'run what stands by',
+    'run the standby',
     'stop all',
     '',
   ],
@@ -616,7 +616,7 @@ const WORDS: [Send, number, string, string, string, string | null, string][] = [
     1,
     'call a moment',
     'this show',
-    'call a moment that is gone',
+    'call a removed moment',
     'call undefined',
     '',
   ],
@@ -722,7 +722,7 @@ test('a column is read as it was written; one that can’t be read is refused wi
   expect(read(sendAs('key', null), 'F4')).toEqual({ ok: true, value: { code: 'F4' } });
   expect(read(sendAs('key', null), 'Foo')).toEqual({
     ok: false,
-    reason: '“Foo” is no key. Write its code, like KeyG, or what is printed on it.',
+    reason: '“Foo” is not a key. Write its code, like KeyG, or what is printed on it.',
   });
   expect(read(sendAs('osc', null), '/x')).toEqual({ ok: true, value: { address: '/x' } });
   expect(read(sendAs('sysex', null), '7D')).toEqual({ ok: true, value: { template: '7D' } });

@@ -26,7 +26,7 @@ const LAST = 512;
 const widthOf = ({ fine }: Slot): number => (fine ? 2 : 1);
 
 function title(send: Slot): string {
-  if (send.follows) return `slot ${send.slot} and on`;
+  if (send.follows) return `slot ${send.slot} and up`;
   return send.fine ? `slots ${send.slot} and ${send.slot + 1}` : `slot ${send.slot}`;
 }
 

@@ -16,11 +16,8 @@ export const mappingSchema = z.object({
   hear: hearSchema,
   when: whenSchema.default(ALWAYS),
   shape: shapeSchema,
-  /** All of them are sent for each message that is heard. */
-  sends: z
-    .array(sendSchema)
-    .min(1, 'A mapping sends something.')
-    .max(MOST_SENDS, 'A mapping sends at most 8 things.'),
+  /** All of them are sent for each message that is heard. A mapping that was just learned has none yet. */
+  sends: z.array(sendSchema).max(MOST_SENDS, 'A mapping sends at most 8 things.'),
   /** Feedback to its control: a lamp, or the position of a motor fader. */
   answer: answerSchema.nullable().default(null),
 });

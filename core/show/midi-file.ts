@@ -1,24 +1,11 @@
 /** MIDI files that are stored in the show, so that it is complete wherever it is opened. */
 import { z } from 'zod';
+import { bytesOfBase64 } from '../base64.js';
 import { readMidiFile, type MidiFile } from '../midi/file.js';
 import { id, name } from './fields.js';
 
 export const MOST_FILE_BYTES = 512 * 1024;
 const TOO_LONG = `A MIDI file has at most ${MOST_FILE_BYTES / 1024} KB here.`;
-
-export function bytesOfBase64(text: string): Uint8Array | null {
-  try {
-    return Uint8Array.from(atob(text), (char) => char.charCodeAt(0));
-  } catch {
-    return null;
-  }
-}
-
-export function base64Of(bytes: Uint8Array): string {
-  let binary = '';
-  for (const byte of bytes) binary += String.fromCharCode(byte);
-  return btoa(binary);
-}
 
 function whyNot(text: string): string | null {
   const bytes = bytesOfBase64(text);

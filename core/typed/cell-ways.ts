@@ -159,7 +159,7 @@ export const WAYS: readonly Way[] = [
     looks: /^key\s+(.+)$/i,
     make([, text], context) {
       const code = parseKey(text!);
-      if (!code) throw new BadCell(`“${text!}” is no key. Write its code, like KeyG or F4.`);
+      if (!code) throw new BadCell(`“${text!}” is not a key. Write its code, like KeyG or F4.`);
       return sending(context, makeSend({ kind: 'key', lineId: context.lineId, code }), 1);
     },
   },

@@ -30,7 +30,8 @@ interface Named {
 const wrong = (reason: string): Typed<never> => ({ ok: false, reason });
 const asText = (hear: Hear): string => JSON.stringify(hearSchema.parse(hear));
 
-function wordsOf(hear: Hear): string | null {
+/** Writes a control without its line: `note 36 ch 10`, `cc 21 ch 1-4`; null for what has no words. */
+export function controlWords(hear: Hear): string | null {
   const number = HEARS[hear.message].column?.write(hear) ?? '';
   const word = hear.message === 'osc' ? '' : WORDS.find(([, message]) => message === hear.message)?.[0];
   if (word === undefined) return null;
@@ -41,7 +42,7 @@ function wordsOf(hear: Hear): string | null {
 /** Writes words where they are read as the same control; else JSON with channels as they are inside the program. */
 export function writeHear(hear: Hear, show: Named): string | null {
   const line = show.lines.find(({ id }) => id === hear.lineId);
-  const words = wordsOf(hear);
+  const words = controlWords(hear);
   if (!line || words === null) return null;
   const text = `${line.name}: ${words}`;
   const read = readHear(text, show);
@@ -53,12 +54,12 @@ export function readHear(text: string, show: Named): Typed<Hear> {
   const line = [...show.lines]
     .sort((a, b) => b.name.length - a.name.length)
     .find(({ name }) => text.toLowerCase().startsWith(`${name.toLowerCase()}:`));
-  if (!line) return wrong(`“${text}” names no line of the show. ${HINT}`);
+  if (!line) return wrong(`“${text}” does not begin with the name of a line. ${HINT}`);
   const words = text.slice(line.name.length + 1).trim();
   const known: [string, HearMessage] | undefined = words.startsWith('/')
     ? ['', 'osc']
     : WORDS.find(([word]) => new RegExp(`^${word}(?:\\s|$)`, 'i').test(words));
-  if (!known) return wrong(`“${words}” is no control. ${HINT}`);
+  if (!known) return wrong(`“${words}” is not a control. ${HINT}`);
   const [word, message] = known;
   const hear: Hear = { ...hearAs(message), lineId: line.id };
   const [, number = '', channels] = /^(.*?)(?:\s*\bch\s+(.+))?$/i.exec(words.slice(word.length).trim()) ?? [];

@@ -110,7 +110,7 @@ describe('keys that are typed one after another', () => {
   test.each([
     ['', 'Write keys and pauses'],
     ['200 ms, A', 'A pause comes after a key'],
-    ['Left Ctrl+Banana', '“Banana” is no key'],
+    ['Left Ctrl+Banana', '“Banana” is not a key'],
   ])('“%s” is refused in words', (text, words) => {
     const read = readTyping(text);
     expect(!read.ok && read.reason).toContain(words);

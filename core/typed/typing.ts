@@ -17,7 +17,7 @@ export function readKey(text: string): Typed<KeyCode> {
   const code = parseKey(text);
   return code
     ? { ok: true, value: code }
-    : { ok: false, reason: `“${text}” is no key. Write its code, like KeyG, or what is printed on it.` };
+    : { ok: false, reason: `“${text}” is not a key. Write its code, like KeyG, or what is printed on it.` };
 }
 
 /** Several keys with plus signs between; a plus sign at the end is the key itself. */
@@ -44,7 +44,7 @@ export function readTyping(text: string): Typed<TypingStep[]> {
       continue;
     }
     const chord = readChord(part);
-    if (typeof chord === 'string') return { ok: false, reason: `“${chord}” is no key. ${HINT}` };
+    if (typeof chord === 'string') return { ok: false, reason: `“${chord}” is not a key. ${HINT}` };
     steps.push({ codes: chord, pauseMs: PAUSE_MS });
   }
   return steps.length > 0 ? { ok: true, value: steps } : { ok: false, reason: HINT };
@@ -65,6 +65,6 @@ export function writeTyping(steps: readonly TypingStep[]): string {
 export function readChordOf(text: string): Typed<KeyCode[]> {
   const chord = readChord(text);
   if (typeof chord === 'string')
-    return { ok: false, reason: `“${chord}” is no key. Write keys like Left Ctrl+S.` };
+    return { ok: false, reason: `“${chord}” is not a key. Write keys like Left Ctrl+S.` };
   return { ok: true, value: chord };
 }

@@ -44,12 +44,10 @@ function absence(line: CarriedLine, why: PortGone): LineState {
   switch (line.kind) {
     case 'midi-inside':
     case 'keys-inside':
-      return waiting(
-        `Nobody has ${port}: its stand-in is not running, or no page with it is open. It is picked up by itself.`,
-      );
+      return waiting(`${port} isn’t running. It reconnects automatically.`);
     case 'keys-browser':
       return waiting(
-        'No browser tab plays its keyboard here. Switch it on where this line is open, under Lines.',
+        'No browser tab plays its keyboard on this line. Switch it on under Lines, where this line is open.',
       );
     case 'midi-browser':
       switch (why) {
@@ -58,13 +56,13 @@ function absence(line: CarriedLine, why: PortGone): LineState {
             `No open browser tab has a MIDI port called ${port}. Plug it in, or allow MIDI under Lines.`,
           );
         case 'unplugged':
-          return waiting(`${port} was unplugged. It is picked up when it is plugged in again.`);
+          return waiting(`${port} was unplugged. It reconnects when it is plugged in.`);
         case 'held':
-          return trouble(`Another program holds ${port}. Close it there; it is taken when it is free.`);
-        case 'carrier gone':
-          return waiting(
-            `The browser tab that held ${port} is gone. Open Tawny Signal in that browser again.`,
+          return trouble(
+            `Another program uses ${port}. Close it there; it reconnects when the port is free.`,
           );
+        case 'carrier gone':
+          return waiting(`The browser tab with ${port} was closed. Open Tawny Signal in that browser again.`);
       }
   }
 }

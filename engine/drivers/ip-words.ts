@@ -10,11 +10,11 @@ export function outWords(host: string, port: number, code: string | undefined): 
       return `No machine is called ${host}. Check the name, or write its address.`;
     case 'ENETUNREACH':
     case 'EHOSTUNREACH':
-      return `This machine has no way to ${host}. Check the network cable and the address.`;
+      return `This machine can’t reach ${host}. Check the network cable and the address.`;
     case 'ETIMEDOUT':
       return `${host} does not answer. Check that it is on, and its address.`;
     case 'EACCES':
-      return `${host} is an address for everybody, which this line may not send to. Write one machine’s address.`;
+      return `${host} is a broadcast address, which this line can’t send to. Write one machine’s address.`;
     default:
       return `Can’t send to ${host}:${port} (${code ?? 'unknown reason'}). Trying again.`;
   }
@@ -27,7 +27,7 @@ export function inWords(port: number, host: string, code: string | undefined): s
     case 'EACCES':
       return `Port ${port} needs an administrator. Choose one above 1023.`;
     case 'EADDRNOTAVAIL':
-      return `${host} is no address of this machine. Write one that it has, 127.0.0.1 for programs on this machine, or 0.0.0.0 for all networks.`;
+      return `${host} is not an address of this machine. Write one of its addresses, 127.0.0.1 for this machine only, or 0.0.0.0 for all networks.`;
     case 'ENOTFOUND':
     case 'EAI_AGAIN':
       return `No machine is called ${host}. Write an address of this machine to listen on.`;

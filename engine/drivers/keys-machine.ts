@@ -26,7 +26,7 @@ function whyNot(error: NodeJS.ErrnoException, platform: NodeJS.Platform): string
   if (platform !== 'linux')
     return 'Keys can be typed on Linux under X only. On this system, use a program that listens to OSC or MIDI instead.';
   if (error.code === 'ENOENT')
-    return 'The tool that types keys is not installed. Run sudo apt-get install xdotool; it is picked up by itself.';
+    return 'The tool that types keys is not installed. Run sudo apt-get install xdotool; the line then opens automatically.';
   if (!process.env['DISPLAY'])
     return 'Tawny Signal was started without a screen (DISPLAY is not set), so there is no window to type into. Start it from a terminal on the desktop.';
   return `The screen ${process.env['DISPLAY']} can’t be reached. Under Wayland, start the programs under X.`;

@@ -134,7 +134,10 @@ export function openMachineMidi(
       } else listener.state(waiting(absent(), LOOK_MS));
     } catch {
       listener.state(
-        trouble(`Another program holds “${line.port}”. Close it there; it is tried again.`, LOOK_MS),
+        trouble(
+          `Another program uses “${line.port}”. Close it there; it is tried again automatically.`,
+          LOOK_MS,
+        ),
       );
     }
     timers.later(LOOK_MS, () => look(native));
@@ -143,7 +146,7 @@ export function openMachineMidi(
   function absent(): string {
     const there = [...new Set([...namesOf(input!), ...namesOf(output!)])];
     const what = seen ? `“${line.port}” was unplugged.` : `No port here is called “${line.port}”.`;
-    return there.length === 0 ? `${what} There are none at all.` : `${what} There are: ${there.join(', ')}.`;
+    return there.length === 0 ? `${what} There are none.` : `${what} There are: ${there.join(', ')}.`;
   }
 
   listener.state(waiting('Looking for this machine’s MIDI ports.'));

@@ -41,8 +41,8 @@ export async function loadNativeMidi(): Promise<NativeMidi> {
     const code = error instanceof Error && 'code' in error ? String(error.code) : '';
     throw new Error(
       code === 'ERR_MODULE_NOT_FOUND'
-        ? `The package that reaches this machine’s MIDI ports is not installed. Run npm install --include=optional, and start again. A controller can also be reached through a browser on this machine.`
-        : `The package that reaches this machine’s MIDI ports can’t be loaded here (${String(error)}). A controller can also be reached through a browser on this machine.`,
+        ? `The package for this machine’s MIDI ports is not installed. Run npm install --include=optional, and start again. A controller can also be reached through a browser on this machine.`
+        : `The package for this machine’s MIDI ports can’t be loaded here (${String(error)}). A controller can also be reached through a browser on this machine.`,
       { cause: error },
     );
   }

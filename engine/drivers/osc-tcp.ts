@@ -127,10 +127,7 @@ export function openOscTcp(line: LineOf<'osc-tcp'>, listener: LineListener): Lin
       if (!target || !connected || signal.kind !== 'osc') return null;
       if (target.writableLength > BEHIND_BYTES) {
         behind = true;
-        say(
-          'behind',
-          `${line.host}:${line.port} does not take what is sent. What it can’t take is not sent later.`,
-        );
+        say('behind', `${line.host}:${line.port} is too slow: messages to it are dropped.`);
         return null;
       }
       const packet = encodeOsc(signal);

@@ -24,11 +24,10 @@ type WsLine = LineOf<'osc-ws'>;
 /** Returns why a page may not connect; null if it may. @param page its origin; undefined for a program that is no browser */
 function whyNotPage(line: WsLine, page: string | undefined): string | null {
   if (page === undefined || line.pages.includes(page)) return null;
-  if (page !== 'null')
-    return `From a page of ${page}. Name it under “Pages that may connect”, if it may play the show.`;
+  if (page !== 'null') return `From a page of ${page}. To allow it, add it under “Pages that may connect”.`;
   return line.namelessPages
     ? null
-    : 'From a page without an address of its own. Switch those on for this line, if they may play the show.';
+    : 'From a page without an address. To allow those, switch them on for this line.';
 }
 
 export function openOscWs(line: WsLine, listener: LineListener): LineDriver {

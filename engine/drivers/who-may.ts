@@ -14,7 +14,7 @@ export function createGate(hearFrom: readonly string[]): (address: string | unde
 }
 
 export const strangerWords = (address: string | undefined): string =>
-  `From ${address ?? 'nobody'}, who may not send here. Name them under “Heard from”, if they shall.`;
+  `From ${address ?? 'nobody'}, which is not allowed to send here. To allow them, add them under “Accept from”.`;
 
 /** Methods of HTTP (RFC 9110, 9.1, and PATCH of RFC 5789), by which a browser's `fetch` to a port begins. */
 const HTTP = /^(?:GET|HEAD|POST|PUT|DELETE|CONNECT|OPTIONS|TRACE|PATCH) /;

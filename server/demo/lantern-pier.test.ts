@@ -1,4 +1,6 @@
+import { readFileSync } from 'node:fs';
 import { describe, expect, test } from '@jest/globals';
+import { usesOfControls } from '@tawny-signal/core/uses/controls';
 import { lanternPier } from './lantern-pier.js';
 import { newMapping } from '@tawny-signal/core/mapping/defaults';
 import { gather } from '@tawny-signal/core/learn/gather';
@@ -23,6 +25,16 @@ const messagesOf = (result: { success: boolean; error?: { issues: { message: str
 
 test('the demo is a show', () => {
   expect(showSchema.parse(JSON.parse(JSON.stringify(demo)))).toEqual(demo);
+});
+
+test('the pad that the README calls free is used by nothing', () => {
+  const layout = demo.layouts.find(({ lineId }) => lineId === 'pier-pads')!;
+  const uses = usesOfControls(demo, layout);
+  const free = layout.controls.filter(({ id }) => !uses.has(id)).map(({ name }) => name.toLowerCase());
+  const readme = readFileSync(new URL('../../README.md', import.meta.url), 'utf8');
+  const named = [...readme.matchAll(/([Pp]ad \d+), which nothing uses/g)].map(([, name]) => name!);
+  expect(named.length).toBeGreaterThan(0);
+  expect(free).toEqual(expect.arrayContaining(named.map((name) => name.toLowerCase())));
 });
 
 describe('a line', () => {

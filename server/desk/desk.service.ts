@@ -58,7 +58,10 @@ export class DeskService {
           show.keepStandingBy(engine.standingBy);
           this.keepState();
         },
-        levels: () => this.keepState(),
+        levels: (levels) => {
+          this.keepState();
+          live.broadcast({ t: 'levels', levels });
+        },
         log: (tallies, events) => {
           this.log.hear(tallies, events);
           if (this.restored && events.length > 0) {
@@ -92,6 +95,7 @@ export class DeskService {
       { t: 'lineStates', states: engine.lineStates },
       { t: 'cutRoutes', cut: engine.cutRoutes },
       { t: 'live', live: liveOf(show.current.placed) },
+      { t: 'levels', levels: engine.levels },
     ];
     if (engine.transport) all.push({ t: 'transport', transport: engine.transport });
     return engine.here ? [...all, { t: 'order', order: engine.orderSeen }] : all;
@@ -111,7 +115,7 @@ export class DeskService {
         at: restored.at,
         running: restored.running.map((id) => {
           const moment = moments.find((row) => row.id === id);
-          return moment ? momentName(moment) : 'a moment that is gone';
+          return moment ? momentName(moment) : 'a removed moment';
         }),
         ended: restored.ended,
       };

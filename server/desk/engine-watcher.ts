@@ -32,8 +32,8 @@ export interface EngineWatcher {
   transport(transport: Transport): void;
   order(order: OrderSeen): void;
   log(tallies: MomentTally[], events: OrderEvent[]): void;
-  /** Levels of lines have changed. */
-  levels(): void;
+  /** The levels of these lines have changed. */
+  levels(levels: Record<string, string>): void;
   portBytes(carrier: number, port: number, bytes: Uint8Array): void;
 }
 

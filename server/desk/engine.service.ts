@@ -277,7 +277,7 @@ export class EngineService implements OnApplicationShutdown {
         return this.watcher.log(message.tallies, onOurClock(message.events, message.now));
       case 'levels':
         this.levels = { ...this.levels, ...message.levels };
-        return this.watcher.levels();
+        return this.watcher.levels(message.levels);
       case 'why':
       case 'done':
         return this.asks.answer(message.ask, message);

@@ -10,6 +10,7 @@ import { PORT_BYTES, TIMED_HEAD, TIMED_PORT_BYTES } from '@tawny-signal/core/liv
 import { fromClientSchema, type FromClient, type FromServer } from '@tawny-signal/core/live/messages';
 import { isOwn } from '../http/local-only.js';
 import { EngineService } from './engine.service.js';
+import { createLastPassed } from './last-passed.js';
 
 /** The server's clock for browsers: milliseconds since 1970 with fractions, which never fall. */
 const clockNow = (): number => performance.timeOrigin + performance.now();
@@ -59,6 +60,7 @@ export class LiveGateway implements OnGatewayConnection<WebSocket>, OnGatewayDis
   private readonly clients = new Map<WebSocket, Client>();
   private readonly standIns = new Map<string, unknown>();
   private lastId = 0;
+  private readonly lastPassed = createLastPassed();
   /** What a browser is told first. */
   greeting: () => FromServer[] = () => [];
 
@@ -81,6 +83,8 @@ export class LiveGateway implements OnGatewayConnection<WebSocket>, OnGatewayDis
     socket.on('error', () => undefined); // the close that follows says it
     for (const message of this.greeting()) this.say(client, message);
     for (const [name, state] of this.standIns) this.say(client, { t: 'standIn', name, state });
+    const past = this.lastPassed.batch();
+    if (past) this.send(client, Buffer.from(past));
     this.engine.tellAll();
   }
 
@@ -97,11 +101,13 @@ export class LiveGateway implements OnGatewayConnection<WebSocket>, OnGatewayDis
   }
 
   broadcast(message: FromServer): void {
+    if (message.t === 'indexes') this.lastPassed.forget();
     const text = JSON.stringify(message);
     for (const client of this.clients.values()) if (client.standIn === null) this.send(client, text);
   }
 
   broadcastBatch(bytes: Uint8Array): void {
+    this.lastPassed.take(bytes);
     // The bytes are the link's, and valid during the call only; they are copied once for all.
     const kept = Buffer.from(bytes);
     for (const { socket, standIn } of this.clients.values()) {

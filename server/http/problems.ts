@@ -21,7 +21,7 @@ export class NotThere extends HttpException {
   constructor(what: string) {
     super(
       {
-        message: `${what} is not there any more. Someone may have removed it; Undo brings it back.`,
+        message: `${what} no longer exists. Someone may have removed it; Undo brings it back.`,
         fields: [],
       },
       404,
@@ -47,7 +47,7 @@ export class NotSaved extends HttpException {
   /** @param why as it goes on after “Not saved: ” */
   constructor(why: string) {
     super(
-      { message: `Not saved: ${why}. The show goes on as it was; try again in a moment.`, fields: [] },
+      { message: `Not saved: ${why}. The show is unchanged; try again in a moment.`, fields: [] },
       HttpStatus.SERVICE_UNAVAILABLE,
     );
   }
@@ -57,7 +57,7 @@ export class NotSaved extends HttpException {
 export class NotKept extends HttpException {
   constructor() {
     super(
-      { message: 'Not saved: the database can’t keep what is in this. Nothing was changed.', fields: [] },
+      { message: 'Not saved: the database can’t store this. Nothing was changed.', fields: [] },
       HttpStatus.UNPROCESSABLE_ENTITY,
     );
   }
@@ -67,7 +67,7 @@ export class NotKept extends HttpException {
 export class EngineAway extends HttpException {
   constructor() {
     super(
-      { message: 'Not done: the engine is being started again. Try again in a moment.', fields: [] },
+      { message: 'Not done: the engine is restarting. Try again in a moment.', fields: [] },
       HttpStatus.SERVICE_UNAVAILABLE,
     );
   }
@@ -102,14 +102,13 @@ export class ProblemFilter implements ExceptionFilter {
     // What express refuses before Nest sees it: a body too large, or no JSON.
     const status = (error as { status?: number }).status;
     if (status && status >= 400 && status < 500) {
-      const message =
-        status === 413 ? 'That is too large to take.' : 'The request could not be read as JSON.';
+      const message = status === 413 ? 'That is too large.' : 'The request could not be read as JSON.';
       response.status(status).json({ message, fields: [] });
       return;
     }
     this.log.error(error);
     response
       .status(500)
-      .json({ message: 'Something went wrong inside. It was written to the log.', fields: [] });
+      .json({ message: 'Something went wrong in Tawny Signal. The log has the details.', fields: [] });
   }
 }

@@ -32,7 +32,7 @@ export function refuseUnknown(given: unknown, parsed: unknown): void {
   throw new BadInput(
     unknown.map((field) => ({
       field,
-      message: `There is no field “${field}” here. Leave it out, or spell it as it is.`,
+      message: `There is no field “${field}” here. Check its spelling, or leave it out.`,
     })),
   );
 }

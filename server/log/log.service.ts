@@ -179,17 +179,17 @@ export class LogService implements OnApplicationShutdown {
       case 'desk':
         return by.name === '' ? 'by hand' : `by hand at ${by.name}`;
       case 'follow':
-        return 'follows the one before';
+        return 'follows';
       case 'moment': {
         const moment = moments.find(({ id }) => id === by.id);
-        return `by moment ${moment ? momentName(moment) : 'that is gone'}`;
+        return `by moment ${moment ? momentName(moment) : '(removed)'}`;
       }
       case 'mapping': {
         const called = moments.find(({ id }) => id === momentOfCaller(by.id));
         const caller = called?.callers[Number(by.id.slice(by.id.lastIndexOf(' ') + 1))];
         if (caller) return `by ${hearTitle(caller)}`;
         const mapping = mappings.find(({ id }) => id === by.id);
-        return `by mapping ${mapping ? mappingName(mapping) : 'that is gone'}`;
+        return `by mapping ${mapping ? mappingName(mapping) : '(removed)'}`;
       }
     }
   }

@@ -1,12 +1,13 @@
-import { Body, Controller, Delete, Param, Patch, Post } from '@nestjs/common';
+import { Body, Controller, Delete, Param, Patch, Post, Query } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
 import { z } from 'zod';
 import type { Op, PlacedShow } from '@tawny-signal/core/edits';
 import { bankSchema, switchBank, type Bank, type BankAct } from '@tawny-signal/core/show/bank';
 import type { Mapping } from '@tawny-signal/core/show/mapping';
 import { Gives, Takes } from '../http/json-schema.js';
-import { bankChangeSchema, newBankSchema } from './requests.js';
-import { addRow, changeRow, findRow, newId, removeRow } from './rows.js';
+import { bankChangeSchema, newBankSchema, removalSchema } from './requests.js';
+import { removeFrom, type Removed } from './removing.js';
+import { addRow, changeRow, findRow, newId } from './rows.js';
 import { ShowService } from './show.service.js';
 
 /** Returns what changes in a mapping when its bank, or the bank of its conditions, is removed. */
@@ -56,16 +57,24 @@ export class BanksController {
     return this.show.edit(`Bank ${name} ${words}`, (placed) => switched(placed, id, act, change), isLive);
   }
 
-  /** Its mappings stay, and belong to no bank. */
+  /** Its mappings stay, and belong to no bank, or to the bank `moveTo`. */
   @Delete(':id')
-  remove(@Param('id') id: string): Promise<null> {
+  remove(
+    @Param('id') id: string,
+    @Query({ schema: removalSchema }) { moveTo }: z.infer<typeof removalSchema>,
+  ): Promise<Removed> {
     const { name } = findRow(this.show.current.placed, 'banks', id);
-    return this.show.edit(`Remove bank ${name}`, (placed) => {
-      const { ops, result } = removeRow(placed, 'banks', id);
-      const freed = placed.show.mappings
+    const free = (placed: PlacedShow): Op[] =>
+      placed.show.mappings
         .filter((mapping) => mapping.bankId === id || mapping.when.bankId === id)
         .flatMap((mapping) => changeRow(placed, 'mappings', mapping.id, withoutBank(mapping, id)).ops);
-      return { ops: [...freed, ...ops], result };
-    });
+    return removeFrom(
+      this.show,
+      `Remove bank ${name}`,
+      'banks',
+      id,
+      moveTo,
+      moveTo === undefined ? free : undefined,
+    );
   }
 }

@@ -174,7 +174,7 @@ export class FilesController {
     const changed = read.moments.filter(({ cue }) => known.has(cue)).length;
     const counts = { added: read.moments.length - changed, changed, bad };
     if (look || read.moments.length === 0) return counts;
-    return this.show.edit(`Take ${read.moments.length} moments from a table`, (start) => {
+    return this.show.edit(`Import ${read.moments.length} moments from a table`, (start) => {
       let placed = start;
       const ops: Op[] = [];
       for (const moment of read.moments) {

@@ -1,11 +1,12 @@
 import { randomBytes } from 'node:crypto';
-import { Body, Controller, Delete, Param, Patch, Post } from '@nestjs/common';
+import { Body, Controller, Delete, Param, Patch, Post, Query } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
 import { z } from 'zod';
 import { lineSchema, type Line } from '@tawny-signal/core/show/line';
 import { Gives, Takes } from '../http/json-schema.js';
-import { lineChangeSchema, newLineSchema } from './requests.js';
-import { addRow, changeRow, findRow, newId, removeRow } from './rows.js';
+import { lineChangeSchema, newLineSchema, removalSchema } from './requests.js';
+import { removeFrom, type Removed } from './removing.js';
+import { addRow, changeRow, findRow, newId } from './rows.js';
 import { ShowService } from './show.service.js';
 
 const SECRET_BYTES = 9;
@@ -41,9 +42,13 @@ export class LinesController {
     return this.show.edit(`Change line ${name}`, (placed) => changeRow(placed, 'lines', id, body));
   }
 
+  /** What uses it keeps its id, and preflight says that it is gone; or uses the line `moveTo` instead. */
   @Delete(':id')
-  remove(@Param('id') id: string): Promise<null> {
+  remove(
+    @Param('id') id: string,
+    @Query({ schema: removalSchema }) { moveTo }: z.infer<typeof removalSchema>,
+  ): Promise<Removed> {
     const { name } = findRow(this.show.current.placed, 'lines', id);
-    return this.show.edit(`Remove line ${name}`, (placed) => removeRow(placed, 'lines', id));
+    return removeFrom(this.show, `Remove line ${name}`, 'lines', id, moveTo);
   }
 }

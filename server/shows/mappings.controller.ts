@@ -2,13 +2,15 @@ import { Body, Controller, Delete, Param, Patch, Post } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
 import { z } from 'zod';
 import { hearAs } from '@tawny-signal/core/hears';
-import { newMapping, shapeFor } from '@tawny-signal/core/mapping/defaults';
+import { newMapping } from '@tawny-signal/core/mapping/defaults';
+import { nextMapping } from '@tawny-signal/core/mapping/next';
 import { mappingName } from '@tawny-signal/core/mapping/words';
-import { CARRIES } from '@tawny-signal/core/show/line';
 import { mappingSchema, type Mapping } from '@tawny-signal/core/show/mapping';
+import { BadInput } from '../http/problems.js';
 import { Gives, Takes } from '../http/json-schema.js';
 import { mappingChangeSchema, moveSchema, newMappingSchema, newMappingsSchema } from './requests.js';
-import { addRow, addRows, changeRow, findRow, moveRow, newId, removeRow } from './rows.js';
+import { removeFrom, type Removed } from './removing.js';
+import { addRow, addRows, changeRow, findRow, moveRow, newId } from './rows.js';
 import { ShowService } from './show.service.js';
 
 @ApiTags('mappings')
@@ -22,10 +24,9 @@ export class MappingsController {
   add(@Body({ schema: newMappingSchema }) body: z.infer<typeof newMappingSchema>): Promise<Mapping> {
     const { after, ...given } = body;
     return this.show.edit('Add a mapping', (placed) => {
-      const outLine = placed.show.lines.find((line) => CARRIES[line.kind] === 'osc')?.id ?? null;
-      const start = newMapping(newId(), given.hear ?? hearAs('pressed'), outLine);
-      const row = { ...start, shape: shapeFor(start.hear.message), ...given };
-      return addRow(placed, 'mappings', row, after);
+      // It has no send yet: nothing leaves before somebody has said what and where to.
+      const start = { ...newMapping(newId(), given.hear ?? hearAs('pressed'), null), sends: [] };
+      return addRow(placed, 'mappings', { ...start, ...given }, after);
     });
   }
 
@@ -61,7 +62,25 @@ export class MappingsController {
     return this.show.edit(`Copy ${this.nameOf(id)}`, (placed) => {
       const from = findRow(placed, 'mappings', id);
       const name = from.name ? `${from.name} copy`.slice(0, 60) : '';
-      return addRow(placed, 'mappings', { ...from, id: newId(), name }, id);
+      // Two mappings would fire at once, so the copy is switched off.
+      return addRow(placed, 'mappings', { ...from, id: newId(), name, on: false }, id);
+    });
+  }
+
+  /** The next control sends to the next target: controller 71 to note 112, after controller 70 to note 111. */
+  @Post(':id/next')
+  @Gives(mappingSchema, 'The copy for the next control, right behind the one it was made from')
+  next(@Param('id') id: string): Promise<Mapping> {
+    return this.show.edit(`Copy ${this.nameOf(id)} to the next control`, (placed) => {
+      const made = nextMapping(findRow(placed, 'mappings', id));
+      if (!made)
+        throw new BadInput([
+          {
+            field: 'hear',
+            message: 'Nothing comes after what this mapping hears or sends. Copy it, and change the copy.',
+          },
+        ]);
+      return addRow(placed, 'mappings', { ...made, id: newId() }, id);
     });
   }
 
@@ -76,8 +95,8 @@ export class MappingsController {
   }
 
   @Delete(':id')
-  remove(@Param('id') id: string): Promise<null> {
-    return this.show.edit(`Remove ${this.nameOf(id)}`, (placed) => removeRow(placed, 'mappings', id));
+  remove(@Param('id') id: string): Promise<Removed> {
+    return removeFrom(this.show, `Remove ${this.nameOf(id)}`, 'mappings', id);
   }
 
   private nameOf(id: string): string {

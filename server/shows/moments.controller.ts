@@ -6,7 +6,8 @@ import { applyOps, positionOf, type Op } from '@tawny-signal/core/edits';
 import { momentSchema, type Moment } from '@tawny-signal/core/show/moment';
 import { Gives, Takes } from '../http/json-schema.js';
 import { momentChangeSchema, moveSchema, newMomentSchema, pasteSchema } from './requests.js';
-import { addRow, changeRow, findRow, moveRow, newId, removeRow } from './rows.js';
+import { removeFrom, type Removed } from './removing.js';
+import { addRow, changeRow, findRow, moveRow, newId } from './rows.js';
 import { ShowService } from './show.service.js';
 
 const wordsOf = ({ cue, name }: Moment): string => `moment ${cue}${name && ` ${name}`}`;
@@ -104,8 +105,8 @@ export class MomentsController {
   }
 
   @Delete(':id')
-  remove(@Param('id') id: string): Promise<null> {
-    return this.show.edit(`Remove ${this.nameOf(id)}`, (placed) => removeRow(placed, 'moments', id));
+  remove(@Param('id') id: string): Promise<Removed> {
+    return removeFrom(this.show, `Remove ${this.nameOf(id)}`, 'moments', id);
   }
 
   private nameOf(id: string): string {

@@ -1,12 +1,19 @@
 /** Rows that are only added, changed and removed: layouts, and what moments name, which are groups of slots, looks and MIDI files. */
-import { Body, Controller, Delete, Param, Patch, Post, type Type } from '@nestjs/common';
+import { Body, Controller, Delete, Param, Patch, Post, Query, type Type } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
 import { z } from 'zod';
 import { ROW_SCHEMAS } from '@tawny-signal/core/show/row-schemas';
 import { TABLES, type RowOf } from '@tawny-signal/core/show/tables';
 import { Gives, Takes } from '../http/json-schema.js';
-import { newPlainSchema, PLAIN_TABLES, plainChangeSchema, type PlainTable } from './requests.js';
-import { addRow, changeRow, findRow, newId, removeRow } from './rows.js';
+import {
+  newPlainSchema,
+  PLAIN_TABLES,
+  plainChangeSchema,
+  removalSchema,
+  type PlainTable,
+} from './requests.js';
+import { removeFrom, type Removed } from './removing.js';
+import { addRow, changeRow, findRow, newId } from './rows.js';
 import { ShowService } from './show.service.js';
 
 /** What a new row has that the call leaves out. */
@@ -50,11 +57,13 @@ function plainRows(table: PlainTable): Type {
       return this.show.edit(label, (placed) => changeRow(placed, table, id, body));
     }
 
-    /** What names it stays, and preflight says that it is gone. */
+    /** What uses it keeps its id, and preflight says that it is gone; or uses the row `moveTo` instead. */
     @Delete(':id')
-    remove(@Param('id') id: string): Promise<null> {
-      const label = `Remove ${called} ${this.nameOf(id)}`;
-      return this.show.edit(label, (placed) => removeRow(placed, table, id));
+    remove(
+      @Param('id') id: string,
+      @Query({ schema: removalSchema }) { moveTo }: z.infer<typeof removalSchema>,
+    ): Promise<Removed> {
+      return removeFrom(this.show, `Remove ${called} ${this.nameOf(id)}`, table, id, moveTo);
     }
 
     nameOf(id: string): string {

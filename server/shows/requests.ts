@@ -74,6 +74,9 @@ export const newMappingsSchema = z.object({
     .max(512, 'At most 512 mappings at once.'),
 });
 
+/** The query of a call that removes a row: the row that everything which uses it is to use instead. */
+export const removalSchema = z.object({ moveTo: rowId.optional() });
+
 /** The row that it goes behind; null to put it first. */
 export const moveSchema = z.object({ after: rowId.nullable() });
 export const settingsChangeSchema = membersOf(settingsSchema);

@@ -10,7 +10,8 @@ import { EngineService } from '../desk/engine.service.js';
 import { Gives, Takes } from '../http/json-schema.js';
 import { BadInput } from '../http/problems.js';
 import { newRouteSchema, routeChangeSchema } from './requests.js';
-import { addRow, changeRow, findRow, newId, removeRow } from './rows.js';
+import { removeFrom, type Removed } from './removing.js';
+import { addRow, changeRow, findRow, newId } from './rows.js';
 import { ShowService } from './show.service.js';
 
 /** @throws BadInput where the lines don't carry what the route does, or it would feed itself */
@@ -22,7 +23,7 @@ function refuseUnfit({ show }: PlacedShow, route: Route): void {
   throw new BadInput([
     {
       field: 'toId',
-      message: `This route would feed itself: ${ringWords(show, ring)}. Let other channels or messages through, or say that the far ends send nothing back.`,
+      message: `This route would feed itself: ${ringWords(show, ring)}. Let other channels or messages through, or switch on “Receivers don’t send back”.`,
     },
   ]);
 }
@@ -45,7 +46,7 @@ export class RoutesController {
       const carried = from ? CARRIES[from.kind] : 'midi';
       if (carried === 'keys')
         throw new BadInput([
-          { field: 'fromId', message: 'Keys are not passed on as they are: make a mapping that hears them.' },
+          { field: 'fromId', message: 'Keys can’t be routed: make a mapping that hears them.' },
         ]);
       const row = { ...newRoute(carried, body.fromId, body.toId), ...body, id: newId() };
       const made = addRow(placed, 'routes', row);
@@ -71,8 +72,8 @@ export class RoutesController {
   }
 
   @Delete(':id')
-  remove(@Param('id') id: string): Promise<null> {
-    return this.show.edit('Remove a route', (placed) => removeRow(placed, 'routes', id));
+  remove(@Param('id') id: string): Promise<Removed> {
+    return removeFrom(this.show, 'Remove a route', 'routes', id);
   }
 
   /** Opens a route that was cut, since what it sent came back. */

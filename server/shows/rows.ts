@@ -3,7 +3,9 @@ import { randomUUID } from 'node:crypto';
 import { isDeepStrictEqual } from 'node:util';
 import type { z } from 'zod';
 import { positionOf, type Op, type PlacedShow } from '@tawny-signal/core/edits';
-import { TABLES, type RowOf, type TableName } from '@tawny-signal/core/show/tables';
+import { CARRIES, type Line } from '@tawny-signal/core/show/line';
+import { TABLE_NAMES, TABLES, type RowOf, type TableName } from '@tawny-signal/core/show/tables';
+import { renamed, usesOf } from '@tawny-signal/core/uses/rows';
 import { ringOf } from '@tawny-signal/core/cues/rings';
 import { ROW_SCHEMAS } from '@tawny-signal/core/show/row-schemas';
 import { BadInput, NotThere, problemsOf } from '../http/problems.js';
@@ -40,7 +42,7 @@ function check<T extends TableName>({ show }: PlacedShow, table: T, row: unknown
       throw new BadInput([
         {
           field: `sends.${ring}.send.momentId`,
-          message: `Cue ${checked.cue} would come round to itself with no time between. Choose another moment, or give it a delay.`,
+          message: `Cue ${checked.cue} would call itself again without any delay. Choose another moment, or add a delay.`,
         },
       ]);
   } else if ('name' in checked && table !== 'mappings') {
@@ -129,7 +131,33 @@ export function moveRow<T extends TableName>(
   return { ops: order.map((one, i) => put(table, one, i + 1)), result: row };
 }
 
-export function removeRow(placed: PlacedShow, table: TableName, id: string): { ops: Op[]; result: null } {
+/** Removes a row. @param moveTo the row that everything which uses the removed one uses instead; undefined to leave those as they are */
+export function removeRow(
+  placed: PlacedShow,
+  table: TableName,
+  id: string,
+  moveTo?: string,
+): { ops: Op[]; result: null } {
   findRow(placed, table, id);
-  return { ops: [{ op: 'remove', table, id }], result: null };
+  const moved = moveTo === undefined ? [] : moveUses(placed, table, id, moveTo);
+  return { ops: [...moved, { op: 'remove', table, id }], result: null };
+}
+
+/** Lets everything that uses a row use another one. */
+function moveUses(placed: PlacedShow, table: TableName, id: string, moveTo: string): Op[] {
+  const to = findRow(placed, table, moveTo);
+  const carries = (row: unknown): string => CARRIES[(row as Line).kind];
+  if (table === 'lines' && carries(to) !== carries(findRow(placed, table, id)))
+    throw new BadInput([
+      {
+        field: 'moveTo',
+        message: `${(to as Line).name} carries something else. Choose a line of the same protocol.`,
+      },
+    ]);
+  const uses = usesOf(placed.show, table, id);
+  return TABLE_NAMES.flatMap((other) =>
+    (uses[other] as { id: string }[]).flatMap(
+      (row) => changeRow(placed, other, row.id, renamed(row, table, id, moveTo)).ops,
+    ),
+  );
 }

@@ -250,7 +250,7 @@ export class ShowService implements OnApplicationShutdown {
     if (this.written) this.written.placed = applyOps(this.written.placed, edit.ops);
     this.history.add({ id, kind: edit.kind, of: edit.of }, edit.label);
     const words =
-      edit.kind === 'do' ? edit.label : `${edit.kind === 'undo' ? 'Undone' : 'Done again'}: ${edit.label}`;
+      edit.kind === 'do' ? edit.label : `${edit.kind === 'undo' ? 'Undone' : 'Redone'}: ${edit.label}`;
     this.tellFollowers({ rev, label: words, ops: edit.ops });
   }
 

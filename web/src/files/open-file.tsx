@@ -1,8 +1,8 @@
 /** A button that opens a file of ours. Errors are shown, and the show stays as it is. */
 import { useMutation } from '@tanstack/react-query';
-import { toast } from 'sonner';
 import { call } from '../show/api';
 import { FileButton } from '../ui/file-button';
+import { notify } from '../ui/notice';
 
 type Kind = 'show' | 'bank' | 'layout';
 
@@ -24,14 +24,14 @@ function openedWords(kind: Kind, { name, mappings, missing = [] }: Opened): stri
     missing.length > 0
       ? ` Not here: ${missing.join(', ')}. Choose lines for what was on ${missing.length === 1 ? 'it' : 'them'}.`
       : '';
-  return `${what}${how}.${lacks}${kind === 'show' ? ' Undo brings the show before it back.' : ''}`;
+  return `${what}${how}.${lacks}${kind === 'show' ? ' Undo restores the previous show.' : ''}`;
 }
 
 export function OpenFile({ kind, words }: { kind: Kind; words: string }) {
   const open = useMutation({
     mutationFn: (file: File) => call<Opened>('POST', `files/${kind}`, file),
-    onSuccess: (opened) => toast(openedWords(kind, opened), { duration: 8000 }),
-    onError: (error) => toast.error(error.message, { duration: 12_000 }),
+    onSuccess: (opened) => notify(openedWords(kind, opened)),
+    onError: (error) => notify(error.message, { look: 'fault' }),
     networkMode: 'always',
   });
   return <FileButton words={words} accept=".json,application/json" take={(file) => open.mutate(file)} />;

@@ -1,10 +1,12 @@
 /** Imports rows from a table. First shows what would be imported, and every line that cannot be read. */
 import { useState } from 'react';
 import { useMutation } from '@tanstack/react-query';
-import { toast } from 'sonner';
+import { count as rows } from '@tawny-signal/core/plural';
 import { call } from '../show/api';
+import { useUndo } from '../show/show';
 import { Button } from '../ui/button';
 import { FileButton } from '../ui/file-button';
+import { notify } from '../ui/notice';
 
 interface Looked {
   added: number;
@@ -16,29 +18,32 @@ interface Looked {
 interface TableImportProps {
   /** The path of the call that imports the table. */
   path: string;
-  /** The noun for a row, singular and plural. */
-  noun: readonly [one: string, many: string];
+  /** The noun for a row. */
+  noun: string;
   children: string;
 }
 
 export function TableImport({ path, noun, children }: TableImportProps) {
+  const undo = useUndo();
   const [file, setFile] = useState<File | null>(null);
   const look = useMutation({
     mutationFn: (table: File) => call<Looked>('POST', `${path}?look=true`, table),
-    onError: (error) => toast.error(error.message),
+    onError: (error) => notify(error.message, { look: 'fault' }),
     networkMode: 'always',
   });
-  const count = (of: number): string => `${of} ${noun[of === 1 ? 0 : 1]}`;
   const words = ({ added, changed = 0 }: Looked): string =>
-    changed > 0 ? `${count(added)} to add, ${changed} to change` : `${count(added)} to add`;
+    changed > 0 ? `${rows(added, noun)} to add, ${changed} to change` : `${rows(added, noun)} to add`;
   const take = useMutation({
     mutationFn: (table: File) => call<Looked>('POST', path, table),
     onSuccess: ({ added, changed = 0 }) => {
-      toast(`Took ${count(added + changed)} from ${file?.name ?? 'a table'}. Undo takes them back.`);
+      notify(
+        `${changed > 0 ? 'Imported' : 'Added'} ${rows(added + changed, noun)} from ${file?.name ?? 'a table'}.`,
+        { act: { words: 'Undo', run: () => undo.mutate('undo') } },
+      );
       setFile(null);
       look.reset();
     },
-    onError: (error) => toast.error(error.message),
+    onError: (error) => notify(error.message, { look: 'fault' }),
     networkMode: 'always',
   });
   const { data } = look;
@@ -58,30 +63,25 @@ export function TableImport({ path, noun, children }: TableImportProps) {
           <p>
             <b>{file.name}</b>: {words(data)}
             {data.bad.length > 0 && (
-              <span className="text-straw">
-                , {data.bad.length} {data.bad.length === 1 ? 'line' : 'lines'} that can’t be taken
-              </span>
+              <span className="text-straw">, {rows(data.bad.length, 'row')} skipped</span>
             )}
             .
           </p>
           {data.bad.length > 0 && (
-            <ol
-              aria-label="Lines that can’t be taken"
-              className="max-h-40 overflow-y-auto py-1 font-mono text-xs"
-            >
+            <ol aria-label="Skipped rows" className="max-h-40 overflow-y-auto py-1 font-mono text-xs">
               {data.bad.map(({ line, reason }) => (
                 <li key={line} className="py-0.5">
-                  <span className="text-straw">line {line}</span> {reason}
+                  <span className="text-straw">row {line}:</span> {reason}
                 </li>
               ))}
             </ol>
           )}
           <div className="flex gap-2 pt-1">
             <Button look="main" disabled={all === 0 || take.isPending} onClick={() => take.mutate(file)}>
-              {data.changed ? `Take ${all}` : `Add ${all}`}
+              {data.changed ? `Import ${all}` : `Add ${all}`}
             </Button>
             <Button look="bare" onClick={() => setFile(null)}>
-              {data.changed ? 'Take none' : 'Add none'}
+              Cancel
             </Button>
           </div>
         </div>

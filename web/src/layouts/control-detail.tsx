@@ -1,10 +1,10 @@
-/** The selected control of a layout: its name, its message, its lamp, and the mappings that hear it. */
+/** The selected control of a layout: its name, its message, its lamp, and what uses it. */
 import { Link, useNavigate } from 'react-router';
-import { heardControls, hearOfControl } from '@tawny-signal/core/layout/layout';
-import { mappingName } from '@tawny-signal/core/mapping/words';
+import { hearOfControl } from '@tawny-signal/core/layout/layout';
 import type { Show } from '@tawny-signal/core/show';
 import { CONTROL_SHAPES, type Layout, type LayoutControl } from '@tawny-signal/core/show/layout';
 import { makeSend } from '@tawny-signal/core/sends';
+import { usesOfControls, type ControlUse } from '@tawny-signal/core/uses/controls';
 import { readNote, readWhole, writeNotes } from '@tawny-signal/core/typed/range';
 import { useLive } from '../live/live';
 import { useAddMapping } from '../show/show';
@@ -41,14 +41,14 @@ export function ControlDetail({ control, layout, show, change }: ControlDetailPr
   return (
     <section aria-label={control.name} className="border-t border-rule pt-2">
       <h2 className="pb-1 text-sm font-semibold text-tawny-2">{control.name}</h2>
-      <TypedField label="Called" value={control.name} commit={(name) => put({ name })} />
+      <TypedField label="Name" value={control.name} commit={(name) => put({ name })} />
       <Choice
-        label="It is a"
+        label="Shape"
         value={control.shape}
         options={CONTROL_SHAPES.map((shape) => ({ value: shape, words: SHAPE_WORDS[shape] }))}
         choose={(shape) => put({ shape })}
       />
-      <Choice label="It says" value={control.kind} options={KINDS} choose={(kind) => put({ kind })} />
+      <Choice label="Message" value={control.kind} options={KINDS} choose={(kind) => put({ kind })} />
       <TypedField
         label="Channel"
         value={String(control.channel + 1)}
@@ -72,7 +72,7 @@ export function ControlDetail({ control, layout, show, change }: ControlDetailPr
         />
       )}
       <LampFields control={control} layout={layout} put={put} />
-      <Mapped control={control} layout={layout} show={show} />
+      <UsedBy control={control} layout={layout} show={show} />
       <Button
         look="bare"
         className="text-brick!"
@@ -82,7 +82,7 @@ export function ControlDetail({ control, layout, show, change }: ControlDetailPr
           )
         }
       >
-        Take it off the layout
+        Remove from the layout
       </Button>
     </section>
   );
@@ -114,7 +114,7 @@ function LampFields({ control, layout, put }: LampFieldsProps) {
     <>
       <div className="py-1 pl-24">
         <Switch
-          label="It has a lamp"
+          label="Has a lamp"
           on={lamp !== null}
           change={(has) => void put({ lamp: has ? { on: 127, off: 0 } : null }).catch(() => undefined)}
         />
@@ -122,13 +122,13 @@ function LampFields({ control, layout, put }: LampFieldsProps) {
       {lamp && (
         <>
           <TypedField
-            label="Lit is"
+            label="Lit"
             value={String(lamp.on)}
-            hint="What its lamp wants; often a number for a colour."
+            hint="The value that lights it; often the number of a colour."
             commit={(text) => put({ lamp: { ...lamp, on: orThrow(readWhole(text, 'It', 0, 127)) } })}
           />
           <TypedField
-            label="Dark is"
+            label="Dark"
             value={String(lamp.off)}
             commit={(text) => put({ lamp: { ...lamp, off: orThrow(readWhole(text, 'It', 0, 127)) } })}
           />
@@ -141,18 +141,26 @@ function LampFields({ control, layout, put }: LampFieldsProps) {
   );
 }
 
-function Mapped({ control, layout, show }: { control: LayoutControl; layout: Layout; show: Show }) {
+const PATHS: Record<ControlUse['of'], string> = {
+  mapping: '/mappings',
+  'held with': '/mappings',
+  feedback: '/mappings',
+  moment: '/order',
+  route: '/lines/routes',
+};
+
+function UsedBy({ control, layout, show }: { control: LayoutControl; layout: Layout; show: Show }) {
   const add = useAddMapping();
   const go = useNavigate();
-  const mappings = heardControls(show, layout).get(control.id) ?? [];
+  const uses = usesOfControls(show, layout).get(control.id) ?? [];
   return (
     <div className="py-2">
-      {mappings.length > 0 && (
-        <ul aria-label="Mappings that hear it" className="pb-1.5 text-sm">
-          {mappings.map((mapping) => (
-            <li key={mapping.id}>
-              <Link className="text-tawny-2 underline underline-offset-2" to={`/mappings/${mapping.id}`}>
-                {mappingName(mapping)}
+      {uses.length > 0 && (
+        <ul aria-label="Used by" className="pb-1.5 text-sm">
+          {uses.map((use) => (
+            <li key={`${use.of} ${use.id}`}>
+              <Link className="text-tawny-2 underline underline-offset-2" to={`${PATHS[use.of]}/${use.id}`}>
+                {use.words}
               </Link>
             </li>
           ))}
@@ -166,7 +174,7 @@ function Mapped({ control, layout, show }: { control: LayoutControl; layout: Lay
           )
         }
       >
-        Map it
+        Make a mapping for it
       </Button>
     </div>
   );

@@ -1,10 +1,8 @@
 /** The drawing of a layout: each control at its place, with its name and its mappings. Controls are dragged, or moved with Alt and the arrow keys. */
-import { useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
-import { heardControls } from '@tawny-signal/core/layout/layout';
-import { mappingName } from '@tawny-signal/core/mapping/words';
+import { useMemo, useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
+import { usesOfControls, type ControlUse } from '@tawny-signal/core/uses/controls';
 import type { Show } from '@tawny-signal/core/show';
 import type { Layout, LayoutControl } from '@tawny-signal/core/show/layout';
-import type { Mapping } from '@tawny-signal/core/show/mapping';
 
 /** The size of a column and a row in pixels. */
 const COLUMN = 84;
@@ -24,8 +22,8 @@ const within = (value: number): number => Math.max(0, Math.min(LAST, value));
 export function Drawing({ layout, show, chosen, choose, change }: DrawingProps) {
   const [moving, setMoving] = useState<{ id: string; x: number; y: number } | null>(null);
   const grabbed = useRef({ x: 0, y: 0, fromX: 0, fromY: 0 });
-  const heard = heardControls(show, layout);
-  const free = layout.controls.filter(({ id }) => !heard.has(id)).length;
+  const uses = useMemo(() => usesOfControls(show, layout), [show, layout]);
+  const free = layout.controls.filter(({ id }) => !uses.has(id)).length;
   const columns = Math.max(8, ...layout.controls.map(({ x, width }) => x + width));
   const rows = Math.max(4, ...layout.controls.map(({ y, height }) => y + height));
 
@@ -75,7 +73,7 @@ export function Drawing({ layout, show, chosen, choose, change }: DrawingProps) 
       </p>
       <div
         role="group"
-        aria-label={`${layout.name}, as it lies on the table`}
+        aria-label={`${layout.name}, as arranged`}
         className="relative rounded border border-rule bg-raised"
         style={{ width: columns * COLUMN + 12, height: rows * ROW + 12 }}
       >
@@ -86,7 +84,7 @@ export function Drawing({ layout, show, chosen, choose, change }: DrawingProps) 
               key={control.id}
               type="button"
               aria-pressed={control.id === chosen}
-              aria-label={`${control.name}, ${heard.has(control.id) ? 'mapped' : 'free'}`}
+              aria-label={`${control.name}, ${whatWords(uses.get(control.id))}`}
               className={`absolute flex touch-none flex-col overflow-hidden rounded border p-1.5 text-left text-xs ${
                 control.id === chosen ? 'border-tawny bg-bark-2' : 'border-rule bg-bark hover:bg-bark-2'
               } ${moving?.id === control.id ? 'z-10 opacity-80' : ''}`}
@@ -104,14 +102,14 @@ export function Drawing({ layout, show, chosen, choose, change }: DrawingProps) 
               onKeyDown={(event) => onKey(event, control)}
             >
               <Shape control={control} />
-              <span className="truncate font-semibold">{control.name}</span>
-              <What mappings={heard.get(control.id) ?? []} />
+              <span className="truncate font-semibold">{control.name}</span>{' '}
+              <What uses={uses.get(control.id)} />
             </button>
           );
         })}
         {layout.controls.length === 0 && (
           <p className="p-4 text-sm text-ink-2">
-            Nothing is on it yet. Press Learn its controls, and touch them.
+            No controls yet. Press Learn its controls, then touch each one.
           </p>
         )}
       </div>
@@ -119,13 +117,15 @@ export function Drawing({ layout, show, chosen, choose, change }: DrawingProps) 
   );
 }
 
-function What({ mappings }: { mappings: Mapping[] }) {
-  const [first, ...more] = mappings;
-  if (!first) return <span className="text-moss">free</span>;
+/** What uses a control: the first, and how many more. */
+const whatWords = ([first, ...more]: ControlUse[] = []): string =>
+  first ? `${first.words}${more.length > 0 ? ` +${more.length}` : ''}` : 'free';
+
+function What({ uses }: { uses: ControlUse[] | undefined }) {
+  if (!uses) return <span className="text-moss">free</span>;
   return (
-    <span className="truncate text-ink-2">
-      {mappingName(first)}
-      {more.length > 0 && ` +${more.length}`}
+    <span className="truncate text-ink-2" title={uses.map(({ words }) => words).join(', ')}>
+      {whatWords(uses)}
     </span>
   );
 }

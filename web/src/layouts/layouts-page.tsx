@@ -1,13 +1,17 @@
 /** Layouts: the controls of each controller, drawn as they are arranged. They are learned by touching, saved as files, and used in names. */
-import { Plus, Radio, Trash2 } from 'lucide-react';
+import { Plus, Radio } from 'lucide-react';
 import { useState } from 'react';
 import { useNavigate, useParams } from 'react-router';
+import { count } from '@tawny-signal/core/plural';
+import type { Show } from '@tawny-signal/core/show';
 import type { Layout } from '@tawny-signal/core/show/layout';
+import { usesOfControls } from '@tawny-signal/core/uses/controls';
 import { OpenFile } from '../files/open-file';
 import { SaveLink } from '../files/save-link';
 import { freeName, protocolOf } from '../lines/kinds';
 import { Tabs } from '../mappings/tabs';
-import { useAddRow, useChangeRow, useRemoveRow, useShow } from '../show/show';
+import { RemoveButton } from '../show/removing';
+import { useAddRow, useChangeRow, useShow } from '../show/show';
 import { Button } from '../ui/button';
 import { Choice } from '../ui/choice';
 import { Empty, Page } from '../ui/page';
@@ -70,28 +74,35 @@ export function LayoutsPage() {
   );
 }
 
+/** What loses the names of its controls when a layout is removed. */
+function calledAfter(show: Show, layout: Layout): string {
+  const used = usesOfControls(show, layout).size;
+  return used === 0
+    ? ''
+    : `${count(used, 'control')} of ${layout.name} ${used === 1 ? 'is' : 'are'} in use. Everything goes on working, but is called by note and controller numbers again.`;
+}
+
 function OneLayout({ layout }: { layout: Layout }) {
   const show = useShow();
   const go = useNavigate();
   const { mutateAsync } = useChangeRow('layouts');
-  const remove = useRemoveRow('layouts');
   const [chosen, choose] = useState<string | null>(null);
   const change = (values: Partial<Layout>): Promise<unknown> =>
     mutateAsync({ id: layout.id, change: values });
   const learn = useLayoutLearn(layout, change);
   const control = layout.controls.find(({ id }) => id === chosen);
   return (
-    <div className="flex min-h-0 flex-1 gap-4 border-t border-rule pt-3">
-      <div className="min-w-0 flex-1 overflow-auto pb-6">
+    <div className="flex min-h-0 flex-1 gap-4 border-t border-rule pt-3 max-lg:flex-col max-lg:overflow-y-auto">
+      <div className="min-w-0 overflow-auto pb-6 lg:flex-1">
         {learn.on && (
           <p role="status" className="mb-2 border-l-3 border-dusk bg-bark px-3 py-2 text-sm">
-            Touch every control of {layout.name} once, in the order in which they lie.{' '}
-            {layout.controls.length} so far. Esc or Done ends it.
+            Touch every control of {layout.name} once, in the order of their places. {layout.controls.length}{' '}
+            so far. Esc or Done ends it.
           </p>
         )}
         <Drawing layout={layout} show={show} chosen={chosen} choose={choose} change={change} />
       </div>
-      <aside aria-label="This layout" className="w-80 shrink-0 overflow-y-auto pb-6">
+      <aside aria-label="This layout" className="shrink-0 pb-6 lg:w-80 lg:overflow-y-auto">
         <TypedField label="Name" value={layout.name} commit={(name) => change({ name })} />
         <Choice
           label="On line"
@@ -114,19 +125,20 @@ function OneLayout({ layout }: { layout: Layout }) {
           <SaveLink href={`/api/files/layout/${layout.id}`} name={layout.name} kind="layout">
             Save as a file
           </SaveLink>
-          <Button
-            look="bare"
-            className="text-brick!"
-            onClick={() => remove.mutate(layout.id, { onSuccess: () => void go('/mappings/layouts') })}
+          <RemoveButton
+            table="layouts"
+            row={layout}
+            also={() => calledAfter(show, layout)}
+            after={() => go('/mappings/layouts')}
           >
-            <Trash2 size={15} aria-hidden /> Remove layout
-          </Button>
+            Remove layout
+          </RemoveButton>
         </div>
         {control ? (
           <ControlDetail key={control.id} control={control} layout={layout} show={show} change={change} />
         ) : (
           <p className="border-t border-rule pt-3 text-sm text-ink-2">
-            Choose a control to name it, to say what its lamp wants, or to map it.
+            Choose a control to name it, set its lamp, or map it.
           </p>
         )}
       </aside>

@@ -8,9 +8,9 @@ import { freeName } from './kinds';
 
 const WORDS = {
   unsupported:
-    'This browser can’t reach MIDI ports. Use a browser with Web MIDI, such as one built on Chromium.',
+    'This browser has no Web MIDI. Use one built on Chromium, or connect the controller to the server’s machine.',
   unasked: 'MIDI devices plugged into this machine can be lines. The browser will ask you to allow it.',
-  asking: 'The browser is asking you: allow MIDI devices, near the address bar.',
+  asking: 'The browser is asking: allow MIDI devices, near the address bar.',
   refused:
     'MIDI is not allowed in this browser for this page. Allow it in the page’s settings, beside the address, then try again.',
   open: 'Nothing is plugged in. A controller that is plugged in later appears here by itself.',
@@ -31,14 +31,14 @@ export function BrowserPorts() {
       )}
       {(state === 'unasked' || state === 'refused') && (
         <Button className="mt-2" onClick={() => void midi.allow()}>
-          {state === 'refused' ? 'Try again' : 'Let MIDI in'}
+          {state === 'refused' ? 'Try again' : 'Allow MIDI'}
         </Button>
       )}
       {state === 'open' && !sysex && (
         <p className="pb-1 text-sm text-ink-2">
-          System-exclusive, which show control uses, does not pass yet.{' '}
+          System-exclusive, which show control uses, is not allowed yet.{' '}
           <Button look="bare" onClick={() => void midi.allow(true)}>
-            Let system-exclusive in
+            Allow system-exclusive
           </Button>
         </p>
       )}
@@ -80,7 +80,7 @@ function BrowserPort({ name, directions, held }: BrowserPortProps) {
     <li className="flex min-h-10 items-center gap-4 border-b border-rule">
       <span className="font-semibold">{name}</span>
       <span className="text-sm text-ink-2">{directions}</span>
-      {held && <span className="text-sm text-brick">held by another program: close it there</span>}
+      {held && <span className="text-sm text-brick">in use by another program: close it there</span>}
       <span className="ml-auto text-sm text-ink-2">
         {line ? (
           `is the line ${line.name}`

@@ -35,10 +35,10 @@ export function DmxFields({ line, save }: { line: DmxLine; save: Save }) {
         options={[
           { value: 'one' as const, words: 'One machine' },
           { value: 'everyone' as const, words: isSacn ? 'Everyone (multicast)' : 'Everyone (broadcast)' },
-          { value: 'nobody' as const, words: 'Nobody: it only hears' },
+          { value: 'nobody' as const, words: 'Nobody: receive only' },
         ]}
         choose={send}
-        hint={line.everyone ? 'Every machine on the network gets it.' : undefined}
+        hint={line.everyone ? 'Every machine on the network receives it.' : undefined}
       />
       {line.host !== null && (
         <TypedField
@@ -61,7 +61,7 @@ export function DmxFields({ line, save }: { line: DmxLine; save: Save }) {
           <TypedField
             label="Priority"
             value={String(line.priority)}
-            hint="0 to 200; of several sources the highest is heard."
+            hint="0 to 200; of several sources, the highest wins."
             commit={(text) =>
               save({
                 priority: orThrow(readWhole(text, 'A priority', SACN_PRIORITY.low, SACN_PRIORITY.high)),
@@ -71,7 +71,7 @@ export function DmxFields({ line, save }: { line: DmxLine; save: Save }) {
           <TypedField
             label="Source"
             value={line.sourceName}
-            hint="What others see us as."
+            hint="The name that others see."
             commit={(sourceName) => save({ sourceName })}
           />
         </>

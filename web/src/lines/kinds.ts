@@ -38,7 +38,7 @@ export const KINDS: KindTable = {
   },
   'midi-virtual': {
     words: 'Virtual MIDI port',
-    about: 'A port of ours that other programs on the server’s machine can see.',
+    about: 'A new port that other programs on the server’s machine can see.',
     detail: (line) => `MIDI · virtual${portDetail(line)}`,
     start: (name) => ({ kind: 'midi-virtual', name, port: name }),
   },
@@ -56,7 +56,7 @@ export const KINDS: KindTable = {
   },
   'osc-tcp': {
     words: 'OSC over TCP',
-    about: 'Programs that take OSC over a connection, where nothing may be lost.',
+    about: 'Programs that take OSC over a connection, so that nothing is lost.',
     detail: (line) => `OSC · TCP ${line.host}:${line.port}`,
     start: (name) => ({ kind: 'osc-tcp', name, host: HERE, port: 9000, framing: 'slip', listenPort: null }),
   },
@@ -68,7 +68,7 @@ export const KINDS: KindTable = {
   },
   sacn: {
     words: 'DMX over sACN',
-    about: 'A universe of lamps, by the streaming standard of lighting desks.',
+    about: 'A universe of lights, by the streaming standard of lighting desks.',
     detail: (line) => `sACN · ${dmxDetail(line)}`,
     start: (name) => ({
       kind: 'sacn',
@@ -81,7 +81,7 @@ export const KINDS: KindTable = {
   },
   artnet: {
     words: 'DMX over Art-Net',
-    about: 'A universe of lamps, as most network boxes and visual programs speak it.',
+    about: 'A universe of lights, for most network boxes and visual programs.',
     detail: (line) => `Art-Net · ${dmxDetail(line)}`,
     start: (name) => ({
       kind: 'artnet',
@@ -94,7 +94,7 @@ export const KINDS: KindTable = {
   },
   'keys-machine': {
     words: 'Keys typed on this machine',
-    about: 'For programs that only know their keyboard. Typed by the server’s machine.',
+    about: 'For programs that are controlled by keys only. Typed on the server’s machine.',
     detail: (line) => `Keys · ${line.on ? line.windowTitle || 'any window' : 'switched off'}`,
     start: (name) => ({ kind: 'keys-machine', name }),
   },
@@ -106,7 +106,7 @@ export const KINDS: KindTable = {
   },
   'keys-inside': {
     words: 'Keys to a stand-in',
-    about: 'A simulated program that is worked by keys.',
+    about: 'A simulated program that is controlled by keys.',
     detail: () => 'Keys · stand-in',
     start: (name) => ({ kind: 'keys-inside', name, port: 'Quay stream' }),
   },

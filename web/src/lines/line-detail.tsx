@@ -1,5 +1,5 @@
 /** An open line: its form, its state, and ways to try it. */
-import { Play, Trash2 } from 'lucide-react';
+import { Play } from 'lucide-react';
 import { useState, type ReactNode } from 'react';
 import { useNavigate } from 'react-router';
 import type { LineState } from '@tawny-signal/core/live/messages';
@@ -8,12 +8,13 @@ import { noteName } from '@tawny-signal/core/midi/words';
 import { FIVE_PIN_BYTES, type Line } from '@tawny-signal/core/show/line';
 import { useLive, useLiveValue } from '../live/live';
 import { SendFields } from '../mappings/send-fields';
-import { useChangeRow, useRemoveRow, useShow } from '../show/show';
+import { RemoveButton } from '../show/removing';
+import { useChangeRow, useShow } from '../show/show';
 import { clockWords } from '../traffic/words';
 import { Ago } from '../ui/ago';
-import { Button } from '../ui/button';
 import { Choice } from '../ui/choice';
 import { HoldButton } from '../ui/hold-button';
+import { NotOfTheShow } from '../ui/read-only';
 import { Switch } from '../ui/switch';
 import { Countdown } from './countdown';
 import { protocolOf } from './kinds';
@@ -22,27 +23,24 @@ import type { LineView } from './line-view';
 
 export function LineDetail({ line, view }: { line: Line; view: LineView }) {
   const change = useChangeRow('lines');
-  const remove = useRemoveRow('lines');
   const go = useNavigate();
   return (
-    <div className="grid grid-cols-[minmax(0,420px)_minmax(0,1fr)] gap-8 pt-1 pr-4 pb-3 pl-14">
+    <div className="grid gap-x-8 gap-y-3 px-3 pt-1 pb-3 lg:grid-cols-[minmax(0,420px)_minmax(0,1fr)] lg:pr-4 lg:pl-14">
       <LineFields line={line} />
       <div>
         <Facts line={line} view={view} />
-        <TryLine line={line} />
+        <NotOfTheShow>
+          <TryLine line={line} />
+        </NotOfTheShow>
         <div className="flex items-center gap-4 pt-3">
           <Switch
             label="Muted"
             on={line.muted}
             change={(muted) => change.mutate({ id: line.id, change: { muted } })}
           />
-          <Button
-            look="bare"
-            className="text-brick!"
-            onClick={() => remove.mutate(line.id, { onSuccess: () => void go('/lines') })}
-          >
-            <Trash2 size={15} aria-hidden /> Remove line
-          </Button>
+          <RemoveButton table="lines" row={line} after={() => go('/lines')}>
+            Remove line
+          </RemoveButton>
         </div>
       </div>
     </div>
@@ -110,13 +108,13 @@ function LastBad({ bad }: { bad: NonNullable<LineState['lastBad']> }) {
 }
 
 function Sources({ sources }: { sources: NonNullable<LineState['sources']> }) {
-  if (sources.length === 0) return <span className="text-ink-2">Nobody sends on this universe now.</span>;
+  if (sources.length === 0) return <span className="text-ink-2">No source on this universe now.</span>;
   return (
     <ul aria-label="Sources of this universe">
       {sources.map(({ name, address, priority, heard }) => (
         <li key={`${name} ${address} ${priority}`} className={heard ? '' : 'text-ink-3'}>
           {name} {name === address ? '' : `at ${address}, `}priority {priority}
-          {!heard && ' · not heard: another has a higher priority'}
+          {!heard && ' · ignored: another has a higher priority'}
         </li>
       ))}
     </ul>
@@ -130,7 +128,7 @@ function Budget({ bytes }: { bytes: number }) {
   return (
     <span className={`font-mono ${colour}`} data-budget>
       {full} % full · {bytes} of {FIVE_PIN_BYTES} bytes/s
-      {full > 100 && ' · more than it can carry: it will be late'}
+      {full > 100 && ' · more than the cable carries: messages will be late'}
     </span>
   );
 }

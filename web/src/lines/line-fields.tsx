@@ -29,7 +29,7 @@ export function LineFields({ line }: { line: Line }) {
           ms={line.delayMs}
           unit="ms"
           highMs={10_000}
-          hint={line.delayMs > 0 ? 'All that is sent leaves this much later.' : undefined}
+          hint={line.delayMs > 0 ? 'Everything on this line is sent this much later.' : undefined}
           commit={(delayMs) => save({ delayMs })}
         />
       )}
@@ -37,7 +37,7 @@ export function LineFields({ line }: { line: Line }) {
         <TypedField
           label="Longest system-exclusive"
           value={`${line.sysexKb} kB`}
-          hint="A longer message is not heard, and the line says so."
+          hint="Longer messages are refused, and the line says so."
           commit={(text) => save({ sysexKb: Number(text.replace(/\s*kB?$/i, '')) })}
         />
       )}
@@ -70,7 +70,7 @@ function PageFields({ line, save }: { line: LineOf<'osc-ws'>; save: Save }) {
       <TypedField
         label="Secret part"
         value={line.secret}
-        placeholder="none: whoever finds the port may connect"
+        placeholder="none: anyone who finds the port may connect"
         hint={`Connect to ws://${where}:${line.listenPort}/${line.secret}`}
         commit={(secret) => save({ secret: secret.trim() })}
       />
@@ -106,7 +106,7 @@ function KindFields({ line, save }: { line: Line; save: Save }) {
           {line.listenPort !== null && (
             <div className="py-1.5 pl-24">
               <Switch
-                label="Answer whoever sent last"
+                label="Send to whoever sent last"
                 on={line.answer}
                 change={(answer) => void save({ answer }).catch(() => undefined)}
               />
@@ -123,7 +123,7 @@ function KindFields({ line, save }: { line: Line; save: Save }) {
             value={line.framing}
             options={FRAMINGS}
             choose={(framing) => save({ framing })}
-            hint="Both ends must use the same. Try the other one if nothing is understood."
+            hint="Both ends must use the same. If nothing is understood, try the other."
           />
           <HearingFields line={line} save={save} />
         </>
@@ -134,7 +134,7 @@ function KindFields({ line, save }: { line: Line; save: Save }) {
           <TypedField
             label="Connect to"
             value={line.host ?? ''}
-            placeholder="nobody: pages connect to us"
+            placeholder="nobody: they connect to us"
             commit={(text) => save({ host: text.trim() || null })}
           />
           {line.host !== null && (
@@ -159,7 +159,7 @@ function KindFields({ line, save }: { line: Line; save: Save }) {
           label="Port"
           value={line.port}
           commit={(port) => save({ port })}
-          hint="The port’s name, as the server’s machine says it. Where it is not found, the line says what there is."
+          hint="The port’s name on the server’s machine. If it is not found, the line lists the ports there are."
         />
       );
     case 'midi-virtual':
@@ -168,7 +168,7 @@ function KindFields({ line, save }: { line: Line; save: Save }) {
           label="Seen as"
           value={line.port}
           commit={(port) => save({ port })}
-          hint="What other programs on the server’s machine find it by."
+          hint="The port’s name for other programs on the server’s machine."
         />
       );
     case 'midi-inside':
@@ -219,7 +219,7 @@ function KeyboardSwitch() {
   const on = useKeyboard();
   return (
     <div className="py-1.5 pl-24">
-      <Switch label="Play with the keys of this tab" on={on} change={(next) => keyboard.set(next)} />
+      <Switch label="Play with this tab’s keyboard" on={on} change={(next) => keyboard.set(next)} />
       <p className="pt-1 text-xs text-ink-2">
         While this page is in front and no field is being written in. Keys held with Ctrl, Alt or Meta stay
         the browser’s.
@@ -236,13 +236,13 @@ function BrowserPortField({ port, save }: { port: string; save: Save }) {
         label="Port"
         value={port}
         commit={(text) => save({ port: text })}
-        hint="The port’s name, as the browser says it."
+        hint="The port’s name in the browser."
       />
       {midi.ports.length > 0 && (
         <Choice
           label="Plugged in"
           value={midi.ports.some(({ name }) => name === port) ? port : null}
-          placeholder="Take one that is here"
+          placeholder="Choose a port"
           options={midi.ports.map(({ name }) => ({ value: name, words: name }))}
           choose={(name) => save({ port: name })}
         />

@@ -26,11 +26,11 @@ export function LineRow({ line, number, open }: LineRowProps) {
       data={{ 'data-line': line.name }}
       summary={
         <>
-          <span className="pl-2.5">
+          <span className="pl-2.5 max-lg:absolute max-lg:right-3">
             <Eyes state={view.eyes} inLit={view.inLit} outLit={view.outLit} />
           </span>
           <span className="truncate pl-2 font-semibold">{line.name}</span>
-          <span className="truncate text-sm text-ink-2">{lineKindWords(line)}</span>
+          <span className="truncate text-sm text-ink-2 max-lg:pl-2">{lineKindWords(line)}</span>
           <LineTraffic line={line} view={view} />
         </>
       }
@@ -43,12 +43,19 @@ export function LineRow({ line, number, open }: LineRowProps) {
 function LineTraffic({ line, view }: { line: Line; view: LineView }) {
   const totals = useLiveValue('lines', (store) => store.totals(line.id), 120);
   if (view.trouble)
-    return <span className={`pr-3 text-sm ${line.muted ? 'text-straw' : 'text-brick'}`}>{view.trouble}</span>;
+    return (
+      <span className={`pr-3 text-sm max-lg:pl-2 ${line.muted ? 'text-straw' : 'text-brick'}`}>
+        {view.trouble}
+      </span>
+    );
   const heard = totals?.inCount ?? 0;
   const sent = totals?.outCount ?? 0;
   const bad = totals?.badCount ?? 0;
   return (
-    <span className="grid grid-cols-[170px_170px_1fr] pr-3 font-mono text-sm text-ink-2" data-totals>
+    <span
+      className="grid grid-cols-[auto_auto_1fr] gap-x-4 pr-3 max-lg:pl-2 lg:grid-cols-[170px_170px_1fr] font-mono text-sm text-ink-2"
+      data-totals
+    >
       <span className="text-dusk">
         in {heard} · {view.inRate}/s
       </span>

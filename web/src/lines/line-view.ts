@@ -21,7 +21,7 @@ export interface LineView {
 
 /** An open line is in trouble too if more arrives than can be processed. */
 const shortOf = ({ state, trouble }: LineState): string =>
-  state === 'open' && trouble !== '' ? 'too much comes in' : SHORT[state];
+  state === 'open' && trouble !== '' ? 'too much input' : SHORT[state];
 
 const SHORT = { trouble: 'not answering', waiting: 'waiting', open: '' };
 

@@ -67,7 +67,7 @@ function NewLine() {
         ))}
       </ul>
       <Button look="bare" className="mt-2" onClick={() => go('/lines')}>
-        Add none
+        Cancel
       </Button>
     </section>
   );

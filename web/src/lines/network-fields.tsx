@@ -48,13 +48,13 @@ export function HearingFields({ line, save, usualPort }: HearingProps) {
             value={line.listenHost}
             hint={
               line.listenHost === '127.0.0.1'
-                ? 'Programs on this machine only. 0.0.0.0 opens it to all networks.'
+                ? 'Open to programs on this machine only. 0.0.0.0 opens it to all networks.'
                 : 'Open to other machines.'
             }
             commit={(listenHost) => save({ listenHost: listenHost.trim() || '127.0.0.1' })}
           />
           <TypedField
-            label="Heard from"
+            label="Accept from"
             value={line.hearFrom.join(' ')}
             placeholder="anybody"
             hint="Addresses or networks that may send, like 192.168.1.0/24, with spaces between."

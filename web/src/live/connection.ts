@@ -75,6 +75,8 @@ export function connectLive(store: LiveStore, events: ConnectionEvents): Connect
         return events.live(message.live);
       case 'transport':
         return store.setTransport(message.transport);
+      case 'levels':
+        return store.setLevels(message.levels);
       case 'clock':
         return clock.answered(message.sent, message.now, performance.now());
       case 'edit':

@@ -1,13 +1,13 @@
 /** Provides the live connection to components. */
 import { createContext, useContext, useMemo, useRef, useSyncExternalStore, type ReactNode } from 'react';
 import { useQueryClient } from '@tanstack/react-query';
-import { toast } from 'sonner';
 import { ONLY_WATCHES } from '../show/this-desk';
 import { takeEdit, takeLive } from '../show/show-cache';
 import { connectLive, type Connection } from './connection';
 import { createLiveStore, type LiveStore, type Topic } from './store';
 import { createKeyboard, type Keyboard } from './keyboard';
 import { createWebMidi, type BrowserMidi, type WebMidi } from './web-midi';
+import { notify } from '../ui/notice';
 
 interface Live {
   store: LiveStore;
@@ -26,7 +26,7 @@ export function LiveProvider({ children }: { children: ReactNode }) {
       edited: (edit) => takeEdit(queries, edit),
       live: (state) => takeLive(queries, state),
       reconnected: () => void queries.invalidateQueries(),
-      refused: () => void toast(ONLY_WATCHES, { id: 'watches' }),
+      refused: () => notify(ONLY_WATCHES),
       portBytes: (port, bytes) => midi.sendOut(port, bytes),
     });
     const midi = createWebMidi(() => connection);

@@ -1,4 +1,5 @@
 /** Stores all live values. The connection writes them, components read them. */
+import { bytesOfBase64 } from '@tawny-signal/core/base64';
 import { openBatch, type LineTotals } from '@tawny-signal/core/live/batch';
 import {
   type DeskState,
@@ -8,6 +9,7 @@ import {
   type Indexes,
 } from '@tawny-signal/core/live/messages';
 import type { Transport } from '@tawny-signal/core/time/transport';
+import { lastEventsAfter, NO_EVENTS, type LastEvents } from './last-events';
 import { createRates, type LineRate } from './rates';
 import { createTrafficLog, type Names, type Passing, type TrafficView } from './traffic-log';
 
@@ -21,7 +23,8 @@ export type Topic =
   | 'routes'
   | 'traffic'
   | 'mappings'
-  | 'standIns';
+  | 'standIns'
+  | 'levels';
 
 /** What a mapping did last. */
 export interface Fired {
@@ -42,6 +45,7 @@ export interface LiveStore {
   fired(mappingId: string): Fired | null;
   /** The traffic so far. Returns a new view when more passes. */
   traffic(): TrafficView;
+  lastEvents(): LastEvents;
   /** The number of records that were dropped because there were too many. */
   dropped(): number;
   /** Notes that are down on a line. */
@@ -54,6 +58,10 @@ export interface LiveStore {
   transport(): Transport | null;
   cutRoutes(): Readonly<Record<string, number>>;
   standIn(name: string): unknown;
+  /** The last levels of a line, slot 1 first; null if nothing was sent on it. Another array after each change. */
+  levels(lineId: string): Uint8Array | null;
+  /** A number that is different after each change of any level. */
+  levelsAt(): number;
   /** Calls `listener` with the records of each batch. */
   onTraffic(listener: (records: Passing[]) => void): () => void;
 
@@ -64,6 +72,8 @@ export interface LiveStore {
   setHeld(held: Record<string, LineHeld>): void;
   setCutRoutes(cut: Record<string, number>): void;
   setStandIn(name: string, state: unknown): void;
+  /** @param levels in base64 */
+  setLevels(levels: Record<string, string>): void;
   setTransport(transport: Transport): void;
   setOrder(order: OrderSeen): void;
   takeBatch(bytes: Uint8Array, now: number): void;
@@ -83,6 +93,8 @@ export function createLiveStore(): LiveStore {
   const rates = createRates();
   const fired = new Map<string, Fired>();
   const standIns = new Map<string, unknown>();
+  const levels = new Map<string, Uint8Array>();
+  let levelsAt = 0;
   let connected = false;
   let desk: DeskState | null = null;
   let lineStates: Record<string, LineState> = {};
@@ -90,6 +102,7 @@ export function createLiveStore(): LiveStore {
   let cut: Record<string, number> = {};
   let names: Names = { lines: new Map(), senders: new Map() };
   const traffic = createTrafficLog();
+  let events = NO_EVENTS;
   let dropped = 0;
   let transport: Transport | null = null;
   let order: OrderSeen | null = null;
@@ -111,6 +124,7 @@ export function createLiveStore(): LiveStore {
     rate: (id) => rates.of(id),
     fired: (id) => fired.get(id) ?? null,
     traffic: () => traffic.view(),
+    lastEvents: () => events,
     dropped: () => dropped,
     held: (id) => held[id] ?? NOTHING_HELD,
     cutAt: (id) => cut[id] ?? null,
@@ -118,6 +132,8 @@ export function createLiveStore(): LiveStore {
     transport: () => transport,
     order: () => order,
     standIn: (name) => standIns.get(name) ?? null,
+    levels: (lineId) => levels.get(lineId) ?? null,
+    levelsAt: () => levelsAt,
     onTraffic(listener) {
       trafficListeners.add(listener);
       return () => trafficListeners.delete(listener);
@@ -157,6 +173,12 @@ export function createLiveStore(): LiveStore {
       else standIns.set(name, state);
       tell('standIns');
     },
+    setLevels(next) {
+      for (const [lineId, text] of Object.entries(next))
+        levels.set(lineId, bytesOfBase64(text) ?? new Uint8Array());
+      levelsAt++;
+      tell('levels');
+    },
     setOrder(next) {
       order = next;
       tell('order');
@@ -167,6 +189,8 @@ export function createLiveStore(): LiveStore {
     },
     takeBatch(bytes, now) {
       const batch = openBatch(bytes);
+      // After a reconnection, the browser has already seen what passed last.
+      if (batch.past && traffic.view().end > 0) return;
       dropped += batch.dropped;
       for (const line of batch.lines) {
         const id = names.lines.get(line.index);
@@ -181,8 +205,9 @@ export function createLiveStore(): LiveStore {
       if (batch.records.length > 0) {
         const before = traffic.view().end;
         traffic.add(batch, bytes, names);
-        if (trafficListeners.size > 0) {
-          const view = traffic.view();
+        const view = traffic.view();
+        events = lastEventsAfter(events, batch, (n) => view.at(before + n));
+        if (trafficListeners.size > 0 && !batch.past) {
           const records = batch.records.map((_, at) => view.at(before + at));
           for (const listener of trafficListeners) listener(records);
         }

@@ -12,9 +12,9 @@ import { TypedField } from '../ui/typed-field';
 import type { PartProps } from './part-props';
 
 const SHOWS = [
-  { value: 'value' as const, words: 'Lit while it sends more than 0' },
+  { value: 'value' as const, words: 'Lit while the output is above 0' },
   { value: 'bank' as const, words: 'Lit while a bank is on' },
-  { value: 'position' as const, words: 'A motor goes where the far end is' },
+  { value: 'position' as const, words: 'Motor position: follows the receiver' },
 ];
 const BLINKS = [
   { value: '0', words: 'Steadily' },
@@ -58,20 +58,23 @@ export function AnswerFields({ mapping, show, save }: PartProps) {
         className="ml-22"
         onClick={() => void save({ answer: startAnswer(hear, lamp) }).catch(() => undefined)}
       >
-        <Lightbulb size={14} aria-hidden /> Answer its lamp or motor
+        <Lightbulb size={14} aria-hidden /> Add feedback
       </Button>
     );
   }
   const { middleC } = show.settings;
   return (
-    <section aria-label="Answer back" className="mt-1.5 border-t border-dashed border-rule pt-1">
+    <section aria-label="Feedback" className="mt-1.5 border-t border-dashed border-rule pt-1">
       <div className="flex min-h-8 items-center justify-between">
-        <h4 className="text-xs font-semibold text-ink-2">Answer back</h4>
-        <IconButton label="Answer no more" onClick={() => void save({ answer: null }).catch(() => undefined)}>
+        <h4 className="text-xs font-semibold text-ink-2">Feedback</h4>
+        <IconButton
+          label="Remove feedback"
+          onClick={() => void save({ answer: null }).catch(() => undefined)}
+        >
           <X size={14} aria-hidden />
         </IconButton>
       </div>
-      <Choice label="It is" value={answer.shows} options={SHOWS} choose={(shows) => put({ shows })} />
+      <Choice label="Lamp shows" value={answer.shows} options={SHOWS} choose={(shows) => put({ shows })} />
       {answer.shows === 'bank' && (
         <Choice
           label="Bank"
@@ -91,7 +94,7 @@ export function AnswerFields({ mapping, show, save }: PartProps) {
         choose={(lineId) => put({ lineId })}
       />
       <Choice
-        label="Told by"
+        label="Sent as"
         value={answer.kind}
         options={[
           { value: 'note' as const, words: 'Its note' },
@@ -126,13 +129,13 @@ function LampFields({ answer, put }: { answer: Answer; put: (change: Partial<Ans
   return (
     <>
       <TypedField
-        label="Lit is"
+        label="Lit"
         value={String(answer.on)}
-        hint="What the controller’s lamp wants; often a colour."
+        hint="The value that lights it; often the number of a colour."
         commit={(text) => put({ on: orThrow(readWhole(text, 'It', 0, 127)) })}
       />
       <TypedField
-        label="Dark is"
+        label="Dark"
         value={String(answer.off)}
         commit={(text) => put({ off: orThrow(readWhole(text, 'It', 0, 127)) })}
       />

@@ -2,7 +2,8 @@
 import { Ellipsis } from 'lucide-react';
 import type { Bank } from '@tawny-signal/core/show/bank';
 import { freeName } from '../lines/kinds';
-import { useAddBank, useChangeBank, useRemoveRow, useShow } from '../show/show';
+import { RemoveButton } from '../show/removing';
+import { useAddBank, useChangeBank, useShow } from '../show/show';
 import { SaveLink } from '../files/save-link';
 import { Button } from '../ui/button';
 import { Pop } from '../ui/pop';
@@ -25,7 +26,6 @@ export function BankBar() {
 
 function BankChip({ bank }: { bank: Bank }) {
   const change = useChangeBank();
-  const remove = useRemoveRow('banks');
   const look = bank.on ? 'bg-bark-2 text-ink' : 'text-ink-2';
   return (
     <span className={`inline-flex items-center rounded border border-rule ${look}`}>
@@ -75,7 +75,7 @@ function BankChip({ bank }: { bank: Bank }) {
           label="Group"
           value={bank.group}
           placeholder="none"
-          hint="Of the banks of a group one is on at a time."
+          hint="Switching on one bank of a group switches the others off."
           commit={(group) => change.mutateAsync({ id: bank.id, change: { group } })}
         />
         <div className="flex flex-wrap gap-1 pt-2">
@@ -86,9 +86,11 @@ function BankChip({ bank }: { bank: Bank }) {
             Save as a file
           </SaveLink>
         </div>
-        <Button look="bare" className="mt-2 text-brick!" onClick={() => remove.mutate(bank.id)}>
-          Remove bank, keep its mappings
-        </Button>
+        <div className="pt-2">
+          <RemoveButton table="banks" row={bank}>
+            Remove bank
+          </RemoveButton>
+        </div>
       </Pop>
     </span>
   );

@@ -59,7 +59,7 @@ function OscHear({ hear, save }: FormProps<HearOf<'osc'>>) {
       <TypedField
         label="Address"
         value={hear.address}
-        hint={/[?*[{]/.test(hear.address) ? 'What it leaves open can be sent on, as {1}, {2} …' : undefined}
+        hint={/[?*[{]/.test(hear.address) ? 'Open parts can be sent on as {1}, {2} …' : undefined}
         commit={(address) => save({ ...hear, address })}
       />
       <TypedField
@@ -129,7 +129,7 @@ function ShowControlHear({ hear, save }: FormProps<HearOf<'showControl'>>) {
       <DeviceField
         none="any"
         device={hear.device}
-        hint="What is meant for this device, or for all; or any."
+        hint="Messages for this device or for all; or any."
         choose={(device) => save({ ...hear, device })}
       />
     </>
@@ -175,7 +175,7 @@ function MidiFields({ hear, show, save, highest = 127, children }: MidiFieldsPro
           value={writeSpan(hear.values)}
           hint={
             hear.values !== 'any' && hear.values[0] === hear.values[1]
-              ? 'Only this exact one: are you sure nobody plays it harder?'
+              ? 'Only this exact force. A harder or softer press does nothing.'
               : undefined
           }
           commit={(text) =>
@@ -210,5 +210,5 @@ function ParameterFields({ hear, save }: FormProps<HearOf<'parameter'>>) {
 
 export const PARAMETER_SORTS = [
   { value: 'rpn' as const, words: 'Registered (RPN)' },
-  { value: 'nrpn' as const, words: 'Its maker’s own (NRPN)' },
+  { value: 'nrpn' as const, words: 'Manufacturer’s (NRPN)' },
 ];

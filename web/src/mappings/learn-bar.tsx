@@ -34,7 +34,7 @@ export function LearnBar({ learn, show, open }: LearnBarProps) {
           {connected ? 'Press' : 'Then press'} a pad or move a fader.{' '}
           {open ? 'The open mapping will hear it.' : 'A new mapping will hear it.'} Esc stops listening.
           {learn.passedOver && (
-            <span className="text-straw"> Passed over, since it moves already: {learn.passedOver}.</span>
+            <span className="text-straw"> Ignored, since it moves by itself: {learn.passedOver}.</span>
           )}
         </p>
       </Bar>
@@ -64,10 +64,10 @@ export function LearnBar({ learn, show, open }: LearnBarProps) {
           {ranged && (
             <Button aria-pressed={ranging} className={ranging ? 'border-tawny!' : ''} onClick={learn.range}>
               <kbd className="font-mono text-xs text-ink-2">R</kbd>
-              {ranging ? 'Touch the last one …' : 'A range: to …'}
+              {ranging ? 'Touch the last control …' : 'Make a range'}
             </Button>
           )}
-          <Switch label="One after another (N)" on={series} change={learn.setSeries} />
+          <Switch label="Learn several (N)" on={series} change={learn.setSeries} />
           <Button look="main" onClick={learn.stop}>
             Done
           </Button>

@@ -1,15 +1,17 @@
 /** An open mapping: hear, shape and send side by side, with the last event below. */
-import { ArrowDown, ArrowUp, Copy, Trash2 } from 'lucide-react';
+import { ArrowDown, ArrowUp, Copy, CopyPlus } from 'lucide-react';
 import { useNavigate } from 'react-router';
 import { mappingName } from '@tawny-signal/core/mapping/words';
 import { sendTitle } from '@tawny-signal/core/sends';
 import type { Show } from '@tawny-signal/core/show';
 import type { Mapping } from '@tawny-signal/core/show/mapping';
 import { useLiveValue } from '../live/live';
-import { useChangeRow, useCopyMapping, useRemoveRow, useShow } from '../show/show';
+import { RemoveButton } from '../show/removing';
+import { useChangeRow, useCopyMapping, useCopyToNext, useShow } from '../show/show';
 import { Ago } from '../ui/ago';
 import { Button, IconButton } from '../ui/button';
 import { Choice } from '../ui/choice';
+import { notify } from '../ui/notice';
 import { Switch } from '../ui/switch';
 import { TypedField } from '../ui/typed-field';
 import { AnswerFields } from './answer-fields';
@@ -33,8 +35,8 @@ export function MappingDetail({
     change.mutateAsync({ id: mapping.id, change: values });
   const props = { mapping, show, save };
   return (
-    <div className="pl-12">
-      <div className="grid grid-cols-[minmax(0,1fr)_minmax(0,.92fr)_minmax(0,1fr)] border-t border-rule">
+    <div className="lg:pl-12">
+      <div className="grid border-t border-rule lg:grid-cols-[minmax(0,1fr)_minmax(0,.92fr)_minmax(0,1fr)]">
         <Part title="Hear">
           <HearPart {...props} />
           <WhenFields {...props} />
@@ -63,9 +65,12 @@ function Part({
   children: React.ReactNode;
 }) {
   return (
-    <section aria-label={title} className="border-rule px-3 pt-1 pb-2.5 not-last:border-r">
+    <section
+      aria-label={title}
+      className="border-rule px-3 pt-1 pb-2.5 max-lg:not-last:border-b lg:not-last:border-r"
+    >
       <div className="flex min-h-8 items-center justify-between">
-        <h3 className="text-sm font-semibold text-tawny-2">{title}</h3>
+        <h2 className="text-sm font-semibold text-tawny-2">{title}</h2>
         {aside}
       </div>
       {children}
@@ -88,18 +93,21 @@ function JustNow({ mapping }: { mapping: Mapping }) {
           {fired.count} {fired.count === 1 ? 'time' : 'times'} so far
         </>
       ) : (
-        'Nothing heard by this mapping yet. Touch its control, or press Try it.'
+        'Nothing heard yet. Touch its control, or press Try it.'
       )}
     </p>
   );
 }
 
+/** The refusal belongs to no field that is visible. */
+const sayInMessage = (error: Error): void => notify(error.message, { look: 'fault' });
+
 function RowActions({ mapping, show, save, move }: PartProps & { move: ((step: number) => void) | null }) {
   const copy = useCopyMapping();
-  const remove = useRemoveRow('mappings');
+  const next = useCopyToNext();
   const go = useNavigate();
   return (
-    <div className="grid grid-cols-[minmax(0,1fr)_minmax(0,.92fr)_auto] items-start gap-4 border-t border-rule px-3 py-1.5">
+    <div className="grid items-start gap-x-4 border-t xl:grid-cols-[minmax(0,1fr)_minmax(0,.92fr)_auto] border-rule px-3 py-1.5">
       <TypedField
         label="Name"
         value={mapping.name}
@@ -115,7 +123,7 @@ function RowActions({ mapping, show, save, move }: PartProps & { move: ((step: n
         ]}
         choose={(bank) => save({ bankId: bank === 'none' ? null : bank })}
       />
-      <div className="flex items-center gap-1">
+      <div className="flex flex-wrap items-center gap-1">
         <Switch
           label={mapping.on ? 'On' : 'Off'}
           on={mapping.on}
@@ -139,11 +147,23 @@ function RowActions({ mapping, show, save, move }: PartProps & { move: ((step: n
         </Button>
         <Button
           look="bare"
-          className="text-brick!"
-          onClick={() => remove.mutate(mapping.id, { onSuccess: () => void go('/mappings') })}
+          title="Copies it to the next control and the next target: controller 71 to note 112, after 70 to 111"
+          onClick={() =>
+            next.mutate(mapping.id, {
+              onSuccess: (made) => void go(`/mappings/${made.id}`),
+              onError: sayInMessage,
+            })
+          }
         >
-          <Trash2 size={15} aria-hidden /> Remove
+          <CopyPlus size={15} aria-hidden /> Copy to the next
         </Button>
+        <RemoveButton
+          table="mappings"
+          row={{ id: mapping.id, name: mappingName(mapping) }}
+          after={() => go('/mappings')}
+        >
+          Remove
+        </RemoveButton>
       </div>
     </div>
   );

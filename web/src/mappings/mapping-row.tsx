@@ -1,6 +1,6 @@
 import { useDraggable } from '@dnd-kit/core';
 import { CSS } from '@dnd-kit/utilities';
-import { memo } from 'react';
+import { memo, type CSSProperties } from 'react';
 import { layoutControlOf } from '@tawny-signal/core/layout/layout';
 import { hearDetail } from '@tawny-signal/core/hears';
 import { mappingName, shapeWords, whenWords } from '@tawny-signal/core/mapping/words';
@@ -14,8 +14,9 @@ import { RowGrip, rowKeys } from '../ui/row-grip';
 import { Curve } from './curve';
 import { MappingDetail } from './mapping-detail';
 
-export const SHEET_COLUMNS =
-  'grid grid-cols-[48px_minmax(0,1.15fr)_minmax(0,.72fr)_minmax(0,1fr)_64px] items-center';
+export const SHEET_COLUMNS = {
+  '--columns': '48px minmax(0,1.15fr) minmax(0,.72fr) minmax(0,1fr) 64px',
+} as CSSProperties;
 
 export interface MappingRowProps {
   mapping: Mapping;
@@ -55,7 +56,8 @@ export const MappingRow = memo(function MappingRow({
           data-row
           aria-expanded={open}
           onClick={() => toggle(mapping.id)}
-          className={`${SHEET_COLUMNS} min-h-12 w-full text-left hover:bg-bark`}
+          style={SHEET_COLUMNS}
+          className="row-grid min-h-12 w-full items-center text-left hover:bg-bark max-lg:py-1.5"
         >
           <span
             className={`self-stretch border-r border-rule pr-2.5 text-right font-mono ${open ? 'text-tawny' : 'text-ink-3'}`}
@@ -64,7 +66,7 @@ export const MappingRow = memo(function MappingRow({
           </span>
           <HearCell mapping={mapping} show={show} off={off} />
           <span
-            className={`flex min-w-0 items-center gap-3 pr-3 text-xs text-ink-2 ${off ? 'opacity-55' : ''}`}
+            className={`flex min-w-0 items-center gap-3 pr-3 text-xs text-ink-2 max-lg:pl-3 ${off ? 'opacity-55' : ''}`}
           >
             <Curve shape={mapping.shape} width={76} height={22} />
             <span className="truncate">{shapeWords(mapping.shape)}</span>
@@ -102,11 +104,17 @@ function HearCell({ mapping, show, off }: { mapping: Mapping; show: Show; off: s
 function SendCell({ mapping, show, off }: { mapping: Mapping; show: Show; off: boolean }) {
   const [send, ...more] = mapping.sends;
   const { middleC } = show.settings;
-  const line = show.lines.find((candidate) => candidate.id === send!.lineId);
+  if (!send)
+    return (
+      <span className="min-w-0 pr-3 text-sm text-straw max-lg:pl-3">
+        Sends nothing yet: choose what and where to.
+      </span>
+    );
+  const line = show.lines.find((candidate) => candidate.id === send.lineId);
   return (
-    <span className="min-w-0 pr-3">
+    <span className="min-w-0 pr-3 max-lg:pl-3">
       <span className={`block truncate font-semibold ${off ? 'text-ink-2' : ''}`}>
-        {sendTitle(send!, middleC)}
+        {sendTitle(send, middleC)}
         {more.length > 0 && (
           <span
             className="font-normal text-ink-2"
@@ -118,10 +126,10 @@ function SendCell({ mapping, show, off }: { mapping: Mapping; show: Show; off: b
         )}
       </span>
       <span className="block truncate text-xs text-ink-2">
-        {SENDS[send!.kind].protocol === null ? (
-          ownDetail(send!, show)
+        {SENDS[send.kind].protocol === null ? (
+          ownDetail(send, show)
         ) : line ? (
-          <SendLine line={line} args={sendDetail(send!)} />
+          <SendLine line={line} args={sendDetail(send)} />
         ) : (
           <span className="text-brick">No line: choose where it goes</span>
         )}
@@ -154,7 +162,7 @@ function SendLine({ line, args }: { line: Show['lines'][number]; args: string })
 function Last({ id }: { id: string }) {
   const fired = useLiveValue('mappings', (store) => store.fired(id), 100);
   return (
-    <span className="pr-3 text-right font-mono text-xs text-ink-2">
+    <span className="pr-3 text-right font-mono text-xs text-ink-2 max-lg:absolute max-lg:top-2 max-lg:right-0">
       {fired ? <Ago at={fired.at} /> : '–'}
     </span>
   );

@@ -5,6 +5,7 @@ import { shapeFor } from '@tawny-signal/core/mapping/defaults';
 import { hearDetail, hearTitle, type Hear } from '@tawny-signal/core/hears';
 import { mappingName } from '@tawny-signal/core/mapping/words';
 import { sendTitle } from '@tawny-signal/core/sends';
+import { controlWords } from '@tawny-signal/core/typed/hear-words';
 import { layoutControlOf } from '@tawny-signal/core/layout/layout';
 import type { Show } from '@tawny-signal/core/show';
 import type { LearnOption } from '@tawny-signal/core/learn/options';
@@ -38,14 +39,22 @@ function matches(mapping: Mapping, show: Show, text: string): boolean {
 
 /** Returns what a learned option changes in a mapping. A different kind of message has different values, so the shape is reset. */
 function changeFor(mapping: Mapping, { hear, shape }: LearnOption): Partial<Mapping> {
-  const plain = shapeFor(hear.message, mapping.sends[0]!.kind);
+  const plain = shapeFor(hear.message, mapping.sends[0]?.kind);
   const base = hear.message === mapping.hear.message ? { ...mapping.shape, each: plain.each } : plain;
   return { hear, shape: { ...base, ...shape } };
 }
 
+/** Names a mapping after the control that it learned: `Pad 12`, `note 49 ch 10`. */
+function learnedName({ layouts }: Show, hear: Hear): string {
+  // What is held is the same control as what is pressed.
+  const control = hear.message === 'held' ? ({ ...hear, message: 'pressed' } as Hear) : hear;
+  return (layoutControlOf(layouts, hear)?.name ?? controlWords(control) ?? '').slice(0, 60);
+}
+
 /** Makes the open mapping, or a new one, hear what is learned. */
 function useLearnTaker(open: Mapping | undefined): LearnTaker {
-  const { mappings } = useShow();
+  const show = useShow();
+  const { mappings } = show;
   const { mutateAsync: add } = useAddMapping();
   const { mutateAsync: change } = useChangeRow('mappings');
   const go = useNavigate();
@@ -56,10 +65,11 @@ function useLearnTaker(open: Mapping | undefined): LearnTaker {
           // If the mapping heard held notes, a learned press is held too.
           const held = open.hear.message === 'held' && option.hear.message === 'pressed';
           const hear: Hear = held ? ({ ...option.hear, message: 'held' } as Hear) : option.hear;
-          await change({ id: open.id, change: changeFor(open, { ...option, hear }) });
+          const name = open.name === learnedName(show, open.hear) ? { name: learnedName(show, hear) } : {};
+          await change({ id: open.id, change: { ...changeFor(open, { ...option, hear }), ...name } });
           return open.id;
         }
-        const made = await add({ hear: option.hear });
+        const made = await add({ hear: option.hear, name: learnedName(show, option.hear) });
         if (Object.keys(option.shape).length > 0)
           await change({ id: made.id, change: changeFor(made, option) });
         void go(`/mappings/${made.id}`);
@@ -68,14 +78,21 @@ function useLearnTaker(open: Mapping | undefined): LearnTaker {
         return null; // said aloud already
       }
     },
-    [open, add, change, go],
+    [open, show, add, change, go],
   );
   const retake = useCallback(
     (id: string, option: LearnOption) => {
       const mapping = mappings.find((candidate) => candidate.id === id);
-      if (mapping) void change({ id, change: changeFor(mapping, option) }).catch(() => undefined);
+      if (!mapping) return;
+      const { name } = mapping;
+      const follows = name !== '' && name === learnedName(show, mapping.hear);
+      const values = {
+        ...changeFor(mapping, option),
+        ...(follows && { name: learnedName(show, option.hear) }),
+      };
+      void change({ id, change: values }).catch(() => undefined);
     },
-    [mappings, change],
+    [mappings, show, change],
   );
   return { take, retake };
 }

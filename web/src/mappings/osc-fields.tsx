@@ -38,7 +38,7 @@ export function OscFields({ send, save }: OscFieldsProps) {
           void save({ ...send, args: [...send.args, { type: 'f', value: 'shaped' }] }).catch(() => undefined)
         }
       >
-        + argument
+        Add argument
       </Button>
     </>
   );
@@ -99,7 +99,7 @@ function ArgumentFields({
         />
         {'value' in arg && (
           <TypedField
-            label="Holds"
+            label="Content"
             value={shownArgument(arg)}
             hint={
               arg.type === 's'

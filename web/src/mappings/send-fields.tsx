@@ -38,9 +38,11 @@ const FORMS: { [K in SendKind]: (props: FormProps<SendOf<K>>) => ReactNode } = {
   typing: TypingFields,
   bank: BankFields,
   call: CallFields,
-  tap: () => <p className="py-1.5 pl-24 text-ink-2">Each press is a beat; two of them are a tempo.</p>,
+  tap: () => <p className="py-1.5 pl-24 text-ink-2">Each press is a beat; two presses set the tempo.</p>,
   panic: () => (
-    <p className="py-1.5 pl-24 text-ink-2">Releases all that sounds or is held, like the button.</p>
+    <p className="py-1.5 pl-24 text-ink-2">
+      Releases everything that sounds or is held, like the Panic button.
+    </p>
   ),
 };
 
@@ -101,10 +103,10 @@ function BankFields({ send, show, save }: FormProps<SendOf<'bank'>>) {
 
 const CALL_WORDS = {
   call: 'Call it: the next one stands by',
-  run: 'Run it: what stands by stays',
+  run: 'Run it: the standby stays',
   stop: 'Stop it',
 } as const;
-const NONE_WORDS = { call: 'Go: what stands by', run: 'What stands by', stop: 'All that run' } as const;
+const NONE_WORDS = { call: 'Go', run: 'What stands by', stop: 'Everything running' } as const;
 type CallAct = keyof typeof CALL_WORDS;
 
 function CallFields({ send, show, save }: FormProps<SendOf<'call'>>) {
@@ -180,21 +182,31 @@ function KeySendFields({ send, save, heard }: FormProps<SendOf<'key'>>) {
         label="Held with"
         value={writeChord(send.with)}
         placeholder="no other key"
-        hint={send.with.length > 0 ? 'Down before it, and up after it.' : undefined}
+        hint={send.with.length > 0 ? 'Pressed before it and released after it.' : undefined}
         commit={(text) => save({ ...send, with: text.trim() === '' ? [] : orThrow(readChordOf(text)) })}
       />
       {heard && (
         <Choice
-          label="As it is held"
+          label="While held"
           value={send.tap ? 'tap' : send.repeatMs > 0 ? 'repeat' : 'hold'}
           options={[
-            { value: 'hold' as const, words: 'Down until it is let go' },
-            { value: 'repeat' as const, words: 'Down again and again' },
-            { value: 'tap' as const, words: 'Tapped once' },
+            { value: 'hold' as const, words: 'Hold down' },
+            { value: 'repeat' as const, words: 'Repeat while held' },
+            { value: 'tap' as const, words: 'Tap once' },
           ]}
           choose={(way) =>
             save({ ...send, tap: way === 'tap', repeatMs: way === 'repeat' ? send.repeatMs || 120 : 0 })
           }
+        />
+      )}
+      {(send.tap || !heard) && (
+        <TimeField
+          label="Stays down"
+          ms={send.tapMs}
+          unit="ms"
+          highMs={10_000}
+          hint="Slow programs miss a key that is pressed and released at once."
+          commit={(tapMs) => save({ ...send, tapMs })}
         />
       )}
       {heard && send.repeatMs > 0 && (

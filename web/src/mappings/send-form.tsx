@@ -20,7 +20,7 @@ export function FollowSwitch({ send, save }: { send: FollowingSend; save: SaveSe
   return (
     <div className="py-1 pl-24">
       <Switch
-        label="And on, with the heard number"
+        label="Follow the input number"
         on={send.follows}
         change={(follows) => void save({ ...send, follows }).catch(() => undefined)}
       />

@@ -41,7 +41,7 @@ export function Control14Fields({ send, save }: FormProps<SendOf<'control14'>>) 
       <TypedField
         label="Controller"
         value={String(send.number)}
-        hint={`Its low seven bits go to ${send.number + 32}.`}
+        hint={`The low seven bits go to controller ${send.number + 32}.`}
         commit={(text) => save({ ...send, number: orThrow(readWhole(text, 'A controller', 0, 31)) })}
       />
     </>

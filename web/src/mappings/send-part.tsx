@@ -11,6 +11,7 @@ import {
   type SendKind,
 } from '@tawny-signal/core/sends';
 import type { Hear } from '@tawny-signal/core/hears';
+import type { Show } from '@tawny-signal/core/show';
 import type { Mapping } from '@tawny-signal/core/show/mapping';
 import { readScale, writeScale } from '@tawny-signal/core/typed/range';
 import { protocolOf } from '../lines/kinds';
@@ -38,10 +39,12 @@ export function SendPart(props: PartProps) {
   const { mapping, show, save } = props;
   const { sends } = mapping;
   const [chosen, choose] = useState(0);
-  const at = Math.min(chosen, sends.length - 1);
-  const send = sends[at]!;
+  const at = Math.max(0, Math.min(chosen, sends.length - 1));
+  const send = sends[at];
+  if (!send) return <FirstSend {...props} />;
 
-  async function add(): Promise<void> {
+  async function add(from: Send): Promise<void> {
+    const send = from;
     const more = sendAs(send.kind, send.lineId, send);
     await save({ sends: [...sends, at === 0 ? { ...more, range: null } : { ...more, range: send.range }] });
     choose(sends.length);
@@ -69,13 +72,13 @@ export function SendPart(props: PartProps) {
       <OneSend key={at} {...props} at={at} send={send} />
       <div className="flex items-center gap-1 pl-22">
         {sends.length < MOST_SENDS && (
-          <Button look="bare" onClick={() => void add().catch(() => undefined)}>
-            <Plus size={14} aria-hidden /> Send more
+          <Button look="bare" onClick={() => void add(send).catch(() => undefined)}>
+            <Plus size={14} aria-hidden /> Add a send
           </Button>
         )}
-        {sends.length > 1 && (
+        {sends.length > 0 && (
           <IconButton
-            label={`Send this no more: ${sendTitle(send, show.settings.middleC)}`}
+            label={`Remove this send: ${sendTitle(send, show.settings.middleC)}`}
             onClick={() => void save(without(mapping, at)).catch(() => undefined)}
           >
             <Trash2 size={14} aria-hidden className="text-brick" />
@@ -89,9 +92,65 @@ export function SendPart(props: PartProps) {
 /** Removes a send from a mapping. If it was the first, the shape gets the range of the new first one. */
 function without(mapping: Mapping, at: number): Partial<Mapping> {
   const sends = mapping.sends.toSpliced(at, 1);
-  if (at > 0 || !sends[0]!.range) return { sends };
-  const out = sends[0]!.range;
-  return { sends: sends.with(0, { ...sends[0]!, range: null }), shape: { ...mapping.shape, out } };
+  if (at > 0 || !sends[0]?.range) return { sends };
+  const out = sends[0].range;
+  return { sends: sends.with(0, { ...sends[0], range: null }), shape: { ...mapping.shape, out } };
+}
+
+/** A mapping that sends nothing yet: the first choice is where to. */
+function FirstSend({ mapping, show, save }: PartProps) {
+  const { hear } = mapping;
+  /** A line of OSC that was chosen, and whose address is still to be said. */
+  const [oscLine, setOscLine] = useState<string | null>(null);
+  async function begin(lineId: string): Promise<void> {
+    const carried = protocolOf(show.lines.find((line) => line.id === lineId));
+    if (carried === 'osc') return setOscLine(lineId);
+    await saveFirst(carried ? sendAs(kindsOf(carried)[0]!, lineId) : sendAs('bank', null));
+  }
+  function saveFirst(send: Send): Promise<unknown> {
+    const held = HELD_INSTEAD[hear.message];
+    const hears = SENDS[send.kind].holds && held ? { hear: { ...hear, message: held } as Hear } : {};
+    return save({ ...hears, sends: [send], shape: { ...mapping.shape, out: rangeOf(send) } });
+  }
+  return (
+    <>
+      <p className="pb-1 text-sm text-straw">It sends nothing yet. Choose where to.</p>
+      <LineChoice show={show} value={oscLine} choose={begin} />
+      {oscLine !== null && (
+        <TypedField
+          label="Address"
+          value=""
+          placeholder="like /fog/density"
+          hint="It is sent as soon as it has an address."
+          commit={(address) => saveFirst({ ...sendAs('osc', oscLine), address } as Send)}
+        />
+      )}
+    </>
+  );
+}
+
+interface LineChoiceProps {
+  show: Show;
+  value: string | null;
+  choose: (lineId: string) => Promise<unknown>;
+}
+
+function LineChoice({ show, value, choose }: LineChoiceProps) {
+  return (
+    <Choice
+      label="Line"
+      value={value}
+      placeholder="Choose a line"
+      options={[
+        ...show.lines
+          .filter((line) => line.kind !== 'keys-browser')
+          .map(({ id, name }) => ({ value: id, words: name })),
+        { value: SHOW, words: 'This show: banks, tempo, Panic' },
+      ]}
+      choose={choose}
+      hint={show.lines.length > 0 ? undefined : 'There is no line yet: add one under Lines.'}
+    />
+  );
 }
 
 function OneSend({ mapping, show, save, at, send }: PartProps & { at: number; send: Send }) {
@@ -127,19 +186,7 @@ function OneSend({ mapping, show, save, at, send }: PartProps & { at: number; se
 
   return (
     <>
-      <Choice
-        label="Line"
-        value={own ? SHOW : send.lineId}
-        placeholder="Choose a line"
-        options={[
-          ...show.lines
-            .filter((line) => line.kind !== 'keys-browser')
-            .map(({ id, name }) => ({ value: id, words: name })),
-          { value: SHOW, words: 'This show: banks, tempo, Panic' },
-        ]}
-        choose={chooseLine}
-        hint={show.lines.length > 0 ? undefined : 'There is no line yet: add one under Lines.'}
-      />
+      <LineChoice show={show} value={own ? SHOW : send.lineId} choose={chooseLine} />
       {kinds.length > 1 && (
         <Choice
           label="Message"
@@ -153,7 +200,7 @@ function OneSend({ mapping, show, save, at, send }: PartProps & { at: number; se
         <TypedField
           label="Range"
           value={send.range ? writeScale(send.range) : 'as shaped'}
-          hint="What the shaped range is laid over for this one."
+          hint="The output range of this send."
           commit={(text) =>
             put({ ...send, range: /^\s*(as shaped|)\s*$/i.test(text) ? null : orThrow(readScale(text)) })
           }
@@ -177,7 +224,7 @@ export function TryButton({ mapping }: { mapping: Mapping }) {
     <HoldButton
       look="bare"
       className="text-tawny-2!"
-      title="Sends what the strongest press would send"
+      title="Sends the highest value"
       press={(down) => connection.tryMapping(mapping.id, down)}
     >
       <Play size={14} aria-hidden /> Try it

@@ -61,7 +61,7 @@ export function MoreShape({ hear, shape, change }: MoreProps) {
             label="Texts"
             value={writeTexts(shape.texts)}
             placeholder="none"
-            hint="What a text that is heard counts as, like low 0, high 1."
+            hint="The number that each text stands for, like low 0, high 1."
             commit={(text) => change({ texts: orThrow(readTexts(text)) })}
           />,
         )}
@@ -88,7 +88,7 @@ export function MoreShape({ hear, shape, change }: MoreProps) {
         <TypedField
           label="Deadband"
           value={String(shape.deadband)}
-          hint="A change of no more than this does not pass."
+          hint="Smaller changes are ignored."
           commit={(text) => change({ deadband: readDeadband(text) })}
         />,
       )}
@@ -112,7 +112,7 @@ export function MoreShape({ hear, shape, change }: MoreProps) {
       )}
       {field(shape.colour !== null, <ColourFields colour={shape.colour} change={change} />)}
       {field(shape.round, toggle('Whole numbers', 'round'))}
-      {field(shape.pickUp, toggle('Picked up after its bank was off', 'pickUp'))}
+      {field(shape.pickUp, toggle('Soft takeover after its bank was off', 'pickUp'))}
       {!more && (
         <Button look="bare" className="ml-22" onClick={() => setMore(true)}>
           Glide, limits, colour …
@@ -136,7 +136,7 @@ function ColourFields({ colour, change }: { colour: Colour | null; change: Chang
         label="Colour"
         value={colour?.of ?? 'none'}
         options={COLOURS}
-        hint={colour ? 'Send its red, green and blue as slots, or in OSC arguments.' : undefined}
+        hint={colour ? 'Send red, green and blue as slots or OSC arguments.' : undefined}
         choose={choose}
       />
       {colour &&

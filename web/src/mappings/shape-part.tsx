@@ -18,14 +18,14 @@ const CURVES: Option<Shape['curve']>[] = [
   { value: 'slow-start', words: 'Slow start (square)' },
   { value: 'fast-start', words: 'Fast start (square root)' },
   { value: 'slow-ends', words: 'Slow at both ends' },
-  { value: 'table', words: 'By points of my own' },
+  { value: 'table', words: 'By points' },
   { value: 'formula', words: 'By a formula' },
   { value: 'frequency', words: 'A note’s number to Hz' },
 ];
 const EACH: Option<Shape['each']>[] = [
-  { value: 'value', words: 'Its own value' },
-  { value: 'toggle', words: 'One end, then the other' },
-  { value: 'list', words: 'The next of a list' },
+  { value: 'value', words: 'The value itself' },
+  { value: 'toggle', words: 'Toggle between the ends' },
+  { value: 'list', words: 'Next of a list' },
   { value: 'dice', words: 'A random value' },
   { value: 'dial', words: 'Steps of a dial, added up' },
 ];
@@ -54,7 +54,7 @@ export function ShapePart({ mapping, save }: PartProps) {
       <ShapeGraph mappingId={mapping.id} shape={shape} change={change} />
       <Choice label="From" value={shape.from} options={fromsOf(hear)} choose={(from) => change({ from })} />
       <Choice
-        label="Each makes"
+        label="Output"
         value={shape.each}
         options={EACH}
         choose={(each) => change(startOf(shape, each))}
@@ -122,7 +122,7 @@ function ValueFields({ mapping, change }: { mapping: Mapping; change: ChangeShap
         <TypedField
           label="Points"
           value={writePoints(shape.table)}
-          hint="What is heard and what it becomes, like 0 0, 64 0.2, 127 1."
+          hint="Input and output pairs, like 0 0, 64 0.2, 127 1."
           commit={(text) => change({ table: orThrow(readPoints(text)) })}
         />
       )}

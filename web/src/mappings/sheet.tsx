@@ -78,7 +78,8 @@ export function Sheet({ mappings, show, openId, sortable }: SheetProps) {
   return (
     <>
       <div
-        className={`${SHEET_COLUMNS} border-y border-l-3 border-rule border-l-transparent py-1.5 text-sm text-ink-3`}
+        style={SHEET_COLUMNS}
+        className="row-grid items-center border-y border-l-3 border-rule border-l-transparent py-1.5 text-sm text-ink-3 max-lg:hidden"
         aria-hidden
       >
         <span className="pr-2.5 text-right" />

@@ -23,18 +23,18 @@ interface Offer {
 const OFFERS: Offer[] = [
   { condition: 'shift', words: 'While a pad is held', start: { shift: { channel: 9, number: 36 } } },
   { condition: 'bankId', words: 'While a bank is on', start: {} },
-  { condition: 'heldForMs', words: 'Once it has been held for a while', start: { heldForMs: 800 } },
-  { condition: 'twiceInMs', words: 'Twice, quickly', start: { twiceInMs: 400 } },
-  { condition: 'onceInMs', words: 'At most once in a time', start: { onceInMs: 100 } },
+  { condition: 'heldForMs', words: 'When held for a while', start: { heldForMs: 800 } },
+  { condition: 'twiceInMs', words: 'When pressed twice quickly', start: { twiceInMs: 400 } },
+  { condition: 'onceInMs', words: 'At most once per interval', start: { onceInMs: 100 } },
   { condition: 'changed', words: 'Only when it changes', start: { changed: true } },
   {
     condition: 'rises',
-    words: 'As it becomes at least …',
+    words: 'When it rises to …',
     start: { crossing: { way: 'rises', at: 64, back: 0 } },
   },
   {
     condition: 'falls',
-    words: 'As it falls below …',
+    words: 'When it falls below …',
     start: { crossing: { way: 'falls', at: 64, back: 0 } },
   },
 ];
@@ -185,7 +185,7 @@ function CrossingFields({ crossing, change }: CrossingProps) {
     change({ crossing: { ...crossing, ...values } });
   return (
     <>
-      <Removable label="as it crosses a value" remove={() => change({ crossing: null })}>
+      <Removable label="when it crosses a value" remove={() => change({ crossing: null })}>
         <TypedField
           label={crossing.way === 'rises' ? 'Rises to' : 'Falls below'}
           value={String(crossing.at)}

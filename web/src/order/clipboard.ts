@@ -1,10 +1,10 @@
 /** Cuts, copies and pastes moments with the keys of the system, as text. */
 import { useEffect } from 'react';
-import { toast } from 'sonner';
 import type { Moment } from '@tawny-signal/core/show/moment';
 import { momentName } from '@tawny-signal/core/show/moment-name';
 import { usePasteMoments } from '../show/order-edits';
 import { useRemoveRow } from '../show/show';
+import { notify } from '../ui/notice';
 
 const FORMAT = 'tawny-signal-moments';
 
@@ -49,7 +49,7 @@ export function useMomentClipboard(
       event.clipboardData?.setData('text/plain', JSON.stringify(copied));
       event.preventDefault();
       if (cut) remove(id);
-      toast(`${cut ? 'Cut' : 'Copied'} ${momentName(moment)}. Ctrl+V puts it behind the row that is chosen.`);
+      notify(`${cut ? 'Cut' : 'Copied'} ${momentName(moment)}. Ctrl+V pastes it after the selected row.`);
     }
     const onCopy = (event: ClipboardEvent): void => take(event, false);
     const onCut = (event: ClipboardEvent): void => take(event, true);
@@ -57,7 +57,7 @@ export function useMomentClipboard(
       if (isTyping(event.target)) return;
       const copied = readCopied(event.clipboardData?.getData('text/plain') ?? '');
       if (!copied) {
-        toast('There is no moment to paste. Copy one first, with Ctrl+C on its row.');
+        notify('There is no moment to paste. Copy one first, with Ctrl+C on its row.');
         return;
       }
       event.preventDefault();

@@ -1,16 +1,16 @@
 /** The MIDI files of the show, and their content. */
 import { cutText } from '@tawny-signal/core/show/text';
-import { Trash2 } from 'lucide-react';
-import { toast } from 'sonner';
 import { momentName } from '@tawny-signal/core/show/moment-name';
-import { base64Of, contentOf, type MidiFileRow } from '@tawny-signal/core/show/midi-file';
+import { base64Of } from '@tawny-signal/core/base64';
+import { contentOf, type MidiFileRow } from '@tawny-signal/core/show/midi-file';
 import type { Show } from '@tawny-signal/core/show';
-import { useAddRow, useChangeRow, useRemoveRow, useShow } from '../show/show';
-import { IconButton } from '../ui/button';
+import { RemoveButton } from '../show/removing';
+import { useAddRow, useChangeRow, useShow } from '../show/show';
 import { FileButton } from '../ui/file-button';
 import { Page } from '../ui/page';
 import { TypedField } from '../ui/typed-field';
 import { Tabs } from './tabs';
+import { notify } from '../ui/notice';
 
 /** `Harbour bells` of `harbour_bells.mid` */
 const nameOf = (file: File): string => {
@@ -27,7 +27,7 @@ export function FilesPage() {
     <Page title="Running order" aside={<Tabs at="MIDI files" />} actions={<AddFile />}>
       <p className="border-b border-rule pb-2 text-sm text-ink-2">
         A moment plays one on a line: its tracks, at its tempo or another, as often as you say. The files are
-        kept in the show.
+        saved in the show.
       </p>
       {show.midiFiles.length === 0 && (
         <p className="py-3 text-ink-2">There are no MIDI files yet. Add one, then choose it in a moment.</p>
@@ -47,7 +47,7 @@ function AddFile() {
     const data = base64Of(new Uint8Array(await file.arrayBuffer()));
     add.mutate(
       { name: nameOf(file), data },
-      { onError: (error) => toast.error(`${file.name}: ${error.message}`) },
+      { onError: (error) => notify(`${file.name}: ${error.message}`, { look: 'fault' }) },
     );
   }
   return (
@@ -62,15 +62,14 @@ function AddFile() {
 
 function FileRow({ row, show }: { row: MidiFileRow; show: Show }) {
   const change = useChangeRow('midiFiles');
-  const remove = useRemoveRow('midiFiles');
   const content = contentOf(row);
   const used = show.moments
     .filter(({ sends }) => sends.some((one) => one.kind === 'file' && one.fileId === row.id))
     .map(momentName)
     .join(', ');
   return (
-    <li data-file={row.id} className="flex items-start gap-4 border-b border-rule py-2">
-      <div className="w-90 shrink-0">
+    <li data-file={row.id} className="flex items-start gap-4 border-b border-rule py-2 max-lg:flex-wrap">
+      <div className="w-90 max-w-full lg:shrink-0">
         <TypedField
           label="MIDI file"
           value={row.name}
@@ -99,12 +98,10 @@ function FileRow({ row, show }: { row: MidiFileRow; show: Show }) {
             </ol>
           </>
         ) : (
-          <p className="text-brick">It can’t be read any more. Add it again.</p>
+          <p className="text-brick">This file can’t be read. Add it again.</p>
         )}
       </div>
-      <IconButton label={`Remove ${row.name}`} onClick={() => remove.mutate(row.id)}>
-        <Trash2 size={15} aria-hidden className="text-brick" />
-      </IconButton>
+      <RemoveButton table="midiFiles" row={row} />
     </li>
   );
 }

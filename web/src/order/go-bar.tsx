@@ -13,7 +13,7 @@ export function GoBar() {
   return (
     <section
       aria-label="Standing by"
-      className="mt-2 mb-3 flex print:hidden items-center gap-5 rounded border border-tawny/50 bg-raised px-4 py-2.5"
+      className="mt-2 mb-3 flex print:hidden flex-wrap items-center gap-x-5 gap-y-2 rounded border border-tawny/50 bg-raised px-4 py-2.5"
     >
       <Button
         look="main"
@@ -32,10 +32,10 @@ export function GoBar() {
             ? ORDER_WORDS.unknown
             : next
               ? momentName(next)
-              : 'Nothing: the last one was called.'}
+              : 'Nothing: the last moment has been called.'}
         </p>
       </div>
-      <div className="min-w-0 text-right text-xs text-ink-2">
+      <div className="min-w-0 text-xs text-ink-2 max-sm:w-full sm:text-right">
         {running.map((one) => {
           const moment = moments.find(({ id }) => id === one.id);
           const progress = progressOf(one, now);
@@ -43,12 +43,12 @@ export function GoBar() {
             <p key={one.id} className="truncate">
               {heldAt === null ? 'Running' : 'Held'}: {moment ? momentName(moment) : ''},{' '}
               <span className="font-mono">
-                {progress ? `${progress.left.toFixed(1)} s left` : 'until it is stopped'}
+                {progress ? `${progress.left.toFixed(1)} s left` : 'until stopped'}
               </span>
             </p>
           );
         })}
-        {running.length === 0 && <p>Nothing runs.</p>}
+        {running.length === 0 && <p>Nothing running.</p>}
       </div>
       <div className="flex gap-1.5">
         <Button onClick={() => act.mutate({ do: heldAt === null ? 'hold' : 'resume' })}>

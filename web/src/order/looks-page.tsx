@@ -1,5 +1,5 @@
 /** Looks, which moments send, and groups of slots, which levels refer to. */
-import { Plus, Trash2 } from 'lucide-react';
+import { Plus } from 'lucide-react';
 import { useState } from 'react';
 import { momentName } from '@tawny-signal/core/show/moment-name';
 import type { Group, Look } from '@tawny-signal/core/show/look';
@@ -13,8 +13,9 @@ import {
 } from '@tawny-signal/core/typed/levels';
 import { protocolOf } from '../lines/kinds';
 import { call } from '../show/api';
-import { useAddRow, useChangeRow, useRemoveRow, useShow } from '../show/show';
-import { Button, IconButton } from '../ui/button';
+import { RemoveButton } from '../show/removing';
+import { useAddRow, useChangeRow, useShow } from '../show/show';
+import { Button } from '../ui/button';
 import { Choice } from '../ui/choice';
 import { orThrow } from '../ui/or-throw';
 import { Page } from '../ui/page';
@@ -33,7 +34,7 @@ export function LooksPage() {
   const show = useShow();
   return (
     <Page title="Running order" aside={<Tabs at="Looks" />}>
-      <div className="grid min-h-0 flex-1 grid-cols-[minmax(0,1.5fr)_minmax(0,1fr)] gap-6 overflow-y-auto pb-4">
+      <div className="grid min-h-0 flex-1 content-start gap-6 lg:grid-cols-[minmax(0,1.5fr)_minmax(0,1fr)] overflow-y-auto pb-4">
         <Looks show={show} />
         <Groups show={show} />
       </div>
@@ -45,7 +46,7 @@ function Looks({ show }: { show: Show }) {
   const add = useAddRow('looks');
   return (
     <section aria-label="Looks">
-      <header className="flex items-center gap-3 border-b border-rule pb-1.5">
+      <header className="flex flex-wrap items-center gap-x-3 border-b border-rule pb-1.5">
         <h2 className="text-lg font-semibold">Looks</h2>
         <p className="text-sm text-ink-2">Levels under a name. A moment sends one to a line, with a fade.</p>
         <Button
@@ -76,7 +77,6 @@ const sentBy = ({ moments }: Show, lookId: string): string =>
 
 function LookRow({ look, show }: { look: Look; show: Show }) {
   const change = useChangeRow('looks');
-  const remove = useRemoveRow('looks');
   const [took, setTook] = useState(0);
   const save = (of: Partial<Look>): Promise<unknown> => change.mutateAsync({ id: look.id, change: of });
   const used = sentBy(show, look.id);
@@ -106,10 +106,10 @@ function LookRow({ look, show }: { look: Look; show: Show }) {
           {lines.length > 0 && (
             <Choice
               key={took}
-              label="Or take"
+              label="Copy from"
               value={null}
-              placeholder="what a line has now"
-              options={lines.map(({ id, name }) => ({ value: id, words: `What ${name} has now` }))}
+              placeholder="the levels of a line now"
+              options={lines.map(({ id, name }) => ({ value: id, words: `${name}, as it is now` }))}
               choose={takeFrom}
             />
           )}
@@ -117,9 +117,7 @@ function LookRow({ look, show }: { look: Look; show: Show }) {
             {used === '' ? 'No moment sends it.' : `Sent by ${used}.`}
           </p>
         </div>
-        <IconButton label={`Remove look ${look.name}`} onClick={() => remove.mutate(look.id)}>
-          <Trash2 size={15} aria-hidden className="text-brick" />
-        </IconButton>
+        <RemoveButton table="looks" row={look} />
       </div>
     </li>
   );
@@ -129,7 +127,7 @@ function Groups({ show }: { show: Show }) {
   const add = useAddRow('groups');
   return (
     <section aria-label="Groups">
-      <header className="flex items-center gap-3 border-b border-rule pb-1.5">
+      <header className="flex flex-wrap items-center gap-x-3 border-b border-rule pb-1.5">
         <h2 className="text-lg font-semibold">Groups</h2>
         <p className="text-sm text-ink-2">Slots under a name.</p>
         <Button
@@ -141,7 +139,7 @@ function Groups({ show }: { show: Show }) {
       </header>
       {show.groups.length === 0 && (
         <p className="py-3 text-ink-2">
-          There are no groups yet. One makes “1-12 at 50 %” into “Deck at 50 %”.
+          There are no groups yet. With one, “1-12 at 50 %” can be written “Deck at 50 %”.
         </p>
       )}
       <ul>
@@ -155,7 +153,6 @@ function Groups({ show }: { show: Show }) {
 
 function GroupRow({ group }: { group: Group }) {
   const change = useChangeRow('groups');
-  const remove = useRemoveRow('groups');
   const save = (of: Partial<Group>): Promise<unknown> => change.mutateAsync({ id: group.id, change: of });
   return (
     <li className="flex items-start gap-2 border-b border-rule py-2" data-group={group.id}>
@@ -168,9 +165,7 @@ function GroupRow({ group }: { group: Group }) {
           commit={(text) => save({ slots: orThrow(readSlotList(text)) })}
         />
       </div>
-      <IconButton label={`Remove group ${group.name}`} onClick={() => remove.mutate(group.id)}>
-        <Trash2 size={15} aria-hidden className="text-brick" />
-      </IconButton>
+      <RemoveButton table="groups" row={group} />
     </li>
   );
 }

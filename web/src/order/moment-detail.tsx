@@ -6,7 +6,6 @@ import {
   BetweenHorizontalStart,
   Copy,
   Plus,
-  Trash2,
   X,
 } from 'lucide-react';
 import { useState } from 'react';
@@ -23,10 +22,12 @@ import { Choice } from '../ui/choice';
 import { Switch } from '../ui/switch';
 import { TimeField } from '../ui/time-field';
 import { TypedField } from '../ui/typed-field';
+import { CatchUp } from './catch-up';
 import { makeKind, momentKinds } from './moment-kinds';
 import { MomentSendFields } from './moment-send-fields';
 import { useCallerLearn } from './use-caller-learn';
-import { useChangeRow, useRemoveRow } from '../show/show';
+import { RemoveButton } from '../show/removing';
+import { useChangeRow } from '../show/show';
 
 interface MomentDetailProps {
   moment: Moment;
@@ -40,8 +41,11 @@ export function MomentDetail({ moment, show, move, insert }: MomentDetailProps) 
   const { mutateAsync } = useChangeRow('moments');
   const save = (change: Partial<Moment>): Promise<unknown> => mutateAsync({ id: moment.id, change });
   return (
-    <div className="grid grid-cols-[300px_minmax(0,1fr)] border-t border-rule pl-16 print:hidden">
-      <section aria-label="How it is called" className="border-r border-rule px-3 pt-2 pb-3">
+    <div className="grid border-t border-rule lg:grid-cols-[300px_minmax(0,1fr)] lg:pl-16 print:hidden">
+      <section
+        aria-label="How it is called"
+        className="border-rule px-3 pt-2 pb-3 max-lg:border-b lg:border-r"
+      >
         <TypedField label="Cue" value={moment.cue} commit={(cue) => save({ cue })} />
         <TypedField label="Name" value={moment.name} commit={(name) => save({ name })} />
         <TypedField
@@ -55,14 +59,14 @@ export function MomentDetail({ moment, show, move, insert }: MomentDetailProps) 
           label="Timecode"
           value={moment.timecode ?? ''}
           placeholder="none"
-          hint="Kept with the row. Timecode is not heard yet."
+          hint="Saved with the row. Timecode is not received yet."
           commit={(text) => save({ timecode: text.trim() === '' ? null : text.trim() })}
         />
         <Callers moment={moment} show={show} save={save} />
       </section>
       <section aria-label="What it does" className="min-w-0 px-3 pt-2 pb-3">
         <Sends moment={moment} show={show} save={save} />
-        <RowActions moment={moment} save={save} move={move} insert={insert} />
+        <RowActions moment={moment} show={show} save={save} move={move} insert={insert} />
       </section>
     </div>
   );
@@ -81,8 +85,8 @@ function FollowFields({ moment: { follow }, save }: PartProps) {
         value={follow?.after ?? 'hand'}
         options={[
           { value: 'hand' as const, words: 'By Go' },
-          { value: 'start' as const, words: 'After the start of the one before' },
-          { value: 'end' as const, words: 'After the end of the one before' },
+          { value: 'start' as const, words: 'After the previous moment starts' },
+          { value: 'end' as const, words: 'After the previous moment ends' },
         ]}
         choose={(after) => save({ follow: after === 'hand' ? null : { after, ms: follow?.ms ?? 1000 } })}
       />
@@ -109,7 +113,7 @@ function Callers({ moment, show, save }: PartProps & { show: Show }) {
         <p key={at} className="flex items-center gap-1">
           <span className="text-dusk">{hearTitle(hear)}</span>
           <IconButton
-            label={`Not called by ${hearTitle(hear)}`}
+            label={`Remove the control ${hearTitle(hear)}`}
             onClick={() => void save({ callers: moment.callers.toSpliced(at, 1) }).catch(() => undefined)}
           >
             <X size={14} aria-hidden />
@@ -123,16 +127,15 @@ function Callers({ moment, show, save }: PartProps & { show: Show }) {
         aria-pressed={learn.on}
         onClick={learn.on ? learn.stop : learn.start}
       >
-        {learn.on ? 'Touch the control …' : 'Learn a control that calls it'}
+        {learn.on ? 'Touch a control …' : 'Learn a control for it'}
       </Button>
     </div>
   );
 }
 
-function RowActions({ moment, save, move, insert }: PartProps & Omit<MomentDetailProps, 'show'>) {
+function RowActions({ moment, show, save, move, insert }: PartProps & MomentDetailProps) {
   const go = useNavigate();
   const copy = useCopyMoment();
-  const remove = useRemoveRow('moments');
   const act = useOrderAct();
   return (
     <div className="mt-2 flex flex-wrap items-center gap-1 border-t border-rule pt-2">
@@ -140,12 +143,7 @@ function RowActions({ moment, save, move, insert }: PartProps & Omit<MomentDetai
       <Button onClick={() => act.mutate({ do: 'standBy', id: moment.id, catchUp: false })}>
         Stand by here
       </Button>
-      <Button
-        title="Every line gets what it would have by now from the rows above; no notes."
-        onClick={() => act.mutate({ do: 'standBy', id: moment.id, catchUp: true })}
-      >
-        Catch up to here
-      </Button>
+      <CatchUp moment={moment} show={show} />
       <Switch
         label="Parked"
         on={moment.parked}
@@ -169,13 +167,13 @@ function RowActions({ moment, save, move, insert }: PartProps & Omit<MomentDetai
       >
         <Copy size={15} aria-hidden /> Copy
       </Button>
-      <Button
-        look="bare"
-        className="text-brick!"
-        onClick={() => remove.mutate(moment.id, { onSuccess: () => void go('/order') })}
+      <RemoveButton
+        table="moments"
+        row={{ id: moment.id, name: momentName(moment) }}
+        after={() => go('/order')}
       >
-        <Trash2 size={15} aria-hidden /> Remove
-      </Button>
+        Remove
+      </RemoveButton>
     </div>
   );
 }
@@ -196,7 +194,7 @@ function Sends({ moment, show, save }: PartProps & { show: Show }) {
   return (
     <>
       {moment.sends.length === 0 && (
-        <p className="py-1 text-sm text-ink-2">It does nothing yet. Choose a line it sends to.</p>
+        <p className="py-1 text-sm text-ink-2">It does nothing yet. Choose a line to send to.</p>
       )}
       <ul aria-label="What it does" className="text-sm">
         {moment.sends.map((one, at) => (
@@ -216,7 +214,7 @@ function Sends({ moment, show, save }: PartProps & { show: Show }) {
       </ul>
       <div className="max-w-90 pt-2">
         <Choice
-          label="And on"
+          label="Also send to"
           value={null}
           placeholder="Choose a line"
           options={[
@@ -232,7 +230,7 @@ function Sends({ moment, show, save }: PartProps & { show: Show }) {
         />
       </div>
       <p className="pt-1 text-xs text-ink-3">
-        <Plus size={12} aria-hidden className="inline" /> Everything leaves together, unless it has a delay.
+        <Plus size={12} aria-hidden className="inline" /> Everything is sent together, unless it has a delay.
       </p>
     </>
   );

@@ -1,7 +1,7 @@
 /** A row of the running order: the moment, how it is called, and what it sends on each line. */
 import { useDraggable } from '@dnd-kit/core';
 import { CSS } from '@dnd-kit/utilities';
-import { memo } from 'react';
+import { memo, type CSSProperties } from 'react';
 import { callWords, lineOfSend, momentSendDetail, momentSendTitle } from '@tawny-signal/core/cues/words';
 import type { OrderSeen } from '@tawny-signal/core/live/messages';
 import type { Show } from '@tawny-signal/core/show';
@@ -70,8 +70,8 @@ export const MomentRow = memo(function MomentRow(props: MomentRowProps) {
           data-row
           aria-expanded={open}
           onClick={toggle}
-          style={{ gridTemplateColumns: grid }}
-          className="grid min-h-14 w-full items-stretch text-left hover:bg-bark"
+          style={{ '--columns': grid } as CSSProperties}
+          className="row-grid min-h-14 w-full items-stretch text-left hover:bg-bark"
         >
           <span
             className={`border-r border-rule py-2 pr-2.5 text-right font-mono text-base ${standsBy ? 'font-semibold text-tawny-2' : 'text-ink-2'}`}
@@ -79,8 +79,8 @@ export const MomentRow = memo(function MomentRow(props: MomentRowProps) {
             {moment.cue}
           </span>
           <span className="min-w-0 px-3 py-2">
-            <span className="block truncate font-semibold">{moment.name || 'No name yet'}</span>
-            <span className="block truncate text-xs text-ink-2">
+            <span className="block break-words font-semibold">{moment.name || 'No name yet'}</span>
+            <span className="block text-xs text-ink-2">
               {standsBy && <span className="text-tawny-2">standing by · </span>}
               {follows !== null && <Follows at={follows} heldAt={heldAt} />}
               {running && <Left running={running} heldAt={heldAt} />}
@@ -127,7 +127,7 @@ function Left({ running, heldAt }: { running: Running; heldAt: number | null }) 
   const progress = progressOf(running, useOrderTime(heldAt));
   return (
     <span className="text-moss">
-      {progress ? `${progress.left.toFixed(1)} s left · ` : 'sounds until it is stopped · '}
+      {progress ? `${progress.left.toFixed(1)} s left · ` : 'sounds until stopped · '}
     </span>
   );
 }
@@ -145,13 +145,14 @@ function Progress({ running, heldAt }: { running: Running; heldAt: number | null
 function Cell({ column, show, sends }: { column: Column; show: Show; sends: MomentSend[] }) {
   const line = show.lines.find(({ id }) => id === column.lineId);
   return (
-    <span className="min-w-0 border-l border-rule/60 px-2.5 py-2 text-sm leading-5">
+    <span
+      className={`min-w-0 border-rule/60 px-2.5 text-sm leading-5 lg:border-l lg:py-2 ${sends.length === 0 ? 'max-lg:hidden' : 'max-lg:pb-1.5'}`}
+    >
+      <span className="block text-xs text-ink-2 lg:hidden">{column.name}</span>
       {sends.map((one, at) => (
         <span key={at} className="block">
-          <span className="block truncate" title={momentSendTitle(one, show)}>
-            {momentSendTitle(one, show)}
-          </span>
-          <span className="block truncate text-xs text-ink-3">{momentSendDetail(one)}</span>
+          <span className="block break-words">{momentSendTitle(one, show)}</span>
+          <span className="block text-xs text-ink-2">{momentSendDetail(one)}</span>
         </span>
       ))}
       {line && sends.length > 0 && <Trouble line={line} />}
@@ -161,5 +162,5 @@ function Cell({ column, show, sends }: { column: Column; show: Show; sends: Mome
 
 function Trouble({ line }: { line: Show['lines'][number] }) {
   const view = useLineView(line);
-  return view.trouble ? <span className="block truncate text-xs text-brick">{view.shortTrouble}</span> : null;
+  return view.trouble ? <span className="block text-xs text-brick">{view.shortTrouble}</span> : null;
 }

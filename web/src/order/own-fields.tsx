@@ -41,7 +41,7 @@ export function LookFields({ given, show, save }: FieldsProps<MomentSendOf<'look
       <Choice
         label="Look"
         value={look?.id ?? null}
-        placeholder={given.lookId === null ? 'Choose a look' : 'It is gone: choose another'}
+        placeholder={given.lookId === null ? 'Choose a look' : 'Removed: choose another'}
         options={show.looks.map(({ id, name }) => ({ value: id, words: name }))}
         hint={look ? writeLevels(look.levels, show.groups) : undefined}
         choose={(lookId) => save({ ...given, lookId })}
@@ -74,7 +74,7 @@ export function FileFields({ given, show, save }: FieldsProps<MomentSendOf<'file
       <Choice
         label="MIDI file"
         value={row?.id ?? null}
-        placeholder={given.fileId === null ? 'Choose a file' : 'It is gone: choose another'}
+        placeholder={given.fileId === null ? 'Choose a file' : 'Removed: choose another'}
         options={show.midiFiles.map(({ id, name }) => ({ value: id, words: name }))}
         hint={
           content
@@ -96,8 +96,8 @@ export function FileFields({ given, show, save }: FieldsProps<MomentSendOf<'file
       />
       <TypedField
         label="Times"
-        value={given.times === 0 ? 'until it is stopped' : String(given.times)}
-        hint="How often it is played; 0 is until it is stopped."
+        value={given.times === 0 ? 'until stopped' : String(given.times)}
+        hint="How often it plays; 0 plays until stopped."
         commit={(text) =>
           save({
             ...given,

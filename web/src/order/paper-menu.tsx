@@ -27,7 +27,7 @@ export function PaperMenu({ showName, print }: PaperMenuProps) {
       setOpen={setOpen}
       trigger={
         <Button>
-          <Printer size={15} aria-hidden /> Paper and tables
+          <Printer size={15} aria-hidden /> Print and export
         </Button>
       }
     >
@@ -37,10 +37,10 @@ export function PaperMenu({ showName, print }: PaperMenuProps) {
       </div>
       <div className="mt-3 flex flex-wrap gap-1.5 border-t border-rule pt-3">
         <SaveLink href="/api/files/moments.csv" name={`${showName} running order`} kind="csv">
-          Save as CSV
+          Export CSV
         </SaveLink>
-        <TableImport path="files/moments.csv" noun={['moment', 'moments']}>
-          Take in a CSV
+        <TableImport path="files/moments.csv" noun="moment">
+          Import CSV
         </TableImport>
       </div>
       <p className="pt-2 text-xs text-ink-3">

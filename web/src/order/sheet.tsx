@@ -1,7 +1,7 @@
 /** The sheet of the running order: a row a moment, a column a line. Of many rows only those in sight are drawn. */
 import { DndContext } from '@dnd-kit/core';
 import { useVirtualizer } from '@tanstack/react-virtual';
-import { useCallback, useEffect, useMemo, useRef, useState, type RefObject } from 'react';
+import { useCallback, useEffect, useMemo, useRef, useState, type RefObject, type CSSProperties } from 'react';
 import { flushSync } from 'react-dom';
 import { useNavigate } from 'react-router';
 import { callWords, momentSendDetail, momentSendTitle } from '@tawny-signal/core/cues/words';
@@ -133,8 +133,8 @@ export function Sheet({ show, find, momentId, insert }: SheetProps) {
     <>
       <div
         aria-hidden
-        className="grid border-y border-l-3 border-rule border-l-transparent py-1.5 text-sm text-ink-3"
-        style={{ gridTemplateColumns: grid }}
+        className="row-grid border-y border-l-3 border-rule border-l-transparent py-1.5 text-sm text-ink-3 max-lg:hidden"
+        style={{ '--columns': grid } as CSSProperties}
       >
         <span className="pr-2.5 text-right">cue</span>
         <span className="pl-3">moment</span>

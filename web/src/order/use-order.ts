@@ -15,8 +15,8 @@ export interface OrderNow extends OrderSeen {
 
 /** The text while it is unknown what stands by. */
 export const ORDER_WORDS = {
-  unknown: 'Not known yet: waiting for the engine to say what stands by.',
-  old: 'This is how it was; how it is now can’t be said. Nothing is called from here until the connection is back.',
+  unknown: 'Waiting for the engine to say what stands by.',
+  old: 'The connection is lost: this is the last known state. Go works again when it is back.',
 };
 
 export function useOrder(): OrderNow {

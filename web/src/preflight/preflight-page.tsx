@@ -45,15 +45,15 @@ export function PreflightPage() {
           <Tabs at="Preflight" />
           <p className="text-sm text-ink-2" role="status">
             {findings.length === 0
-              ? 'Nothing was found.'
+              ? 'No faults found.'
               : `${faults} ${faults === 1 ? 'fault' : 'faults'}, ${findings.length - faults} to look at`}
           </p>
         </>
       }
-      actions={<Button onClick={() => again(times + 1)}>Read again</Button>}
+      actions={<Button onClick={() => again(times + 1)}>Check again</Button>}
     >
       {findings.length === 0 ? (
-        <Empty words="The show was read for lines that are missing, presses without a release, exact forces, loops, and what gets in each other’s way. Play every control once and read again: then channels that are off by one are seen too." />
+        <Empty words="The show was read for lines that are missing, presses without a release, exact forces, loops, and what gets in each other’s way. Play every control once and check again: then channels that are off by one are seen too." />
       ) : (
         <ol aria-label="Findings" className="min-h-0 flex-1 overflow-y-auto border-t border-rule pb-6">
           {findings.map((finding, at) => (

@@ -29,8 +29,7 @@ export function Clocks({ now, since, performance }: ClocksProps) {
       />
       <Clock words="since the start" value={performance ? lengthWords(now - performance.begunAt) : '–'} />
       <Clock words="since the last call" value={since === null ? '–' : lengthWords(now - since)} />
-      <Clock words="beats a minute" value={tempo.toFixed(1)} />
-      <Clock words="timecode" value="–:–:–:–" />
+      <Clock words="beats / min" value={tempo.toFixed(1)} />
     </dl>
   );
 }

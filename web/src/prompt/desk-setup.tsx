@@ -1,7 +1,6 @@
 /** The settings of the desk: those of the show, such as keys and times, and those of this browser. */
 import { cutText } from '@tawny-signal/core/show/text';
 import { SlidersHorizontal } from 'lucide-react';
-import { toast } from 'sonner';
 import { DESK_ACTS, type DeskAct } from '@tawny-signal/core/show/desk-keys';
 import type { Settings } from '@tawny-signal/core/show';
 import { changeThisDesk, useThisDesk } from '../show/this-desk';
@@ -9,10 +8,12 @@ import { useChangeSettings } from '../show/show';
 import { Button } from '../ui/button';
 import { Choice } from '../ui/choice';
 import { KeyField } from '../ui/key-field';
+import { NotOfTheShow } from '../ui/read-only';
 import { Pop } from '../ui/pop';
 import { Switch } from '../ui/switch';
 import { TimeField } from '../ui/time-field';
 import { TypedField } from '../ui/typed-field';
+import { notify } from '../ui/notice';
 
 export const DESK_WORDS: Record<DeskAct, string> = {
   go: 'Go',
@@ -29,25 +30,27 @@ export function DeskSetup({ settings }: { settings: Settings }) {
     <Pop
       side="left"
       align="end"
-      width="w-96 max-h-[80vh] overflow-y-auto"
+      width="w-[min(24rem,calc(100vw-1rem))] max-h-[80vh] overflow-y-auto"
       trigger={
         <Button className="h-11 w-full">
           <SlidersHorizontal size={16} aria-hidden /> Set up this desk
         </Button>
       }
     >
-      <h2 className="pb-1 font-semibold">This browser</h2>
-      <TypedField
-        label="Name"
-        value={desk.name}
-        placeholder="like Front of house"
-        hint="The log says which desk called."
-        commit={(name) => changeThisDesk({ name: cutText(name, 40) })}
-      />
-      <div className="pl-24">
-        <Switch label="Only watch" on={desk.watches} change={(watches) => changeThisDesk({ watches })} />
-        <p className="text-xs text-ink-3">Nothing but Panic is done from here.</p>
-      </div>
+      <NotOfTheShow>
+        <h2 className="pb-1 font-semibold">This browser</h2>
+        <TypedField
+          label="Name"
+          value={desk.name}
+          placeholder="like Front of house"
+          hint="The log says which desk called."
+          commit={(name) => changeThisDesk({ name: cutText(name, 40) })}
+        />
+        <div className="pl-24">
+          <Switch label="Only watch" on={desk.watches} change={(watches) => changeThisDesk({ watches })} />
+          <p className="text-xs text-ink-3">This browser can only press Panic.</p>
+        </div>
+      </NotOfTheShow>
       <h2 className="mt-3 border-t border-rule pt-3 pb-1 font-semibold">The show</h2>
       <TimeField
         label="Guard"
@@ -66,13 +69,23 @@ export function DeskSetup({ settings }: { settings: Settings }) {
         commit={(stopAllMs) => save({ stopAllMs })}
       />
       <Choice
+        label="Unlock"
+        value={settings.unlock}
+        options={[
+          { value: 'hold' as const, words: 'By holding the button' },
+          { value: 'ask' as const, words: 'After a question' },
+        ]}
+        hint="How a locked show is unlocked."
+        choose={(unlock) => save({ unlock })}
+      />
+      <Choice
         label="Power cut"
         value={settings.afterRestart}
         options={[
           { value: 'left' as const, words: 'Fades stay where they were' },
           { value: 'ended' as const, words: 'Fades are at their ends' },
         ]}
-        hint="What becomes of running fades when the server is started again."
+        hint="What happens to running fades when the server is restarted."
         choose={(afterRestart) => save({ afterRestart })}
       />
       <h2 className="mt-3 border-t border-rule pt-3 pb-1 font-semibold">Keys</h2>
@@ -83,7 +96,7 @@ export function DeskSetup({ settings }: { settings: Settings }) {
           code={settings.deskKeys[act]}
           choose={(code) =>
             save({ deskKeys: { ...settings.deskKeys, [act]: code } }).catch((error: unknown) => {
-              toast.error(error instanceof Error ? error.message : String(error));
+              notify(error instanceof Error ? error.message : String(error), { look: 'fault' });
               throw error;
             })
           }

@@ -23,6 +23,7 @@ export function LogPage() {
   const chosen = log?.performances.find(({ id }) => id === performanceId) ?? log?.performances[0];
   return (
     <Page
+      editsShow={false}
       title="Log of the show"
       aside={
         <Link to="/prompt" className="text-tawny-2 underline underline-offset-2">
@@ -90,7 +91,7 @@ function Entries({ performance, others }: { performance: Performance; others: Pe
           download="log.csv"
           className="ml-auto inline-flex min-h-8 items-center gap-1.5 rounded border border-rule px-2.5 text-sm hover:bg-bark-2"
         >
-          <Download size={14} aria-hidden /> Save as CSV
+          <Download size={14} aria-hidden /> Export CSV
         </a>
         <IconButton
           label={`Remove ${performance.name}`}
@@ -118,7 +119,7 @@ function Gaps({ entries, other, others, choose }: GapsProps) {
   const gaps = useMemo(() => compareGaps(entries, before ?? []), [entries, before]);
   if (gaps.length === 0) return null;
   return (
-    <section aria-label="From call to call" className="border-b border-rule py-2">
+    <section aria-label="Seconds between calls" className="border-b border-rule py-2">
       <div className="flex items-center gap-4">
         <h3 className="text-sm text-ink-2">Seconds from each call to the next</h3>
         {others.length > 0 && (
@@ -167,7 +168,7 @@ function EntryTable({ entries }: { entries: LogEntry[] }) {
               {entry.lines.map(({ line, sent, heldBack, failed }) => (
                 <span key={line} className="mr-3 inline-block">
                   {line} <span className="font-mono text-ink-2">{sent}</span>
-                  {heldBack > 0 && <span className="text-straw"> {heldBack} held back</span>}
+                  {heldBack > 0 && <span className="text-straw"> {heldBack} withheld</span>}
                   {failed > 0 && <span className="text-brick"> {failed} failed</span>}
                 </span>
               ))}

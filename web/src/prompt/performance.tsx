@@ -10,11 +10,11 @@ export function PerformanceBox({ now, watches }: { now: Performance | null; watc
   return (
     <section aria-label="Performance">
       <h2 className="pb-1 text-sm text-ink-2">Performance</h2>
-      <p className="truncate">{now ? now.name : 'None yet: it begins with the first call.'}</p>
+      <p className="truncate">{now ? now.name : 'None yet. It begins with the first call.'}</p>
       <div className="flex gap-2 pt-1">
         {!watches && (
           <Button className="h-11" onClick={() => (now ? end.mutate(undefined) : begin.mutate(''))}>
-            {now ? 'End it' : 'Begin now'}
+            {now ? 'End' : 'Begin now'}
           </Button>
         )}
         <Link

@@ -7,22 +7,26 @@ import { ORDER_WORDS, type OrderNow } from '../order/use-order';
 
 export function StandingBy({ show, order: { next, known } }: { show: Show; order: OrderNow }) {
   return (
-    <section aria-label="Standing by" className="border-l-3 border-l-tawny bg-bark px-5 py-4">
-      <p className="text-sm text-ink-2">Standing by</p>
+    <section aria-label="Standing by" className="border-l-3 border-l-tawny bg-bark px-4 py-3 lg:px-5">
+      <p className="flex flex-wrap justify-between gap-x-4 text-sm text-ink-2">
+        <span>Standing by</span>
+        {next && known !== 'unknown' && <span>{callWords(next, show.layouts)}</span>}
+      </p>
       {known === 'old' && <p className="text-straw">! {ORDER_WORDS.old}</p>}
       {known === 'unknown' ? (
         <p className="pt-1 text-2xl text-ink-2">{ORDER_WORDS.unknown}</p>
       ) : next ? (
         <>
-          <p className="pt-1 text-4xl leading-11 font-bold">
+          <p className="pt-0.5 text-3xl leading-10 font-bold lg:text-4xl lg:leading-11">
             <span className="font-mono text-tawny-2">{next.cue}</span> {next.name}
           </p>
-          <p className="pt-1 text-ink-2">{callWords(next, show.layouts)}</p>
-          {next.notes && <p className="pt-2 text-xl leading-7 whitespace-pre-line">{next.notes}</p>}
+          {next.notes && (
+            <p className="pt-1 text-lg leading-6 whitespace-pre-line lg:text-xl lg:leading-7">{next.notes}</p>
+          )}
           {known === 'now' && <LinesInTrouble show={show} moment={next} />}
         </>
       ) : (
-        <p className="pt-1 text-2xl text-ink-2">Nothing: the last one was called.</p>
+        <p className="pt-1 text-2xl text-ink-2">Nothing: the last moment has been called.</p>
       )}
     </section>
   );

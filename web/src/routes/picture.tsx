@@ -4,7 +4,6 @@
  */
 import { useMemo, useState } from 'react';
 import { useNavigate } from 'react-router';
-import { toast } from 'sonner';
 import type { Line } from '@tawny-signal/core/show/line';
 import type { Route } from '@tawny-signal/core/show/route';
 import type { Show } from '@tawny-signal/core/show';
@@ -12,6 +11,7 @@ import { protocolOf } from '../lines/kinds';
 import { useLiveValue } from '../live/live';
 import { useAddRoute } from '../show/show';
 import { passedPerSecond } from './streams';
+import { notify } from '../ui/notice';
 
 const ROW = 34;
 const WIDTH = 460;
@@ -28,8 +28,9 @@ export function Picture({ show, openId }: { show: Show; openId: string | null })
     if (!from) return;
     setFrom(null);
     if (protocolOf(from) !== protocolOf(to)) {
-      toast.error(
+      notify(
         `${from.name} carries ${protocolOf(from)!.toUpperCase()} and ${to.name} ${protocolOf(to)!.toUpperCase()}: use a mapping to turn one into the other.`,
+        { look: 'fault' },
       );
       return;
     }
@@ -38,7 +39,7 @@ export function Picture({ show, openId }: { show: Show; openId: string | null })
       {
         onSuccess: (made) => void go(`/lines/routes/${made.id}`),
         // The fields of the route are not visible, so the reason is shown as a message.
-        onError: (error) => toast.error(error.message),
+        onError: (error) => notify(error.message, { look: 'fault' }),
       },
     );
   }

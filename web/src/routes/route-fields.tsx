@@ -45,7 +45,7 @@ export function RouteFields({ route, show, save }: RouteFieldsProps) {
         />
         <div className="py-1.5 pl-24">
           <Switch
-            label="The far ends send nothing back"
+            label="Receivers don’t send back (skip loop check)"
             on={route.ring}
             change={(ring) => void save({ ring }).catch(() => undefined)}
           />
@@ -68,13 +68,13 @@ function Passing({ route, show, save }: RouteFieldsProps) {
           <TypedField
             label="Beginning"
             value={route.prefix}
-            hint="Addresses that begin with this pass; / for all."
+            hint="Addresses that begin with this pass; / passes all."
             commit={(prefix) => save({ prefix })}
           />
           <TypedField
             label="Becomes"
             value={route.newPrefix}
-            hint="What stands there instead when it leaves."
+            hint="Replaces the beginning."
             commit={(newPrefix) => save({ newPrefix })}
           />
         </>
@@ -90,7 +90,7 @@ function Passing({ route, show, save }: RouteFieldsProps) {
           <TypedField
             label="Moved by"
             value={String(route.offset)}
-            hint="Slots: with 12, slot 1 leaves as slot 13."
+            hint="Slots: with 12, slot 1 becomes slot 13."
             commit={(text) => save({ offset: orThrow(readWhole(text, 'An offset', -511, 511)) })}
           />
         </>
@@ -106,7 +106,7 @@ function MidiFields({ route, show, save }: { route: RouteOf<'midi'>; show: Show;
       <TypedField
         label="Channels"
         value={writeMoves(route.channels)}
-        hint="1-8 lets these through; 10 -> 2 moves; with commas between; or any."
+        hint="1-8 passes these; 10 -> 2 moves; separate with commas; or any."
         commit={(text) => save({ channels: orThrow(readMoves(text)) })}
       />
       <TypedField

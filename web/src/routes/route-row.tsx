@@ -1,11 +1,12 @@
-import { RotateCcw, Trash2 } from 'lucide-react';
+import { RotateCcw } from 'lucide-react';
 import { useNavigate } from 'react-router';
 import { routeWords } from '@tawny-signal/core/routes/words';
 import type { Show } from '@tawny-signal/core/show';
 import type { Route } from '@tawny-signal/core/show/route';
 import { useLiveValue } from '../live/live';
-import { useChangeRow, useRemoveRow, useRestoreRoute } from '../show/show';
-import { clockWords } from '../traffic/words';
+import { RemoveButton } from '../show/removing';
+import { useChangeRow, useRestoreRoute } from '../show/show';
+import { clockWords, lineName } from '../traffic/words';
 import { Button } from '../ui/button';
 import { Switch } from '../ui/switch';
 import { OpenRow } from '../ui/open-row';
@@ -34,13 +35,13 @@ export function RouteRow({ route, show, number, open }: RouteRowProps) {
       summary={
         <>
           <End name={name(route.fromId)} missing="No line: choose where from" off={off} />
-          <span aria-label="to" className="text-ink-3">
+          <span aria-label="to" className="text-ink-3 max-lg:pl-3">
             →
           </span>
           <End name={name(route.toId)} missing="No line: choose where to" off={off} />
-          <span className="truncate pr-3 text-sm text-ink-2">
+          <span className="pr-3 text-sm text-ink-2 max-lg:pl-3 lg:truncate">
             {off && <span className="text-straw">off · </span>}
-            {cutAt !== null && <span className="text-brick">cut: what it sent came back · </span>}
+            {cutAt !== null && <span className="text-brick">stopped: a loop · </span>}
             {routeWords(route)}
           </span>
         </>
@@ -61,11 +62,11 @@ function End({ name, missing, off }: { name: string | null; missing: string; off
 
 function RouteDetail({ route, show, cutAt }: { route: Route; show: Show; cutAt: number | null }) {
   const change = useChangeRow('routes');
-  const remove = useRemoveRow('routes');
   const restore = useRestoreRoute();
   const go = useNavigate();
+  const ends = [route.fromId, route.toId].map((id) => lineName(show, id ?? '')).join(' → ');
   return (
-    <div className="pr-4 pb-3 pl-14">
+    <div className="px-3 pb-3 lg:pr-4 lg:pl-14">
       {cutAt !== null && (
         <div
           role="alert"
@@ -92,13 +93,13 @@ function RouteDetail({ route, show, cutAt }: { route: Route; show: Show; cutAt: 
           on={route.on}
           change={(on) => change.mutate({ id: route.id, change: { on } })}
         />
-        <Button
-          look="bare"
-          className="text-brick!"
-          onClick={() => remove.mutate(route.id, { onSuccess: () => void go('/lines/routes') })}
+        <RemoveButton
+          table="routes"
+          row={{ id: route.id, name: `the route ${ends}` }}
+          after={() => go('/lines/routes')}
         >
-          <Trash2 size={15} aria-hidden /> Remove route
-        </Button>
+          Remove route
+        </RemoveButton>
       </div>
     </div>
   );

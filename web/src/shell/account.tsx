@@ -2,18 +2,27 @@
  * Explains a message: what mappings did with it when it arrived, with each value and each send; why the closest other mappings did not match; and the
  * change that would have made them match.
  */
-import { Wrench } from 'lucide-react';
-import { useMemo } from 'react';
-import { Link } from 'react-router';
+import { Plus, Wrench } from 'lucide-react';
+import { useMemo, useState } from 'react';
+import { Link, useNavigate } from 'react-router';
 import { momentOfCaller } from '@tawny-signal/core/cues/callers';
 import { momentName } from '@tawny-signal/core/show/moment-name';
-import { explain, explainRoutes, type Account as MappingAccount } from '@tawny-signal/core/explain';
+import {
+  explain,
+  explainRoutes,
+  mendWords,
+  type Account as MappingAccount,
+} from '@tawny-signal/core/explain';
 import type { WhyStep } from '@tawny-signal/core/live/messages';
 import { OUTCOMES } from '@tawny-signal/core/mapping/outcome';
+import { layoutControlOf } from '@tawny-signal/core/layout/layout';
+import { gather } from '@tawny-signal/core/learn/gather';
 import type { Show } from '@tawny-signal/core/show';
+import type { Signal } from '@tawny-signal/core/signal';
+import { controlWords } from '@tawny-signal/core/typed/hear-words';
 import { useLive } from '../live/live';
 import type { Passing } from '../live/traffic-log';
-import { useChangeBank, useChangeRow, useWhy } from '../show/show';
+import { useAddMapping, useChangeBank, useChangeRow, useWhy } from '../show/show';
 import { clockWords, lineName, sentFor, signalsIn, wordsOf } from '../traffic/words';
 import { Button } from '../ui/button';
 
@@ -46,7 +55,7 @@ export function Account({ show, heard }: { show: Show; heard: Passing }) {
         {clockWords(heard.at)} {lineName(show, heard.lineId)}: {wordsOf(heard, show)}
       </p>
       <p className="pb-2 font-semibold">
-        {took.length + calls.length > 0 ? 'It was heard by:' : 'No mapping wants it. The nearest:'}
+        {took.length + calls.length > 0 ? 'Heard by:' : 'No mapping matches. The nearest:'}
       </p>
       <ul className="space-y-1.5">
         {calls.map(({ moment, outcome }) => (
@@ -70,7 +79,7 @@ export function Account({ show, heard }: { show: Show; heard: Passing }) {
               <span className="text-ink-2">: {reasonOf(account, stepOf(account.mappingId))}</span>
               <Sends show={show} heard={heard} sent={sent} mappingId={account.mappingId} />
             </span>
-            <MendButton account={account} />
+            <MendButton show={show} account={account} />
           </li>
         ))}
         {routes.map((route) => (
@@ -82,6 +91,7 @@ export function Account({ show, heard }: { show: Show; heard: Passing }) {
           </li>
         ))}
       </ul>
+      <MakeButton show={show} heard={heard} signal={signal} />
     </>
   );
 }
@@ -122,7 +132,7 @@ function Sends({ show, heard, sent, mappingId }: SendsProps) {
             {' '}
             on {lineName(show, one.lineId)}
             {one.direction === 'heldBack'
-              ? ', held back'
+              ? ', withheld'
               : `, ${(one.at - heard.at).toFixed(2)} ms after it came`}
           </span>
         </li>
@@ -137,21 +147,56 @@ function Sends({ show, heard, sent, mappingId }: SendsProps) {
 }
 
 /** A button that makes the change that would have fired it. */
-function MendButton({ account: { mappingId, name, mend } }: { account: MappingAccount }) {
+function MendButton({ show, account: { mappingId, name, mend } }: { show: Show; account: MappingAccount }) {
   const changeMapping = useChangeRow('mappings');
   const changeBank = useChangeBank();
   const changeLine = useChangeRow('lines');
-  if (!mend) return null;
+  const [done, setDone] = useState(false);
+  const mapping = show.mappings.find(({ id }) => id === mappingId);
+  if (done)
+    return (
+      <span role="status" className="shrink-0 text-moss">
+        Changed. Press again.
+      </span>
+    );
+  if (!mend || !mapping) return null;
   const { hear, on, bankId, unmute } = mend;
-  function make(): void {
+  async function make(): Promise<void> {
     if (hear || on)
-      changeMapping.mutate({ id: mappingId, change: { ...(hear && { hear }), ...(on && { on }) } });
-    if (bankId !== undefined) changeBank.mutate({ id: bankId, change: { on: true } });
-    if (unmute !== undefined) changeLine.mutate({ id: unmute, change: { muted: false } });
+      await changeMapping.mutateAsync({
+        id: mappingId,
+        change: { ...(hear && { hear }), ...(on && { on }) },
+      });
+    if (bankId !== undefined) await changeBank.mutateAsync({ id: bankId, change: { on: true } });
+    if (unmute !== undefined) await changeLine.mutateAsync({ id: unmute, change: { muted: false } });
+    setDone(true);
   }
+  const words = mendWords(show, mapping, mend);
   return (
-    <Button aria-label={`Make ${name} hear this`} className="shrink-0" onClick={make}>
-      <Wrench size={14} aria-hidden /> Hear this
+    <Button
+      aria-label={`${words} (${name})`}
+      className="max-w-52 shrink-0"
+      onClick={() => void make().catch(() => undefined)}
+    >
+      <Wrench size={14} aria-hidden className="shrink-0" /> {words}
+    </Button>
+  );
+}
+
+/** Makes a mapping for the message, which hears it and sends nothing yet. */
+function MakeButton({ show, heard, signal }: { show: Show; heard: Passing; signal: Signal }) {
+  const add = useAddMapping();
+  const go = useNavigate();
+  const [control] = gather([{ lineId: heard.lineId, signal }], show.settings.middleC);
+  const hear = control?.options[0]?.hear;
+  if (!hear) return null;
+  const name = (layoutControlOf(show.layouts, hear)?.name ?? controlWords(hear) ?? '').slice(0, 60);
+  return (
+    <Button
+      className="mt-3"
+      onClick={() => add.mutate({ hear, name }, { onSuccess: (made) => void go(`/mappings/${made.id}`) })}
+    >
+      <Plus size={14} aria-hidden /> Make a mapping for this
     </Button>
   );
 }

@@ -1,10 +1,10 @@
 /** Banners for what is wrong with the whole program, until it is right again. */
 import { useEffect, useRef } from 'react';
-import { toast } from 'sonner';
 import { Link } from 'react-router';
 import { useLiveValue } from '../live/live';
 import { useShow } from '../show/show';
 import { lineName } from '../traffic/words';
+import { notify } from '../ui/notice';
 
 export function Banners() {
   const connected = useLiveValue('connection', (store) => store.connected());
@@ -16,7 +16,9 @@ export function Banners() {
   useEffect(() => {
     if (!desk) return;
     if (known.current !== null && restarts > known.current) {
-      toast.warning('The engine stopped and was started again with the show it had. Signals go on.');
+      notify('The engine stopped and was restarted with the show it had. Signals go on.', {
+        look: 'warning',
+      });
     }
     known.current = restarts;
   }, [desk, restarts]);
@@ -24,19 +26,19 @@ export function Banners() {
   return (
     <div role="status" aria-live="assertive">
       {!connected && (
-        <Banner words="No connection to the server. It is tried again every half second; signals that need this page are not heard meanwhile." />
+        <Banner words="No connection to the server. Reconnecting every half second; the pads and MIDI ports of this page are not heard until then." />
       )}
       {connected && desk?.saving === false && (
         <Banner
-          words={`Nothing is being saved: ${desk.savingTrouble}. Signals go on; changes can be made again when it is well.`}
+          words={`Nothing is being saved: ${desk.savingTrouble}. Signals go on; edit again once saving works.`}
         />
       )}
       {connected && desk?.engine === false && (
-        <Banner words="The engine is being started again: signals go on in a moment. Nothing is called or sent by hand until then; Panic is kept, and done first." />
+        <Banner words="The engine is restarting: signals go on in a moment. Go and tries do nothing until then; Panic is done first." />
       )}
       {connected && cut.length > 0 && <CutBanner routes={cut} />}
       {connected && desk?.armed === false && (
-        <Banner quiet words="The show is safe: everything is heard and shown, nothing goes out." />
+        <Banner quiet words="Safe: everything is heard and shown, nothing is sent." />
       )}
     </div>
   );
@@ -51,12 +53,12 @@ function CutBanner({ routes }: { routes: string[] }) {
   });
   return (
     <p className="flex items-center gap-3 border-b border-brick bg-bark px-3.5 py-1 text-sm font-semibold text-brick">
-      <span>A loop was cut: what {words.join(' and ')} sent came back in. Everything else goes on.</span>
+      <span>Loop stopped: what {words.join(' and ')} sent came back in. Everything else goes on.</span>
       <Link
         to={`/lines/routes/${routes[0]}`}
         className="inline-flex min-h-8 items-center text-tawny-2 underline underline-offset-2"
       >
-        Look, and restore
+        Open the route
       </Link>
     </p>
   );

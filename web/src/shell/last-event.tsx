@@ -1,56 +1,47 @@
-/** The last events, along the bottom, with Why? for those that sent nothing. */
+/** Along the bottom of every page: what came in last with what it did, with Why? where that was nothing; and what left last. */
 import { Popover } from 'radix-ui';
 import { Suspense, useState } from 'react';
 import { Link } from 'react-router';
 import type { Show } from '@tawny-signal/core/show';
 import { useLiveValue } from '../live/live';
+import type { LastEvents } from '../live/last-events';
 import type { Passing } from '../live/traffic-log';
 import { useShow } from '../show/show';
-import {
-  clockWords,
-  isShownElsewhere,
-  lastEvents,
-  lineName,
-  senderName,
-  wordsOf,
-  type LiveEvent,
-} from '../traffic/words';
+import { clockWords, isFeedback, lineName, senderName, wordsOf } from '../traffic/words';
 import { Account } from './later';
+
+const EVERY_MS = 120;
 
 export function LastEvent() {
   const show = useShow();
-  const traffic = useLiveValue('traffic', (store) => store.traffic(), 120);
-  const events = lastEvents(traffic, 2, (record) => isShownElsewhere(show, record));
+  const { heard, sent, sentCount, left } = useLiveValue('traffic', (store) => store.lastEvents(), EVERY_MS);
   // The event that was asked about stays while others happen.
   const [asked, setAsked] = useState<Passing | null>(null);
+  const last = left.findLast((record) => !isFeedback(show, record));
   return (
     <Popover.Root open={asked !== null} onOpenChange={(open) => !open && setAsked(null)}>
       <Popover.Anchor asChild>
-        <footer className="flex h-10 print:hidden items-center gap-5 overflow-hidden border-t border-rule bg-raised px-3.5 font-mono text-xs whitespace-nowrap text-ink-2">
-          {events.length === 0 && (
-            <span className="text-ink-3">
-              Nothing has come in yet. Play the pads under{' '}
-              <Link className="text-tawny-2 underline underline-offset-2" to="/stand-ins">
-                Stand-ins
-              </Link>
-              , or a controller of your own under{' '}
-              <Link className="text-tawny-2 underline underline-offset-2" to="/lines">
-                Lines
-              </Link>
-              .
-            </span>
+        <footer className="flex min-h-10 shrink-0 items-center gap-x-6 overflow-hidden border-t border-rule bg-raised px-3.5 font-mono text-xs text-ink-2 max-lg:flex-col max-lg:items-stretch max-lg:justify-center max-lg:py-1 print:hidden">
+          {heard ? (
+            <p data-last-in className="flex min-w-0 items-center gap-1.5">
+              <span className="truncate">
+                <span className="text-ink-2">{clockWords(heard.at)}</span>{' '}
+                <b className="text-ink">{lineName(show, heard.lineId)}</b> {wordsOf(heard, show)}{' '}
+                <Outcome show={show} sent={sent} count={sentCount} />
+              </span>
+              {sentCount === 0 && <WhyButton ask={() => setAsked(heard)} />}
+            </p>
+          ) : (
+            <NothingYet />
           )}
-          {events.map((event) => (
-            <span
-              key={event.heard.seq}
-              className="flex shrink-0 items-center gap-1.5 last:min-w-0 last:shrink last:overflow-hidden"
-            >
-              <span className="text-ink-3">{clockWords(event.heard.at)}</span>
-              <b className="text-ink">{lineName(show, event.heard.lineId)}</b>
-              <span>{wordsOf(event.heard, show)}</span>
-              <Outcome show={show} event={event} ask={setAsked} />
-            </span>
-          ))}
+          {last && !(last.cause === heard?.seq && !last.later) && (
+            <p data-last-out className="min-w-0 truncate text-ink-2 lg:ml-auto">
+              <span>{clockWords(last.at)}</span> sent{' '}
+              <b className="text-ink">{lineName(show, last.lineId)}</b> {wordsOf(last, show)} by{' '}
+              {senderName(show, last.senderId) ?? 'hand'}
+              {last.direction === 'heldBack' && <span className="text-straw"> withheld</span>}
+            </p>
+          )}
         </footer>
       </Popover.Anchor>
       <Popover.Portal>
@@ -60,7 +51,7 @@ export function LastEvent() {
           sideOffset={4}
           alignOffset={14}
           aria-label="Why?"
-          className="z-50 max-w-130 rounded border border-rule bg-raised p-3 text-sm text-ink shadow-lg"
+          className="z-50 max-h-[70vh] w-[min(32rem,calc(100vw-1rem))] overflow-y-auto rounded border border-rule bg-raised p-3 text-sm text-ink shadow-lg"
         >
           {asked && (
             <Suspense>
@@ -73,38 +64,45 @@ export function LastEvent() {
   );
 }
 
-interface OutcomeProps {
-  show: Show;
-  event: LiveEvent;
-  ask: (heard: Passing) => void;
+const LINK = 'text-tawny-2 underline underline-offset-2';
+
+function NothingYet() {
+  return (
+    <p>
+      Nothing has come in yet. Play the pads under{' '}
+      <Link className={LINK} to="/stand-ins">
+        Stand-ins
+      </Link>
+      , or your own controller under{' '}
+      <Link className={LINK} to="/lines">
+        Lines
+      </Link>
+      .
+    </p>
+  );
 }
 
-function Outcome({ show, event: { heard, sent }, ask }: OutcomeProps) {
-  // Delayed sends and feedback to lamps belong to their mapping.
-  if (heard.direction === 'out') return <span>by {senderName(show, heard.senderId) ?? 'hand'}</span>;
-  if (heard.direction === 'heldBack') return <span className="text-straw">held back</span>;
-  const first = sent[0];
+function WhyButton({ ask }: { ask: () => void }) {
+  return (
+    <button type="button" className={`min-h-8 shrink-0 px-1 ${LINK}`} onClick={ask}>
+      Why?
+    </button>
+  );
+}
+
+function Outcome({ show, sent, count }: { show: Show; sent: LastEvents['sent']; count: number }) {
+  const [first] = sent;
   return (
     <>
-      <span aria-label="then">→</span>
+      <span aria-label="then">→</span>{' '}
       {first ? (
         <>
-          <b className="text-ink">{lineName(show, first.lineId)}</b>
-          <span>{wordsOf(first, show)}</span>
-          {first.direction === 'heldBack' && <span className="text-straw">held back</span>}
-          {sent.length > 1 && <span>and {sent.length - 1} more</span>}
+          <b className="text-ink">{lineName(show, first.lineId)}</b> {wordsOf(first, show)}
+          {first.direction === 'heldBack' && <span className="text-straw"> withheld</span>}
+          {count > 1 && ` and ${count - 1} more`}
         </>
       ) : (
-        <>
-          <span>nothing sent</span>
-          <button
-            type="button"
-            className="min-h-8 px-1 text-tawny-2 underline underline-offset-2"
-            onClick={() => ask(heard)}
-          >
-            Why?
-          </button>
-        </>
+        'nothing sent'
       )}
     </>
   );

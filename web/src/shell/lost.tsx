@@ -9,7 +9,7 @@ export function Lost() {
       <p className="pb-4 text-ink-2">
         {error instanceof Error
           ? `${error.message}. Signals go on; reload the page to see them again.`
-          : 'The address is no place of Tawny Signal.'}
+          : 'There is no page at this address.'}
       </p>
       <Link className="text-tawny-2 underline" to="/mappings">
         To the mappings

@@ -7,6 +7,7 @@ import { hearDetail } from '@tawny-signal/core/hears';
 import { mappingName } from '@tawny-signal/core/mapping/words';
 import { sendTitle } from '@tawny-signal/core/sends';
 import { usePanic, useShow, useUndo } from '../show/show';
+import { focusPage } from './focus-page';
 import { PLACES, type Place } from './places';
 
 const ITEM = 'flex min-h-8 items-center justify-between gap-4 rounded px-2 aria-selected:bg-bark-2';
@@ -17,6 +18,9 @@ const PAGES: Place[] = [
   { path: '/order/looks', words: 'Looks and groups' },
   { path: '/order/files', words: 'MIDI files' },
   { path: '/prompt/log', words: 'Log of the show' },
+  { path: '/lines/routes', words: 'Routes' },
+  { path: '/stand-ins', words: 'Pads and faders on the screen' },
+  { path: '/traffic/keyboard', words: 'Keyboard' },
 ];
 /** cmdk ranks every item at each key press. With more mappings than this, that would be noticeable. */
 const MOST_MAPPINGS = 500;
@@ -36,7 +40,11 @@ export function Palette({ open, setOpen }: { open: boolean; setOpen: (open: bool
         <Dialog.Overlay className="fixed inset-0 z-40 bg-paper/70" />
         <Dialog.Content
           aria-describedby={undefined}
-          className="fixed top-24 left-1/2 z-50 w-140 -translate-x-1/2 rounded border border-rule bg-raised p-2 shadow-xl"
+          onCloseAutoFocus={(event) => {
+            event.preventDefault();
+            focusPage();
+          }}
+          className="fixed top-24 left-1/2 z-50 w-[min(35rem,calc(100vw-1rem))] -translate-x-1/2 rounded border border-rule bg-raised p-2 shadow-xl"
         >
           <Dialog.Title className="sr-only">Find anything</Dialog.Title>
           <Command label="Find anything">
@@ -45,7 +53,7 @@ export function Palette({ open, setOpen }: { open: boolean; setOpen: (open: bool
               className="h-9 w-full rounded border border-rule bg-paper px-2"
             />
             <Command.List className="max-h-90 overflow-y-auto pt-2">
-              <Command.Empty className="px-2 py-3 text-ink-2">Nothing is called that.</Command.Empty>
+              <Command.Empty className="px-2 py-3 text-ink-2">No match.</Command.Empty>
               {[...PLACES, ...PAGES].map(({ path, words }) => (
                 <Command.Item
                   key={path}

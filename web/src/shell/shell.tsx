@@ -1,32 +1,54 @@
 /** The frame around every page. */
 import { useState } from 'react';
 import { Outlet } from 'react-router';
-import { Toaster } from 'sonner';
 import { Banners } from './banners';
+import { firstRow, focusPage, MAIN_ID } from './focus-page';
 import { LastEvent } from './last-event';
 import { LineRail } from './line-rail';
+import { LineStrip } from './line-strip';
+import { Notices } from './notices';
 import { Palette } from './palette';
 import { useShortcuts } from './shortcuts';
-import { useTheme } from './theme';
+import { useIsWide } from '../ui/use-media';
 import { TopBar } from './top-bar';
 
 export function Shell() {
+  const isWide = useIsWide();
   const [finding, setFinding] = useState(false);
-  const theme = useTheme();
   useShortcuts(() => setFinding(true));
   return (
-    <div className="flex h-full min-w-245 flex-col">
+    <div className="flex h-full flex-col">
+      <a
+        href={`#${MAIN_ID}`}
+        className="sr-only z-50 rounded bg-raised px-4 py-2 text-tawny-2 focus:not-sr-only focus:absolute focus:top-2 focus:left-2"
+        onClick={(event) => {
+          event.preventDefault();
+          focusPage();
+        }}
+      >
+        Skip to the page
+      </a>
       <TopBar />
+      {!isWide && <LineStrip />}
       <Banners />
       <div className="flex min-h-0 flex-1">
-        <LineRail />
-        <main className="min-h-0 min-w-0 flex-1">
+        {isWide && <LineRail />}
+        <main
+          id={MAIN_ID}
+          tabIndex={-1}
+          className="min-h-0 min-w-0 flex-1 outline-none"
+          onKeyDown={(event) => {
+            if (event.key !== 'ArrowDown' || event.target !== event.currentTarget) return;
+            event.preventDefault();
+            firstRow()?.focus();
+          }}
+        >
           <Outlet />
         </main>
       </div>
+      <Notices />
       <LastEvent />
       <Palette open={finding} setOpen={setFinding} />
-      <Toaster theme={theme === 'dark' ? 'dark' : 'light'} position="bottom-right" offset={{ bottom: 52 }} />
     </div>
   );
 }

@@ -1,5 +1,6 @@
 /** Keys that work everywhere, except while somebody types into a field. */
 import { useEffect } from 'react';
+import { firstRow, MAIN_ID } from './focus-page';
 import { usePanic, useUndo } from '../show/show';
 
 const isTyping = (target: EventTarget | null): boolean =>
@@ -16,6 +17,7 @@ export function useShortcuts(find: () => void): void {
       const key = event.key.toLowerCase();
       if (event.shiftKey && event.key === 'Escape') panic.mutate();
       else if (command && key === 'k') find();
+      else if (event.key === 'F6') (firstRow() ?? document.getElementById(MAIN_ID))?.focus();
       else if (command && key === 'z' && !isTyping(event.target))
         undo.mutate(event.shiftKey ? 'redo' : 'undo');
       else if (key === '/' && !command && !isTyping(event.target)) {

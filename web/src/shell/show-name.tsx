@@ -12,13 +12,13 @@ export function ShowName() {
   return (
     <Pop
       align="start"
-      width="w-96"
+      width="w-[min(24rem,calc(100vw-1rem))]"
       trigger={
         <button
           type="button"
           aria-label={`Show: ${settings.name}`}
           title="The show: its name, middle C and files"
-          className="block max-w-37 truncate text-left text-xs leading-4 text-ink-2 hover:text-ink"
+          className="-my-1.5 flex min-h-8 max-w-full items-center truncate text-left text-sm text-ink-2 hover:text-ink lg:max-w-37 lg:text-xs"
         >
           {settings.name}
         </button>

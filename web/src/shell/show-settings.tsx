@@ -35,10 +35,10 @@ export function ShowSettings() {
         <OpenFile kind="show" words="Open a show" />
         <OpenFile kind="bank" words="Open a bank" />
         <SaveLink href="/api/files/mappings.csv" name={`${settings.name} mappings`} kind="csv">
-          Mappings as CSV
+          Export mappings as CSV
         </SaveLink>
-        <TableImport path="files/mappings.csv" noun={['mapping', 'mappings']}>
-          Add mappings from CSV
+        <TableImport path="files/mappings.csv" noun="mapping">
+          Import mappings from CSV
         </TableImport>
       </div>
     </>

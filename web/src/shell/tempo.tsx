@@ -4,6 +4,7 @@ import { useTempo } from '../live/tempo';
 import { useChangeSettings, useSetTempo, useShow, useTap } from '../show/show';
 import { Button } from '../ui/button';
 import { orThrow } from '../ui/or-throw';
+import { NotOfTheShow } from '../ui/read-only';
 import { Pop } from '../ui/pop';
 import { TypedField } from '../ui/typed-field';
 
@@ -20,21 +21,23 @@ export function Tempo() {
       trigger={
         <button
           type="button"
-          aria-label={`Tempo: ${tempo.toFixed(1)} beats a minute`}
           title="Type or tap the tempo"
           className="rounded px-2 py-1 text-right leading-none hover:bg-bark"
         >
-          <span className="block pb-1 font-mono text-base font-semibold">{tempo.toFixed(1)}</span>
-          <span className="block text-xs text-ink-3">beats / min</span>
+          <span className="sr-only">Tempo: </span>
+          <span className="block pb-1 font-mono text-base font-semibold">{tempo.toFixed(1)}</span>{' '}
+          <span className="block text-xs text-ink-2">beats / min</span>
         </button>
       }
     >
-      <TypedField
-        label="Tempo"
-        value={tempo.toFixed(1)}
-        hint="20 to 400 beats a minute."
-        commit={(text) => set.mutateAsync(orThrow(readNumber(text, 'A tempo')))}
-      />
+      <NotOfTheShow>
+        <TypedField
+          label="Tempo"
+          value={tempo.toFixed(1)}
+          hint="20 to 400 beats a minute."
+          commit={(text) => set.mutateAsync(orThrow(readNumber(text, 'A tempo')))}
+        />
+      </NotOfTheShow>
       <Button
         className="mt-2 h-12 w-full justify-center!"
         onPointerDown={() => tap.mutate(undefined)}

@@ -1,43 +1,35 @@
-import { Lock, Moon, Redo2, ScrollText, Sun, Undo2 } from 'lucide-react';
+import { Ellipsis, Lock, Menu, Moon, Redo2, ScrollText, Sun, Undo2 } from 'lucide-react';
 import { useState } from 'react';
 import { Link, NavLink } from 'react-router';
 import { useLiveValue } from '../live/live';
 import { useArm, useEdits, usePanic, useUndo, useUndoLabels } from '../show/show';
 import { Button, IconButton } from '../ui/button';
 import { Pop } from '../ui/pop';
+import { useIsVeryWide, useIsWide } from '../ui/use-media';
 import { PLACES } from './places';
 import { ShowName } from './show-name';
 import { Tempo } from './tempo';
 import { setTheme, useTheme } from './theme';
 
 export function TopBar() {
+  const isWide = useIsWide();
+  const isVeryWide = useIsVeryWide();
   return (
-    <header className="flex h-13 items-stretch border-b print:hidden border-rule bg-raised">
-      <div className="flex w-53 shrink-0 items-center gap-2.5 px-3.5">
-        <img src="/owl.svg" alt="" width={30} height={24} />
-        <div>
-          <div className="leading-5 font-bold">Tawny Signal</div>
+    <header className="flex h-13 shrink-0 items-stretch border-b border-rule bg-raised print:hidden">
+      {isWide ? <Brand /> : <PlacesMenu />}
+      {isWide && (
+        <nav aria-label="Places" className="flex items-stretch">
+          <PlaceLinks look="flex items-center border-b-3 px-2.5 xl:px-3" />
+        </nav>
+      )}
+      {!isWide && (
+        <div className="flex min-w-0 flex-1 items-center">
           <ShowName />
         </div>
-      </div>
-      <nav aria-label="Places" className="flex items-stretch pl-3.5">
-        {PLACES.map(({ path, words }) => (
-          <NavLink
-            key={path}
-            to={path}
-            className={({ isActive }) =>
-              `flex items-center border-b-3 px-3 ${isActive ? 'border-tawny font-semibold text-ink' : 'border-transparent text-ink-2 hover:text-ink'}`
-            }
-          >
-            {words}
-          </NavLink>
-        ))}
-      </nav>
-      <div className="ml-auto flex items-center gap-1.5 pr-3.5">
-        <Changes />
-        <ThemeButton />
-        <Tempo />
-        <Clock value="–:–:–:–" words="no timecode" />
+      )}
+      <div className="ml-auto flex shrink-0 items-center gap-1.5 pr-2 lg:pr-3.5">
+        {isVeryWide ? <Tools /> : isWide && <MoreMenu />}
+        {isWide && <Tempo />}
         <ArmedButton />
         <PanicButton />
       </div>
@@ -45,12 +37,83 @@ export function TopBar() {
   );
 }
 
-function Clock({ value, words }: { value: string; words: string }) {
+function Brand() {
   return (
-    <div className="px-2 text-right leading-none">
-      <div className="pb-1 font-mono text-base font-semibold">{value}</div>
-      <div className="text-xs text-ink-3">{words}</div>
+    <div className="flex w-44 shrink-0 items-center gap-2.5 pl-3.5 xl:w-53">
+      <img src="/owl.svg" alt="" width={30} height={24} />
+      <div className="min-w-0">
+        <div className="leading-5 font-bold">Tawny Signal</div>
+        <ShowName />
+      </div>
     </div>
+  );
+}
+
+function PlaceLinks({ look, done }: { look: string; done?: () => void }) {
+  return PLACES.map(({ path, words }) => (
+    <NavLink
+      key={path}
+      to={path}
+      {...(done && { onClick: done })}
+      className={({ isActive }) =>
+        `${look} ${isActive ? 'border-tawny font-semibold text-ink' : 'border-transparent text-ink-2 hover:text-ink'}`
+      }
+    >
+      {words}
+    </NavLink>
+  ));
+}
+
+/** The places and everything else of the top bar, on a narrow screen. */
+function PlacesMenu() {
+  const [open, setOpen] = useState(false);
+  return (
+    <Pop
+      align="start"
+      width="w-[min(20rem,calc(100vw-1rem))]"
+      open={open}
+      setOpen={setOpen}
+      trigger={
+        <button type="button" aria-label="Places" className="flex w-12 items-center justify-center">
+          <Menu size={20} aria-hidden />
+        </button>
+      }
+    >
+      <nav aria-label="Places" className="flex flex-col pb-2">
+        <PlaceLinks look="flex min-h-11 items-center border-l-3 px-3 text-base" done={() => setOpen(false)} />
+      </nav>
+      <div className="flex flex-wrap items-center gap-1 border-t border-rule pt-2">
+        <Tools />
+        <Tempo />
+      </div>
+    </Pop>
+  );
+}
+
+function MoreMenu() {
+  return (
+    <Pop
+      align="end"
+      width="w-auto"
+      trigger={
+        <IconButton label="Undo, changes, theme">
+          <Ellipsis size={17} aria-hidden />
+        </IconButton>
+      }
+    >
+      <div className="flex items-center gap-1">
+        <Tools />
+      </div>
+    </Pop>
+  );
+}
+
+function Tools() {
+  return (
+    <>
+      <Changes />
+      <ThemeButton />
+    </>
   );
 }
 
@@ -69,7 +132,7 @@ function Changes() {
         <Undo2 size={17} aria-hidden />
       </IconButton>
       <IconButton
-        label={labels.redo === null ? 'Nothing to do again' : `Do again: ${labels.redo} (Ctrl+Shift+Z)`}
+        label={labels.redo === null ? 'Nothing to redo' : `Redo: ${labels.redo} (Ctrl+Shift+Z)`}
         disabled={labels.redo === null}
         onClick={() => step.mutate('redo')}
       >
@@ -87,12 +150,12 @@ function Changes() {
         }
       >
         <h2 className="pb-2 text-base font-semibold">Changes, the newest first</h2>
-        {edits.length === 0 && <p className="text-ink-2">Nothing was changed yet.</p>}
+        {edits.length === 0 && <p className="text-ink-2">Nothing has been changed yet.</p>}
         <ol className="max-h-96 overflow-y-auto">
           {edits.map((edit) => (
             <li key={edit.id} className="flex justify-between gap-3 border-t border-rule py-1.5">
               <span>
-                {edit.kind === 'undo' ? 'Undone: ' : edit.kind === 'redo' ? 'Done again: ' : ''}
+                {edit.kind === 'undo' ? 'Undone: ' : edit.kind === 'redo' ? 'Redone: ' : ''}
                 {edit.label}
               </span>
               <time className="shrink-0 font-mono text-ink-3">
@@ -126,7 +189,7 @@ function ArmedButton() {
     return (
       <Link
         to="/prompt"
-        title="Armed, and nothing can be edited. Unlock it on the prompt desk."
+        title="Locked: armed, and nothing can be edited. Unlock it on the prompt desk."
         className="inline-flex min-h-8 items-center gap-1.5 rounded border border-tawny px-3 text-tawny-2"
       >
         <Lock size={14} aria-hidden /> Locked
@@ -136,7 +199,9 @@ function ArmedButton() {
     <Button
       aria-pressed={armed}
       title={
-        armed ? 'Signals go out. Press to make the show safe.' : 'Nothing goes out. Press to arm the show.'
+        armed
+          ? 'Armed: signals are sent. Press to make the show safe.'
+          : 'Safe: nothing is sent. Press to arm the show.'
       }
       className={armed ? 'border-moss!' : 'border-straw! text-straw!'}
       onClick={() => arm.mutate(!armed)}
@@ -158,7 +223,7 @@ function PanicButton() {
   return (
     <Button
       look="danger"
-      title="Release all that sounds or is held (Shift+Esc)"
+      title="Release everything that sounds or is held (Shift+Esc)"
       onClick={() => panic.mutate()}
     >
       Panic

@@ -35,6 +35,6 @@ test('an edit that is known already changes nothing', () => {
 });
 
 test('an edit without its ops has the show read anew', () => {
-  takeEdit(queries, { t: 'edit', rev: 5, ops: null, label: 'Read again' });
+  takeEdit(queries, { t: 'edit', rev: 5, ops: null, label: 'Check again' });
   expect(stale()).toBe(true);
 });

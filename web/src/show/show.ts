@@ -1,6 +1,5 @@
 /** The show and its edits, for components. */
 import { useMutation, useQuery, useSuspenseQuery, type UseMutationResult } from '@tanstack/react-query';
-import { toast } from 'sonner';
 import type { Settings, Show } from '@tawny-signal/core/show';
 import type { Bank, BankAct } from '@tawny-signal/core/show/bank';
 import type { Route } from '@tawny-signal/core/show/route';
@@ -8,8 +7,11 @@ import type { Hear } from '@tawny-signal/core/hears';
 import type { Mapping } from '@tawny-signal/core/show/mapping';
 import type { WhyStep } from '@tawny-signal/core/live/messages';
 import { TABLES, type RowOf, type TableName } from '@tawny-signal/core/show/tables';
+import { count } from '@tawny-signal/core/plural';
+import { useLive } from '../live/live';
 import { call, Refused } from './api';
 import { EDITS, SHOW, UNDO, type ReadShow } from './show-cache';
+import { notify } from '../ui/notice';
 
 export function useShow(): Show {
   return useSuspenseQuery({ queryKey: SHOW, queryFn: () => call<ReadShow>('GET', 'show') }).data.show;
@@ -39,7 +41,7 @@ export function useEdits(wanted: boolean): PastEdit[] {
 
 /** Shows a refusal as a message if no field shows it. */
 function sayRefusal(error: Error): void {
-  if (!(error instanceof Refused) || error.fields.length === 0) toast.error(error.message);
+  if (!(error instanceof Refused) || error.fields.length === 0) notify(error.message, { look: 'fault' });
 }
 
 export function useEdit<In, Out>(run: (input: In) => Promise<Out>): UseMutationResult<Out, Error, In> {
@@ -68,12 +70,13 @@ export const useChangeBank = () =>
   );
 
 export const useAddMapping = () =>
-  useEdit((given: { hear?: Hear; after?: string | null; bankId?: string | null }) =>
+  useEdit((given: { hear?: Hear; name?: string; after?: string | null; bankId?: string | null }) =>
     call<Mapping>('POST', 'mappings', given),
   );
 export const useAddMappings = () =>
   useEdit((mappings: Omit<Mapping, 'id'>[]) => call<Mapping[]>('POST', 'mappings/spread', { mappings }));
 export const useCopyMapping = () => useEdit((id: string) => call<Mapping>('POST', `mappings/${id}/copy`));
+export const useCopyToNext = () => useEdit((id: string) => call<Mapping>('POST', `mappings/${id}/next`));
 export const useMoveMapping = () =>
   useEdit(({ id, after }: { id: string; after: string | null }) =>
     call<Mapping>('POST', `mappings/${id}/move`, { after }),
@@ -87,20 +90,33 @@ export const useChangeSettings = () =>
   useEdit((change: Partial<Settings>) => call<Settings>('PATCH', 'show/settings', change));
 
 const stepped = (words: string, label: string | null): void => {
-  if (label === null) toast(`There is nothing to ${words}.`);
-  else toast(`${words === 'undo' ? 'Undone' : 'Done again'}: ${label}`);
+  if (label === null) notify(`There is nothing to ${words}.`);
+  else notify(`${words === 'undo' ? 'Undone' : 'Redone'}: ${label}`);
 };
 export const useUndo = () =>
   useEdit(async (which: 'undo' | 'redo') =>
     stepped(which, (await call<{ label: string | null }>('POST', which)).label),
   );
 
-export const usePanic = () =>
-  useEdit(async () => {
+/** Releases everything, and says what that was. */
+export const usePanic = () => {
+  const { store } = useLive();
+  const { lines } = useShow();
+  return useEdit(async () => {
+    const notes = lines.reduce((sum, { id }) => sum + store.held(id).out.length, 0);
+    const running = store.order()?.running.length ?? 0;
     const { done } = await call<{ done: boolean }>('POST', 'desk/panic');
-    if (!done)
-      toast.warning('Panic is kept: the engine is being started again, and does it first when it is back.');
+    const parts = [
+      ...(notes > 0 ? [`${count(notes, 'note')} released`] : []),
+      ...(running > 0 ? [`${count(running, 'moment')} stopped`] : []),
+    ];
+    if (done) notify(`Panic: ${parts.join(', ') || 'no note was held, and no moment was running'}.`);
+    else
+      notify('The engine is being restarted. Panic is the first thing that it does when it is back.', {
+        look: 'warning',
+      });
   });
+};
 
 /** Returns what mappings did with a message; null if it is too old. */
 export function useWhy(seq: number): WhyStep[] | null {

@@ -41,7 +41,7 @@ export function KeyRow({ codes, change }: KeyRowProps) {
           )}
         </button>
         <Button look="bare" disabled={codes.length === 0} onClick={() => change(codes.slice(0, -1))}>
-          Take back the last
+          Remove the last
         </Button>
       </div>
     </div>

@@ -178,7 +178,7 @@ function TargetFields({ show, to, change }: ToProps) {
         <TypedField
           label="From channel"
           value={String(to.channel + 1)}
-          hint="Past the 128th it goes on at the next channel."
+          hint="After number 127 it continues on the next channel."
           commit={(text) => change({ ...to, channel: orThrow(readWhole(text, 'A channel', 1, 16)) - 1 })}
         />
       )}

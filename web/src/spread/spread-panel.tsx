@@ -36,7 +36,7 @@ export function SpreadPanel({ close }: { close: () => void }) {
     <section aria-label="Spread a range" className="mb-2 border-l-3 border-tawny bg-bark px-4 py-2.5 text-sm">
       <div className="flex items-center justify-between">
         <h2 className="font-semibold">Spread a range</h2>
-        <IconButton label="Spread nothing" onClick={close}>
+        <IconButton label="Cancel the spread" onClick={close}>
           <X size={16} aria-hidden />
         </IconButton>
       </div>
@@ -54,7 +54,9 @@ export function SpreadPanel({ close }: { close: () => void }) {
           <Preview show={show} wish={{ from, to, held }} done={close} />
         </div>
       ) : (
-        <p className="py-2">Two lines are needed, one to hear and one to send on. Add them under Lines.</p>
+        <p className="py-2">
+          A spread needs two lines: one to hear and one to send on. Add them under Lines.
+        </p>
       )}
     </section>
   );
@@ -97,7 +99,7 @@ function Preview({ show, wish, done }: { show: Show; wish: Spread; done: () => v
         {one && <Switch label="As one ranged mapping" on={asOne} change={setAsOne} />}
         {colliding > 0 && (
           <span className="text-straw">
-            {colliding} {colliding === 1 ? 'gets' : 'get'} in the way of others
+            {colliding} {colliding === 1 ? 'gets' : 'get'} clash with existing mappings
           </span>
         )}
       </div>

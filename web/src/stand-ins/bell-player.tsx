@@ -90,7 +90,7 @@ export function BellReceived({ state }: { state: BellState }) {
     <ReceivedList
       of="bell player"
       received={state.received}
-      unknown="not for it, or no bell of its own"
+      unknown="not for it, or not one of its bells"
       empty="Nothing yet. Press pad 6: it rings the fourth bell."
       words={({ device, format, command, cue, list }) => (
         <span>

@@ -23,7 +23,7 @@ export function DeckDesk() {
     return (
       <section aria-label="Deck desk">
         <h2 className="font-semibold">Deck desk</h2>
-        <p className="text-sm text-brick">The deck desk is not running. It is started again by itself.</p>
+        <p className="text-sm text-brick">The deck desk is not running. It restarts automatically.</p>
       </section>
     );
   return (

@@ -56,7 +56,7 @@ export function LaserReceived({ state }: { state: LaserState }) {
       of="fog laser"
       received={state.received}
       unknown={`not on channel ${state.channel}`}
-      empty="Nothing yet. Hold pad 5: a beam stands as long as it is held."
+      empty="Nothing yet. Hold pad 5: the beam is on while it is held."
       words={({ pressed, channel, number, velocity }) => (
         <span>
           note {number} ({noteName(number, middleC)}) ch {channel}{' '}

@@ -93,7 +93,7 @@ export function rigWords(state: RigState): string {
   const ports = `sACN on UDP port ${state.sacnPort} and Art-Net on ${state.artnetPort}`;
   if (state.protocol === null) return `Listens for ${ports}. Nothing yet: move fader 3, or the deck desk.`;
   const from = `${state.protocol} universe ${state.universe} from ${state.source}`;
-  const rate = state.silent ? 'says nothing any more' : `${state.framesPerSecond} frames a second`;
+  const rate = state.silent ? 'stopped sending' : `${state.framesPerSecond} frames a second`;
   return `${from}${state.priority === null ? '' : `, priority ${state.priority}`}: ${rate}, ${state.frames} in all, ${state.missed} missed${state.bad ? `, ${state.bad} not understood` : ''}`;
 }
 

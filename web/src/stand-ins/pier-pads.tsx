@@ -41,7 +41,7 @@ export function PierPads() {
   return (
     <section aria-label="Pier pads">
       <h2 className="font-semibold">Pier pads</h2>
-      <p className="pb-2 text-xs text-ink-2">Channel 10. The lower on a pad you press, the harder.</p>
+      <p className="pb-2 text-xs text-ink-2">Channel 10. Press lower on a pad for more force.</p>
       <div className="grid grid-cols-4 gap-1.5">
         {ROWS.flat().map((note) => (
           <Pad
@@ -108,7 +108,7 @@ function Pad({ note, name, press, release }: PadProps) {
   return (
     <button
       type="button"
-      aria-label={`Pad ${note - 35}, note ${note}`}
+      aria-label={`Pad ${note - 35}, ${note} ${name}${lamp > 0 ? `, lamp ${lamp}` : ''}`}
       aria-pressed={down}
       className={`relative flex h-12 touch-none flex-col justify-end rounded border p-1.5 text-left leading-4 select-none ${down ? 'border-dusk bg-dusk text-paper' : 'border-rule bg-bark text-ink hover:bg-bark-2'}`}
       onPointerDown={(event) => {
@@ -126,20 +126,20 @@ function Pad({ note, name, press, release }: PadProps) {
       // The release of a key that is let go elsewhere is never told; a pointer’s is.
       onBlur={() => by === 'key' && stop()}
     >
+      <b className="text-sm">{note - 35}</b>{' '}
+      <span className={`font-mono text-xs ${down ? '' : 'text-ink-2'}`}>
+        {note} {name}
+      </span>
       {lamp > 0 && (
         <span className="absolute top-1.5 right-1.5 flex items-center gap-1 font-mono text-xs">
           <span
             aria-hidden
             className={`size-2.5 rounded-full border ${down ? 'border-paper bg-paper' : 'border-tawny bg-tawny'}`}
           />
-          <span className="sr-only">lamp </span>
+          <span className="sr-only"> lamp </span>
           {lamp}
         </span>
       )}
-      <b className="text-sm">{note - 35}</b>
-      <span className={`font-mono text-xs ${down ? '' : 'text-ink-2'}`}>
-        {note} {name}
-      </span>
     </button>
   );
 }

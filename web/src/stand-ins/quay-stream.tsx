@@ -75,7 +75,7 @@ export function StreamPicture() {
 
 export function streamWords(state: StreamState): string {
   const held = state.down.length > 0 ? ` Held now: ${state.down.join(', ')}.` : '';
-  return `Worked by keys: ${state.count} so far${state.bad ? `, ${state.bad} not understood` : ''}.${held}`;
+  return `Controlled by keys: ${state.count} so far${state.bad ? `, ${state.bad} not understood` : ''}.${held}`;
 }
 
 export function StreamReceived({ state }: { state: StreamState }) {

@@ -62,7 +62,7 @@ export function ScorePlayer() {
         </>
       ) : (
         <p className="text-sm text-brick">
-          The score player is not running. It is started again by itself; wait a moment.
+          The score player is not running. It restarts automatically; wait a moment.
         </p>
       )}
     </section>
@@ -119,7 +119,7 @@ function ScoreFile() {
       </Button>
       {error && (
         <p role="alert" className="pt-1 text-xs text-brick">
-          {error} The file from before is still loaded.
+          {error} The previous file is still loaded.
         </p>
       )}
     </div>

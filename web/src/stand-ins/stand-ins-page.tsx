@@ -66,17 +66,18 @@ export function StandInsPage() {
   const open = WATCHED.find(({ name }) => name === standIn) ?? WATCHED[0]!;
   return (
     <Page
+      editsShow={false}
       title="Stand-ins"
-      aside={<p className="text-sm text-ink-2">Simulated devices: play on the left, watch on the right.</p>}
+      aside={<p className="text-sm text-ink-2">Simulated devices to play and to watch.</p>}
     >
-      <div className="grid min-h-0 flex-1 grid-cols-[300px_minmax(0,1fr)] gap-6 overflow-y-auto border-t border-rule pt-3 pb-4">
-        <div className="space-y-4">
+      <div className="grid min-h-0 flex-1 content-start gap-6 lg:grid-cols-[300px_minmax(0,1fr)] overflow-y-auto border-t border-rule pt-3 pb-4">
+        <div className="min-w-0 space-y-4">
           <PierPads />
           <DeckDesk />
           <ScorePlayer />
         </div>
         <div className="min-w-0">
-          <nav aria-label="What to watch" className="grid grid-cols-5 gap-2 pb-3">
+          <nav aria-label="What to watch" className="grid grid-cols-3 gap-2 pb-3 sm:grid-cols-5">
             {WATCHED.map((entry) => (
               <Tile key={entry.name} entry={entry} open={entry === open} />
             ))}
@@ -93,7 +94,6 @@ function Tile({ entry: { name, words, Picture }, open }: { entry: Watched<unknow
   return (
     <NavLink
       to={`/stand-ins/${name}`}
-      aria-label={running ? words : `${words}, not running`}
       aria-current={open ? 'page' : undefined}
       className={`block overflow-hidden rounded border ${open ? 'border-tawny' : 'border-rule hover:border-ink-3'}`}
     >
@@ -117,7 +117,7 @@ function Opened({ entry: { name, words, Picture, about, Received } }: { entry: W
       <p className="pb-2 text-xs text-ink-2">
         {state
           ? about(state)
-          : `The ${words.toLowerCase()} is not running. It is started again by itself; wait a moment.`}
+          : `The ${words.toLowerCase()} is not running. It restarts automatically; wait a moment.`}
       </p>
       <div className="aspect-[16/9] max-h-[38vh] w-full overflow-hidden rounded border border-rule">
         <Picture small={false} />

@@ -36,12 +36,13 @@ export function ControlPage() {
   const waits = touching || !control || lineId === undefined;
   return (
     <Page
+      editsShow={false}
       title="Traffic"
       aside={<Tabs at="One control" />}
       actions={
         !waits && (
           <Button onClick={() => setTouching(true)}>
-            <Crosshair size={15} aria-hidden /> Look at another
+            <Crosshair size={15} aria-hidden /> Choose another
           </Button>
         )
       }
@@ -105,13 +106,13 @@ function Touch({ chosen }: { chosen: (lineId: string, control: Control) => void 
         {session.passedOver && (
           <>
             <br />
-            Passed over, since it moves already: {session.passedOver}.
+            Ignored, since it moves by itself: {session.passedOver}.
           </>
         )}
       </p>
       {listed.length > 0 && (
         <>
-          <p className="pb-2 text-sm text-ink-2">Or choose one that moved lately:</p>
+          <p className="pb-2 text-sm text-ink-2">Or choose one that moved recently:</p>
           <ul className="flex flex-wrap justify-center gap-2">
             {listed.map(({ lineId, control }) => (
               <li key={`${lineId} ${writeControl(control)}`}>
@@ -179,11 +180,11 @@ function Closely({ lineId, control, children }: CloselyProps) {
         </div>
       </div>
       <dl className="grid grid-cols-5 pt-4 text-sm">
-        <Fact name="Least seen">{words(seen.least)}</Fact>
-        <Fact name="Most seen">{words(seen.most)}</Fact>
+        <Fact name="Lowest">{words(seen.least)}</Fact>
+        <Fact name="Highest">{words(seen.most)}</Fact>
         <Fact name="Different values">{seen.distinct}</Fact>
         <Fact name="Messages a second">{seen.perSecond}</Fact>
-        <Fact name="Messages since it is watched">{seen.count}</Fact>
+        <Fact name="Messages while watching">{seen.count}</Fact>
       </dl>
       <Verdict seen={seen} quiet={<QuietButton lineId={lineId} control={control} seen={seen} />} />
     </div>
@@ -203,10 +204,10 @@ function Verdict({ seen, quiet }: { seen: Seen; quiet: ReactNode }) {
   if (seen.restless) return <RestlessWords restless={seen.restless} quiet={quiet} />;
   const words =
     seen.count === 0
-      ? 'Nothing has come from it since it is watched. Move it.'
+      ? 'No input yet. Move it.'
       : seen.perSecond > 0
-        ? 'It moves. Take your hand off it for a few seconds, to see whether it comes to rest.'
-        : 'It is at rest: nothing comes from it while nobody touches it.';
+        ? 'Moving. Take your hand off for a few seconds to see whether it rests.'
+        : 'At rest: it sends nothing while nobody touches it.';
   return (
     <p className="mt-4 border-l-3 border-rule px-3 py-1.5" role="status">
       {words}
@@ -226,7 +227,7 @@ function RestlessWords({ restless, quiet }: { restless: Restless; quiet: ReactNo
         dust or a worn track.
       </p>
       <p>
-        A deadband of {round(deadband)} would quiet it: then only a change of more than that counts. {quiet}
+        A deadband of {round(deadband)} would quiet it: smaller changes are then ignored. {quiet}
       </p>
     </div>
   );
@@ -253,8 +254,8 @@ function QuietButton({ lineId, control, seen: { restless, last } }: QuietProps) 
     // eslint-disable-next-line react-hooks/exhaustive-deps -- a control is what it is written as
   }, [show, lineId, written]);
   const loud = hearing.filter(({ shape }) => shape.deadband < restless!.deadband);
-  if (hearing.length === 0) return <>No mapping hears it; a route passes on all that comes.</>;
-  if (loud.length === 0) return <>The mappings that hear it have it.</>;
+  if (hearing.length === 0) return <>No mapping hears it; a route passes on everything.</>;
+  if (loud.length === 0) return <>Its mappings have this deadband.</>;
   return (
     <Button
       className="mt-1"

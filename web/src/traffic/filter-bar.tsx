@@ -54,7 +54,12 @@ export function FilterBar({ show, filter, change }: FilterBarProps) {
         />
       </div>
       <div className="w-36">
-        <Select label="Way" value={filter.way} options={WAY_OPTIONS} choose={(way) => change({ way })} />
+        <Select
+          label="Direction"
+          value={filter.way}
+          options={WAY_OPTIONS}
+          choose={(way) => change({ way })}
+        />
       </div>
       <div className="w-44">
         <Select label="Kind" value={filter.kind} options={KIND_OPTIONS} choose={(kind) => change({ kind })} />

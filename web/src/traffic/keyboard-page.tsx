@@ -34,6 +34,7 @@ export function KeyboardPage() {
     });
   return (
     <Page
+      editsShow={false}
       title="Traffic"
       aside={<Tabs at="Keyboard" />}
       actions={
@@ -48,7 +49,7 @@ export function KeyboardPage() {
               />
             </div>
             <div className="w-40">
-              <Select label="Way" value={way} options={WAYS} choose={(next) => set('way', next)} />
+              <Select label="Direction" value={way} options={WAYS} choose={(next) => set('way', next)} />
             </div>
             <div className="w-40">
               <Select

@@ -38,7 +38,7 @@ export function TrafficDetail({ record, n, view, show, close }: TrafficDetailPro
     .find(Boolean);
   return (
     <section
-      aria-label="The chosen message"
+      aria-label="Selected message"
       className="max-h-[42%] overflow-y-auto border-t border-l-3 border-rule border-l-tawny bg-bark px-4 py-2.5 text-sm"
     >
       <div className="flex items-start gap-4">
@@ -51,11 +51,7 @@ export function TrafficDetail({ record, n, view, show, close }: TrafficDetailPro
                   one.direction === 'in' ? 'text-dusk' : one.direction === 'bad' ? 'text-brick' : 'text-tawny'
                 }
               >
-                {one.direction === 'heldBack'
-                  ? 'held back'
-                  : one.direction === 'bad'
-                    ? '! in'
-                    : one.direction}
+                {one.direction === 'heldBack' ? 'withheld' : one.direction === 'bad' ? '! in' : one.direction}
                 {heard && one !== heard && ` +${(one.at - heard.at).toFixed(1)} ms`}
               </dd>
               <dd className="truncate font-sans">{lineName(show, one.lineId)}</dd>

@@ -4,11 +4,14 @@ import { useEffect, useRef, type KeyboardEvent } from 'react';
 import type { Show } from '@tawny-signal/core/show';
 import type { Passing } from '../live/traffic-log';
 import type { Found } from './use-finder';
+import { useIsWide } from '../ui/use-media';
 import { clockWords, hexOf, lineName, rootOf, senderName, wordsOf } from './words';
 
-const COLUMNS = 'grid grid-cols-[116px_84px_150px_minmax(0,1fr)] items-baseline gap-x-3 px-3';
+const COLUMNS =
+  'grid grid-cols-[6.5rem_4.5rem_minmax(0,1fr)] items-baseline gap-x-3 px-3 lg:grid-cols-[116px_84px_150px_minmax(0,1fr)]';
 const ROW = 30;
 const RAW_ROW = 48;
+const SECOND_LINE = 20;
 
 /** The most rows while messages arrive, because each row costs time. When frozen, all rows are available. */
 const LIVE_ROWS = 500;
@@ -29,14 +32,16 @@ export interface TrafficListProps {
 export function TrafficList({ found, show, raw, still, chosen, choose, away }: TrafficListProps) {
   const { finder, view } = found;
   const scroller = useRef<HTMLDivElement>(null);
+  // On a narrow screen the message stands below its time, direction and line.
+  const height = (raw ? RAW_ROW : ROW) + (useIsWide() ? 0 : SECOND_LINE);
   const virtual = useVirtualizer({
     count: still ? finder.count : Math.min(finder.count, LIVE_ROWS),
     getScrollElement: () => scroller.current,
-    estimateSize: () => (raw ? RAW_ROW : ROW),
+    estimateSize: () => height,
     getItemKey: (place) => finder.at(place),
     overscan: 10,
   });
-  useEffect(() => virtual.measure(), [raw, virtual]);
+  useEffect(() => virtual.measure(), [height, virtual]);
   const root = chosen === null || chosen < view.first ? null : rootOf(view.at(chosen));
 
   function onKey(event: KeyboardEvent): void {
@@ -55,9 +60,9 @@ export function TrafficList({ found, show, raw, still, chosen, choose, away }: T
     <>
       <div className={`${COLUMNS} border-y border-rule py-1.5 text-sm text-ink-3`} aria-hidden>
         <span>Time</span>
-        <span>Way</span>
+        <span>Direction</span>
         <span>Line</span>
-        <span>Message</span>
+        <span className="max-lg:hidden">Message</span>
       </div>
       <div
         ref={scroller}
@@ -116,7 +121,7 @@ function Tie({ above, below }: { above: boolean; below: boolean }) {
 const WAYS: Record<Passing['direction'], { words: string; colour: string }> = {
   in: { words: '→ in', colour: 'text-dusk' },
   out: { words: 'out →', colour: 'text-tawny' },
-  heldBack: { words: 'held back', colour: 'text-straw' },
+  heldBack: { words: 'withheld', colour: 'text-straw' },
   bad: { words: '! in', colour: 'text-brick' },
 };
 
@@ -128,14 +133,18 @@ function TrafficRow({ record, show, raw }: { record: Passing; show: Show; raw: b
       <span className="font-mono text-ink-3">{clockWords(record.at)}</span>
       <span className={way.colour}>{way.words}</span>
       <span className="truncate">{lineName(show, record.lineId)}</span>
-      <span className="truncate font-mono">
+      <span className="truncate font-mono max-lg:col-span-3">
         {wordsOf(record, show)}
         {sender && <span className="font-sans text-ink-3"> · by {sender}</span>}
         {record.direction !== 'in' && record.cause === 0 && !record.reason && !sender && (
           <span className="font-sans text-ink-3"> · by hand</span>
         )}
       </span>
-      {raw && <span className="col-start-4 truncate font-mono text-xs text-ink-2">{hexOf(record)}</span>}
+      {raw && (
+        <span className="truncate font-mono text-xs text-ink-2 max-lg:col-span-3 lg:col-start-4">
+          {hexOf(record)}
+        </span>
+      )}
     </div>
   );
 }

@@ -1,4 +1,5 @@
 /** The page of the traffic: decoded messages, which can be filtered and frozen. */
+import { count } from '@tawny-signal/core/plural';
 import { ArrowUp, Pause, Play } from 'lucide-react';
 import { useMemo, useRef, useState } from 'react';
 import { useLiveValue } from '../live/live';
@@ -39,14 +40,15 @@ export function TrafficPage() {
 
   return (
     <Page
+      editsShow={false}
       title="Traffic"
       aside={
         <>
           <Tabs at="Messages" />
           <p className="text-sm text-ink-2">
-            {wants ? `${finder.count} of ${kept}` : `${kept} kept`}
+            {wants ? `${finder.count} of ${kept}` : `${count(kept, 'message')} kept`}
             {searching && ' · looking further back'}
-            {dropped > 0 && `, ${dropped} passed too fast to be shown`}
+            {dropped > 0 && `, ${dropped} too fast to show`}
             {frozen && <span className="text-straw"> · frozen; signals go on</span>}
           </p>
         </>
@@ -61,7 +63,7 @@ export function TrafficPage() {
           <Switch label="Raw bytes" on={raw} change={setRaw} />
           <Button aria-pressed={frozen} onClick={() => setFrozen(!frozen)}>
             {frozen ? <Play size={15} aria-hidden /> : <Pause size={15} aria-hidden />}{' '}
-            {frozen ? 'Go on' : 'Freeze'}
+            {frozen ? 'Continue' : 'Freeze'}
           </Button>
           <SaveButton records={() => findAll(view, wants)} show={show} />
         </>
@@ -89,7 +91,7 @@ export function TrafficPage() {
             away={setAway}
           />
           {finder.count === 0 && !searching && (
-            <p className="pb-10 text-center text-ink-2">Nothing that passed is like that.</p>
+            <p className="pb-10 text-center text-ink-2">No message matches.</p>
           )}
           {chosen !== null && chosen >= view.first && (
             <TrafficDetail

@@ -1,7 +1,7 @@
 import { expect, test } from '@jest/globals';
 import { fogPacket as osc, madeUpShow, passing } from './passing.test-helper';
 import { viewOfList } from '../live/traffic-log';
-import { hexOf, lastEvents, sentFor, wordsOf } from './words';
+import { hexOf, sentFor, wordsOf } from './words';
 
 const show = madeUpShow();
 
@@ -23,30 +23,12 @@ test('bytes are shown as they are, and a cut is said', () => {
   expect(hexOf(passing(1, { length: 1000 }))).toBe('99 24 61 … 1000 bytes in all');
 });
 
-test('what left later is an event of its own, and is found with what it was sent for', () => {
+test('what left later is found with what it was sent for', () => {
   const heard = passing(1, {});
   const traffic = viewOfList([
     heard,
     passing(2, { cause: 1, lineId: 'water', direction: 'out', bytes: osc }),
     passing(3, { cause: 1, later: true, lineId: 'water', direction: 'out', bytes: osc, senderId: 'fog' }),
   ]);
-  expect(lastEvents(traffic, 2).map((event) => [event.heard.seq, event.sent.map(({ seq }) => seq)])).toEqual([
-    [3, []],
-    [1, [2]],
-  ]);
   expect(sentFor(traffic, heard).map(({ seq }) => seq)).toEqual([2, 3]);
-});
-
-test('the last events have what they caused with them, and a release that did nothing is no event', () => {
-  const traffic = viewOfList([
-    passing(1, {}),
-    passing(2, { cause: 1, lineId: 'water', direction: 'out', bytes: osc }),
-    passing(3, { bytes: Uint8Array.of(0x89, 36, 64) }),
-    passing(4, { bytes: Uint8Array.of(0x99, 50, 1) }),
-    passing(5, { bytes: Uint8Array.of(0x99, 50, 0) }),
-  ]);
-  expect(lastEvents(traffic, 2).map(({ heard, sent }) => [heard.seq, sent.map(({ seq }) => seq)])).toEqual([
-    [4, []],
-    [1, [2]],
-  ]);
 });

@@ -66,54 +66,9 @@ export function sentFor(view: TrafficView, heard: Passing): Passing[] {
   return sent;
 }
 
-/** Something heard, and what was sent because of it. */
-export interface LiveEvent {
-  heard: Passing;
-  sent: Passing[];
-}
-
-/** The number of records that are searched for the last events. */
-const LOOK_BACK = 300;
-
-/** Returns whether a record is a MIDI release: status 8n, or 9n with velocity 0. */
-const isRelease = ({ bytes }: Passing): boolean => {
-  const kind = bytes[0]! & 0xf0;
-  return bytes.length === 3 && (kind === 0x80 || (kind === 0x90 && bytes[2] === 0));
-};
-
-/**
- * Returns the last events, the newest first. What was sent without a cause (Panic, a try) is an event of its own. A release that nothing waited for
- * is left out, because it would hide the press before it.
- */
-/** Returns whether a record is no event of its own: a delayed send of a moment, which the running order shows, or feedback to a lamp or motor. */
-export function isShownElsewhere(show: Show, record: Passing): boolean {
-  if (record.direction === 'in' || record.senderId === null) return false;
-  if ((record.cause === 0 || record.later) && show.moments.some(({ id }) => id === record.senderId))
-    return true;
-  const mapping = show.mappings.find(({ id }) => id === record.senderId);
-  return (
-    mapping?.answer?.lineId === record.lineId && mapping.sends.every(({ lineId }) => lineId !== record.lineId)
-  );
-}
-
-/** @param passOver returns true for records that are no events */
-export function lastEvents(
-  traffic: TrafficView,
-  most: number,
-  passOver: (record: Passing) => boolean = () => false,
-): LiveEvent[] {
-  const events: LiveEvent[] = [];
-  const sent = new Map<number, Passing[]>();
-  const from = Math.max(traffic.first, traffic.end - LOOK_BACK);
-  for (let n = traffic.end - 1; n >= from && events.length < most; n--) {
-    const record = traffic.at(n);
-    if (passOver(record)) continue;
-    if (record.cause !== 0 && !record.later)
-      sent.set(record.cause, [record, ...(sent.get(record.cause) ?? [])]);
-    else if (record.direction === 'in' || record.direction === 'bad') {
-      const caused = sent.get(record.seq) ?? [];
-      if (caused.length > 0 || !isRelease(record)) events.push({ heard: record, sent: caused });
-    } else events.push({ heard: record, sent: [] });
-  }
-  return events;
+/** Returns whether a record is feedback of a mapping to its lamp or motor fader. */
+export function isFeedback({ mappings }: Show, { direction, senderId, lineId }: Passing): boolean {
+  if (direction === 'in' || senderId === null) return false;
+  const mapping = mappings.find(({ id }) => id === senderId);
+  return mapping?.answer?.lineId === lineId && mapping.sends.every((send) => send.lineId !== lineId);
 }

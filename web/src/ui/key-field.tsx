@@ -39,7 +39,7 @@ export function KeyField({ label, code, choose }: KeyFieldProps) {
           void choose(pressed).catch(() => undefined);
         }}
       >
-        {listening ? 'Press the key …' : 'Press it instead'}
+        {listening ? 'Press the key …' : 'Record key'}
       </Button>
     </>
   );

@@ -1,5 +1,5 @@
 /** A row with its number in the margin that opens in place. Enter or a click opens it, Escape closes it. */
-import type { ReactNode } from 'react';
+import type { CSSProperties, ReactNode } from 'react';
 import { useInView } from './use-in-view';
 
 interface OpenRowProps {
@@ -21,7 +21,7 @@ export function OpenRow({ number, open, toggle, columns, data, summary, children
     <li
       ref={row}
       {...data}
-      className={`border-b border-l-3 border-rule ${open ? 'border-l-tawny bg-bark' : 'border-l-transparent'}`}
+      className={`relative border-b border-l-3 border-rule ${open ? 'border-l-tawny bg-bark' : 'border-l-transparent'}`}
       onKeyDown={(event) => {
         if (event.key !== 'Escape' || !open) return;
         toggle();
@@ -33,8 +33,8 @@ export function OpenRow({ number, open, toggle, columns, data, summary, children
         data-row
         aria-expanded={open}
         onClick={toggle}
-        style={{ gridTemplateColumns: `44px ${columns}` }}
-        className="grid min-h-12 w-full items-center text-left hover:bg-bark"
+        style={{ '--columns': `44px ${columns}` } as CSSProperties}
+        className="row-grid min-h-12 max-lg:py-1.5 w-full items-center text-left hover:bg-bark"
       >
         <span
           className={`self-stretch border-r border-rule pr-2.5 text-right font-mono ${open ? 'text-tawny' : 'text-ink-3'}`}

@@ -1,21 +1,29 @@
 /** The head of a page with its title and actions, and the content below. */
 import type { ReactNode } from 'react';
+import { NotOfTheShow } from './read-only';
 
 export interface PageProps {
   title: string;
   /** Beside the title. */
   aside?: ReactNode;
   actions?: ReactNode;
+  /** False if nothing on the page changes the show, so that its fields work while the show is locked. */
+  editsShow?: boolean;
   children: ReactNode;
 }
 
-export function Page({ title, aside, actions, children }: PageProps) {
+export function Page({ editsShow = true, ...props }: PageProps) {
+  const frame = <Frame {...props} />;
+  return editsShow ? frame : <NotOfTheShow>{frame}</NotOfTheShow>;
+}
+
+function Frame({ title, aside, actions, children }: Omit<PageProps, 'editsShow'>) {
   return (
-    <section aria-label={title} className="flex h-full min-h-0 flex-col px-4.5 pt-3.5">
-      <header className="flex min-h-9 flex-wrap items-center gap-3 pb-3">
+    <section aria-label={title} className="flex h-full min-h-0 flex-col px-3 pt-2.5 lg:px-4.5 lg:pt-3.5">
+      <header className="flex min-h-9 flex-wrap items-center gap-x-3 gap-y-1.5 pb-2.5">
         <h1 className="text-xl font-bold">{title}</h1>
         {aside}
-        <div className="ml-auto flex items-center gap-2.5 print:hidden">{actions}</div>
+        <div className="ml-auto flex flex-wrap items-center gap-2 print:hidden">{actions}</div>
       </header>
       {children}
     </section>

@@ -19,7 +19,7 @@ export function Pop({ trigger, width, open, setOpen, children, ...place }: PopPr
       <Popover.Portal>
         <Popover.Content
           sideOffset={5}
-          className={`z-50 rounded border border-rule bg-raised p-3 text-sm text-ink shadow-lg ${width}`}
+          className={`z-50 max-w-[calc(100vw-1rem)] rounded border border-rule bg-raised p-3 text-sm text-ink shadow-lg ${width}`}
           {...place}
         >
           {children}

@@ -1,6 +1,7 @@
 /** A list to choose one from. */
 import { Check, ChevronDown } from 'lucide-react';
 import { Select as RadixSelect } from 'radix-ui';
+import { READ_ONLY_WORDS, useReadOnly } from './read-only';
 
 export interface Option<T extends string> {
   value: T;
@@ -30,15 +31,21 @@ export function Select<T extends string>({
   invalid = false,
   label,
 }: SelectProps<T>) {
+  const readOnly = useReadOnly();
   const known = options.some((option) => option.value === value);
   return (
-    <RadixSelect.Root value={known ? value! : ''} onValueChange={(next) => void choose(next as T)}>
+    <RadixSelect.Root
+      disabled={readOnly}
+      value={known ? value! : ''}
+      onValueChange={(next) => void choose(next as T)}
+    >
       <RadixSelect.Trigger
         id={id}
         aria-describedby={describedBy}
         aria-invalid={invalid}
         aria-label={label}
-        className={`flex h-8 w-full items-center justify-between gap-2 rounded border bg-paper px-2 text-left text-ink data-placeholder:text-straw ${invalid ? 'border-brick' : 'border-rule'}`}
+        title={readOnly ? READ_ONLY_WORDS : undefined}
+        className={`flex h-8 w-full items-center justify-between gap-2 rounded border px-2 text-left disabled:cursor-not-allowed disabled:border-dashed disabled:bg-transparent disabled:text-ink-2 bg-paper text-ink data-placeholder:text-straw ${invalid ? 'border-brick' : 'border-rule'}`}
       >
         <span className="truncate">
           <RadixSelect.Value placeholder={placeholder ?? 'Choose'} />

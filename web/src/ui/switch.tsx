@@ -1,4 +1,5 @@
 import { Switch as RadixSwitch } from 'radix-ui';
+import { READ_ONLY_WORDS, useReadOnly } from './read-only';
 
 export interface SwitchProps {
   label: string;
@@ -8,13 +9,16 @@ export interface SwitchProps {
 
 /** A switch with its label. */
 export function Switch({ label, on, change }: SwitchProps) {
+  const readOnly = useReadOnly();
   return (
     <label className="inline-flex min-h-8 items-center gap-2 text-sm text-ink-2">
       <RadixSwitch.Root
         checked={on}
         onCheckedChange={change}
         aria-label={label}
-        className="relative h-4.5 w-8 rounded-full border border-rule bg-bark-2 data-[state=checked]:bg-moss"
+        disabled={readOnly}
+        title={readOnly ? READ_ONLY_WORDS : undefined}
+        className="relative h-4.5 w-8 rounded-full border border-rule bg-bark-2 disabled:cursor-not-allowed disabled:opacity-50 data-[state=checked]:bg-moss"
       >
         <RadixSwitch.Thumb className="block size-3.5 translate-x-0.5 rounded-full bg-ink transition-transform data-[state=checked]:translate-x-3.5" />
       </RadixSwitch.Root>

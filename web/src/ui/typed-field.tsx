@@ -1,6 +1,7 @@
 /** A text field that is saved when it is left or Enter is pressed. */
 import { useState } from 'react';
 import { Field } from './field';
+import { READ_ONLY_WORDS, useReadOnly } from './read-only';
 
 export interface TypedFieldProps {
   label: string;
@@ -17,6 +18,7 @@ export interface TypedFieldProps {
 }
 
 export function TypedField({ label, value, commit, hint, unit, understood, placeholder }: TypedFieldProps) {
+  const readOnly = useReadOnly();
   const [draft, setDraft] = useState<string | null>(null);
   const [error, setError] = useState<string | null>(null);
 
@@ -46,11 +48,13 @@ export function TypedField({ label, value, commit, hint, unit, understood, place
             type="text"
             autoComplete="off"
             spellCheck={false}
+            readOnly={readOnly}
+            title={readOnly ? READ_ONLY_WORDS : undefined}
             value={draft ?? value}
             placeholder={placeholder}
             aria-invalid={error !== null}
             aria-describedby={describedBy}
-            className={`h-8 w-full rounded border bg-paper px-2 text-ink ${error ? 'border-brick' : 'border-rule'} ${unit ? 'pr-16' : ''}`}
+            className={`h-8 w-full rounded border px-2 ${readOnly ? 'cursor-not-allowed border-dashed bg-transparent text-ink-2' : 'bg-paper text-ink'} ${error ? 'border-brick' : 'border-rule'} ${unit ? 'pr-16' : ''}`}
             onChange={(event) => setDraft(event.target.value)}
             onBlur={() => void save()}
             onKeyDown={(event) => {

@@ -1,0 +1,44 @@
+/** What a browser that connects later is told of what passed before. */
+import { expect, test } from '@jest/globals';
+import { createBatchWriter, NO_INDEX, readBatch, type TrafficRecord } from '@tawny-signal/core/live/batch';
+import { createLastPassed } from './last-passed.js';
+
+function batchOf(...records: Partial<TrafficRecord>[]): Uint8Array {
+  const writer = createBatchWriter();
+  for (const record of records)
+    writer.traffic({
+      seq: 1,
+      cause: 0,
+      later: false,
+      at: 1000,
+      lineIndex: 0,
+      senderIndex: NO_INDEX,
+      direction: 'in',
+      bytes: Uint8Array.of(0x99, 36, 97),
+      reason: '',
+      ...record,
+    });
+  return writer.take([], [])!;
+}
+const out = (seq: number, cause: number): Partial<TrafficRecord> => ({ seq, cause, direction: 'out' });
+
+test('the last input with what it caused, and what left last', () => {
+  const passed = createLastPassed();
+  expect(passed.batch()).toBeNull();
+  passed.take(batchOf({ seq: 1 }, { seq: 5 }, out(6, 5)));
+  passed.take(batchOf({ seq: 7, bytes: Uint8Array.of(0x89, 36, 0) }, out(9, 0), out(10, 0)));
+  expect(readBatch(passed.batch()!).traffic.map(({ seq }) => seq)).toEqual([5, 6, 10]);
+});
+
+test('not more than a few of what one input caused', () => {
+  const passed = createLastPassed();
+  passed.take(batchOf({ seq: 5 }, ...Array.from({ length: 500 }, (_, n) => out(6 + n, 5))));
+  expect(readBatch(passed.batch()!).traffic.length).toBeLessThan(20);
+});
+
+test('nothing, once the numbers of the lines mean something else', () => {
+  const passed = createLastPassed();
+  passed.take(batchOf({ seq: 5 }));
+  passed.forget();
+  expect(passed.batch()).toBeNull();
+});
