@@ -13,6 +13,7 @@ const SIZES = [
   [390, 844],
 ] as const;
 const PAGES = [
+  'start',
   'lines/water-screen',
   'lines/routes',
   'mappings/storm-go',

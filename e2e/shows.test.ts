@@ -110,7 +110,7 @@ describe('a layout', () => {
 
   test('names its controls in the sheet, and shows which are taken', async () => {
     await on.page.press('Pad 2, free');
-    await on.page.type('Name', 'Harbour bell');
+    await on.page.type('Control name', 'Harbour bell');
     await on.page.press('Make a mapping for it');
     await on.page.sees('note 62 (D4)');
     await on.page.go('mappings/layouts');

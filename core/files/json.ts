@@ -9,6 +9,7 @@ import { layoutSchema, type Layout } from '../show/layout.js';
 import { mappingSchema, type Mapping } from '../show/mapping.js';
 import { migrateRow } from '../show/migrate.js';
 import { showSchema, type Show } from '../show.js';
+import { TABLE_NAMES } from '../show/tables.js';
 import { ROW_SCHEMAS } from '../show/row-schemas.js';
 import type { Typed } from '../typed/range.js';
 import { shiftChannels } from '../typed/file-channels.js';
@@ -53,9 +54,11 @@ function asNow(file: Record<string, unknown>): Record<string, unknown> {
     file['version'] === 1
       ? { ...file, version: FILE_VERSION }
       : (shiftChannels(file, -1) as Record<string, unknown>);
-  const { mappings } = counted;
-  if (!Array.isArray(mappings)) return counted;
-  return { ...counted, mappings: mappings.map((row) => migrateRow('mappings', row)) };
+  for (const table of TABLE_NAMES) {
+    const rows = counted[table];
+    if (Array.isArray(rows)) counted[table] = rows.map((row) => migrateRow(table, row));
+  }
+  return counted;
 }
 
 /** `mappings, row 3, shape, steps: Steps are 2 or more` */

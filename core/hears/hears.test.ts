@@ -1,6 +1,7 @@
 /** Every message that is heard: its words, its column, and what it says that it missed. What MIDI has is MIDI 1.0 (from memory). */
 import { describe, expect, test } from '@jest/globals';
-import { HEAR_MESSAGES, HEARS, hearDetail, hearTitle, makeHear, type Hear } from '../hears.js';
+import { HEAR_MESSAGES, HEARS, hearDetail, hearSchema, hearTitle, makeHear, type Hear } from '../hears.js';
+import { migrateRow } from '../show/migrate.js';
 import type { Signal } from '../signal.js';
 import { channelsOf, firstOf, numbersOf, slotsOf, wantsValue } from './parts.js';
 
@@ -282,5 +283,21 @@ describe('what is missed', () => {
       if (own || (signal.kind === 'sysex' && hear.message === 'sysex')) continue;
       expect(misses(hear, signal, 4)).toEqual([{ words: `wanted ${wanted}, got ${came}`, hear: null }]);
     }
+  });
+});
+
+describe('an address with one word in braces', () => {
+  test('is refused with what to write, since it would match that word alone', () => {
+    const read = hearSchema.safeParse({ message: 'osc', lineId: 'water', address: '/clip/{n}' });
+    expect(read.error?.issues[0]?.message).toContain('To leave a part open, write *');
+    expect(
+      hearSchema.safeParse({ message: 'osc', lineId: 'water', address: '/deck/{port,starboard}' }).success,
+    ).toBe(true);
+  });
+
+  test('of an earlier version opens that part', () => {
+    const hear = { message: 'osc', lineId: 'water', address: '/clip/{n}/x' };
+    expect(migrateRow('mappings', { hear })).toMatchObject({ hear: { address: '/clip/*/x' } });
+    expect(migrateRow('moments', { callers: [hear] })).toMatchObject({ callers: [{ address: '/clip/*/x' }] });
   });
 });

@@ -11,10 +11,16 @@ import type { OscArgument, OscSignal } from '../signal.js';
 import type { HearKindOf } from './kind.js';
 import { another } from './miss.js';
 
+/** Braces without a comma, as in `/clip/{n}`. */
+const ONE_WORD = /\{[^{},]*\}/;
+const OPEN_PART =
+  'Braces list alternatives, like /deck/{port,starboard}. To leave a part open, write *: what stands there can be sent on as {1}.';
+
 const schema = z.object({
   message: z.literal('osc'),
   lineId,
-  address: oscAddress,
+  // One word in braces is a pattern of OSC 1.0 that matches just that word. Who writes it means an open part.
+  address: oscAddress.refine((text) => !ONE_WORD.test(text), OPEN_PART),
   argument: whole(0, 16, 'An argument is a number from 1 to 16, or the first number.').default(0),
 });
 

@@ -5,6 +5,7 @@ import { createBrowserRouter, Navigate, RouterProvider } from 'react-router';
 import { LiveProvider } from './live/live';
 import { loadAllPages, PAGE_ROUTES } from './pages';
 import { Lost } from './shell/lost';
+import { isWelcomed } from './start/welcomed';
 import { Shell } from './shell/shell';
 import './styles.css';
 
@@ -22,7 +23,7 @@ const router = createBrowserRouter([
     hydrateFallbackElement: OPENING,
     errorElement: <Lost />,
     children: [
-      { index: true, element: <Navigate to="/mappings" replace /> },
+      { index: true, element: <Navigate to={isWelcomed() ? '/mappings' : '/start'} replace /> },
       ...PAGE_ROUTES,
       { path: '*', element: <Lost /> },
     ],

@@ -4,6 +4,7 @@ import { loadLater } from './shell/later';
 
 /** The address of each page, and how to load it. */
 const PAGES = {
+  start: () => import('./start/start-page').then((file) => file.StartPage),
   'lines/:lineId?': () => import('./lines/lines-page').then((file) => file.LinesPage),
   'mappings/layouts/:layoutId?': () => import('./layouts/layouts-page').then((file) => file.LayoutsPage),
   'mappings/preflight': () => import('./preflight/preflight-page').then((file) => file.PreflightPage),

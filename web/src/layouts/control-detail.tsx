@@ -41,7 +41,7 @@ export function ControlDetail({ control, layout, show, change }: ControlDetailPr
   return (
     <section aria-label={control.name} className="border-t border-rule pt-2">
       <h2 className="pb-1 text-sm font-semibold text-tawny-2">{control.name}</h2>
-      <TypedField label="Name" value={control.name} commit={(name) => put({ name })} />
+      <TypedField label="Control name" value={control.name} commit={(name) => put({ name })} />
       <Choice
         label="Shape"
         value={control.shape}

@@ -2,6 +2,7 @@
 import { Play } from 'lucide-react';
 import { useState, type ReactNode } from 'react';
 import { useNavigate } from 'react-router';
+import { count } from '@tawny-signal/core/plural';
 import type { LineState } from '@tawny-signal/core/live/messages';
 import { sendAs, SENDS, type Send, type SendKind } from '@tawny-signal/core/sends';
 import { noteName } from '@tawny-signal/core/midi/words';
@@ -19,6 +20,7 @@ import { Switch } from '../ui/switch';
 import { Countdown } from './countdown';
 import { protocolOf } from './kinds';
 import { LineFields } from './line-fields';
+import { UniverseLevels } from './universe-levels';
 import type { LineView } from './line-view';
 
 export function LineDetail({ line, view }: { line: Line; view: LineView }) {
@@ -29,6 +31,7 @@ export function LineDetail({ line, view }: { line: Line; view: LineView }) {
       <LineFields line={line} />
       <div>
         <Facts line={line} view={view} />
+        {protocolOf(line) === 'dmx' && <UniverseLevels line={line} />}
         <NotOfTheShow>
           <TryLine line={line} />
         </NotOfTheShow>
@@ -68,13 +71,14 @@ function Facts({ line, view }: { line: Line; view: LineView }) {
       </Fact>
       <Fact name="In">
         <span className="font-mono">
-          {totals?.inCount ?? 0} messages, {totals?.inBytes ?? 0} bytes · {rate.in}/s, {rate.inBytes} bytes/s
+          {count(totals?.inCount ?? 0, 'message')}, {count(totals?.inBytes ?? 0, 'byte')} · {rate.in}/s,{' '}
+          {rate.inBytes} bytes/s
         </span>
       </Fact>
       <Fact name="Out">
         <span className="font-mono">
-          {totals?.outCount ?? 0} messages, {totals?.outBytes ?? 0} bytes · {rate.out}/s, {rate.outBytes}{' '}
-          bytes/s
+          {count(totals?.outCount ?? 0, 'message')}, {count(totals?.outBytes ?? 0, 'byte')} · {rate.out}/s,{' '}
+          {rate.outBytes} bytes/s
         </span>
       </Fact>
       {'fivePin' in line && line.fivePin && (

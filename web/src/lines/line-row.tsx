@@ -4,6 +4,7 @@ import { useLiveValue } from '../live/live';
 import { Eyes } from '../ui/eyes';
 import { OpenRow } from '../ui/open-row';
 import { lineKindWords } from './kinds';
+import { LineTrace } from './line-trace';
 import { LineDetail } from './line-detail';
 import { useLineView, type LineView } from './line-view';
 
@@ -22,7 +23,7 @@ export function LineRow({ line, number, open }: LineRowProps) {
       number={number}
       open={open}
       toggle={toggle}
-      columns="36px 200px 170px minmax(0, 1fr)"
+      columns="36px minmax(120px, 200px) minmax(110px, 170px) minmax(0, 1fr) minmax(80px, 180px)"
       data={{ 'data-line': line.name }}
       summary={
         <>
@@ -32,6 +33,9 @@ export function LineRow({ line, number, open }: LineRowProps) {
           <span className="truncate pl-2 font-semibold">{line.name}</span>
           <span className="truncate text-sm text-ink-2 max-lg:pl-2">{lineKindWords(line)}</span>
           <LineTraffic line={line} view={view} />
+          <span className="pr-3 max-lg:pl-2">
+            <LineTrace lineId={line.id} />
+          </span>
         </>
       }
     >
@@ -53,7 +57,7 @@ function LineTraffic({ line, view }: { line: Line; view: LineView }) {
   const bad = totals?.badCount ?? 0;
   return (
     <span
-      className="grid grid-cols-[auto_auto_1fr] gap-x-4 pr-3 max-lg:pl-2 lg:grid-cols-[170px_170px_1fr] font-mono text-sm text-ink-2"
+      className="grid grid-cols-[auto_auto_1fr] gap-x-4 pr-3 max-lg:pl-2 lg:grid-cols-[minmax(0,150px)_minmax(0,150px)_1fr] font-mono text-sm text-ink-2"
       data-totals
     >
       <span className="text-dusk">

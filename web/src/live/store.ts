@@ -11,6 +11,7 @@ import {
 import type { Transport } from '@tawny-signal/core/time/transport';
 import { lastEventsAfter, NO_EVENTS, type LastEvents } from './last-events';
 import { createRates, type LineRate } from './rates';
+import { createTraces, type Trace } from './traces';
 import { createTrafficLog, type Names, type Passing, type TrafficView } from './traffic-log';
 
 export type Topic =
@@ -42,6 +43,8 @@ export interface LiveStore {
   lineState(id: string): LineState | null;
   totals(id: string): LineTotals | null;
   rate(id: string): LineRate;
+  /** The last minute of a line, second by second. */
+  trace(id: string): Trace;
   fired(mappingId: string): Fired | null;
   /** The traffic so far. Returns a new view when more passes. */
   traffic(): TrafficView;
@@ -91,6 +94,7 @@ export function createLiveStore(): LiveStore {
   const trafficListeners = new Set<(records: Passing[]) => void>();
   const totals = new Map<string, LineTotals>();
   const rates = createRates();
+  const traces = createTraces();
   const fired = new Map<string, Fired>();
   const standIns = new Map<string, unknown>();
   const levels = new Map<string, Uint8Array>();
@@ -122,6 +126,7 @@ export function createLiveStore(): LiveStore {
     lineState: (id) => lineStates[id] ?? null,
     totals: (id) => totals.get(id) ?? null,
     rate: (id) => rates.of(id),
+    trace: (id) => traces.of(id, performance.now()),
     fired: (id) => fired.get(id) ?? null,
     traffic: () => traffic.view(),
     lastEvents: () => events,
@@ -158,6 +163,8 @@ export function createLiveStore(): LiveStore {
     },
     setLineStates(states) {
       lineStates = states;
+      for (const [id, { state }] of Object.entries(states))
+        traces.opened(id, state === 'open', performance.now());
       tell('lines');
     },
     setHeld(next) {
@@ -197,6 +204,7 @@ export function createLiveStore(): LiveStore {
         if (id === undefined) continue;
         totals.set(id, line);
         rates.note(id, line, now);
+        traces.note(id, line, now);
       }
       for (const mapping of batch.mappings) {
         const id = names.senders.get(mapping.index);

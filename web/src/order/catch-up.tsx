@@ -59,7 +59,7 @@ function Plan({ moment, show, done }: { moment: Moment; show: Show; done: () => 
       <p className="pb-2 text-sm text-ink-2">
         {changes.length === 0
           ? 'Nothing would change: every line has this already. The moment will stand by.'
-          : `${count(changes.length, 'change')} to the stage; ${rows.length - changes.length} stay as they are. Notes are not sent.`}
+          : `${count(changes.length, 'change')} to the stage; ${count(rows.length - changes.length, 'place stays', 'places stay')} as now. Notes are not sent.`}
       </p>
       <div className="max-h-72 overflow-y-auto">
         <PreviewRows show={show} rows={changes} most={40} />

@@ -11,7 +11,7 @@ import { useLive, useLiveValue } from '../live/live';
 /** How often the levels are read again. */
 const LEVELS_MS = 250;
 const NOW_COLUMNS =
-  'grid grid-cols-[minmax(5rem,7.5rem)_minmax(0,1fr)_auto] sm:grid-cols-[7.5rem_minmax(0,1fr)_9.5rem_8rem_6.5rem]';
+  'grid grid-cols-[minmax(5rem,7.5rem)_minmax(0,1fr)_auto] sm:grid-cols-[6.5rem_minmax(0,1fr)_8.5rem_6rem_6rem]';
 
 /** Reads the levels of the lines as they are now. */
 export function useLevelNow(): LevelNow {

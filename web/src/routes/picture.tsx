@@ -4,6 +4,8 @@
  */
 import { useMemo, useState } from 'react';
 import { useNavigate } from 'react-router';
+import { ringOf } from '@tawny-signal/core/routes/rings';
+import { newRoute } from '@tawny-signal/core/routes/words';
 import type { Line } from '@tawny-signal/core/show/line';
 import type { Route } from '@tawny-signal/core/show/route';
 import type { Show } from '@tawny-signal/core/show';
@@ -13,6 +15,11 @@ import { useAddRoute } from '../show/show';
 import { passedPerSecond } from './streams';
 import { notify } from '../ui/notice';
 
+/** Stands for a route that was refused and is not in the show. */
+const REFUSED = 'refused';
+
+type Ends = Pick<Route, 'fromId' | 'toId'>;
+
 const ROW = 34;
 const WIDTH = 460;
 const PAD = 10;
@@ -20,6 +27,8 @@ const PAD = 10;
 export function Picture({ show, openId }: { show: Show; openId: string | null }) {
   const lines = show.lines.filter((line) => protocolOf(line) !== 'keys');
   const [from, setFrom] = useState<Line | null>(null);
+  /** The ring that a route would have closed, which was refused for it. */
+  const [refused, setRefused] = useState<Route[] | null>(null);
   const add = useAddRoute();
   const go = useNavigate();
   const height = lines.length * ROW + PAD;
@@ -34,14 +43,23 @@ export function Picture({ show, openId }: { show: Show; openId: string | null })
       );
       return;
     }
-    add.mutate(
-      { fromId: from.id, toId: to.id },
-      {
-        onSuccess: (made) => void go(`/lines/routes/${made.id}`),
-        // The fields of the route are not visible, so the reason is shown as a message.
-        onError: (error) => notify(error.message, { look: 'fault' }),
+    const wished = newRoute(protocolOf(from) as Route['carries'], from.id, to.id);
+    const ring = ringOf(show, { ...wished, id: REFUSED } as Route);
+    setRefused(ring);
+    make({ fromId: from.id, toId: to.id }, ring !== null);
+  }
+
+  /** @param feedsItself true if the server will refuse it, unless it is switched off */
+  function make(route: Ends & { on?: boolean }, feedsItself: boolean): void {
+    const offer = { words: 'Add it switched off', run: () => make({ ...route, on: false }, false) };
+    add.mutate(route, {
+      onSuccess(made) {
+        setRefused(null);
+        void go(`/lines/routes/${made.id}`);
       },
-    );
+      // The fields of the route are not visible, so the reason is shown as a message.
+      onError: (error) => notify(error.message, { look: 'fault', act: feedsItself ? offer : null }),
+    });
   }
 
   if (lines.length === 0) return null;
@@ -71,7 +89,7 @@ export function Picture({ show, openId }: { show: Show; openId: string | null })
         className="w-full"
         aria-hidden
       >
-        <Streams lines={lines} routes={show.routes} openId={openId} />
+        <Streams lines={lines} routes={show.routes} openId={openId} ring={refused} />
       </svg>
       <ul aria-label="Sent on" style={{ paddingTop: PAD / 2 }}>
         {lines.map((line) => (
@@ -102,9 +120,11 @@ interface StreamsProps {
   lines: Line[];
   routes: Route[];
   openId: string | null;
+  /** Routes of a ring that was refused, drawn in red; the refused route is among them. */
+  ring: Route[] | null;
 }
 
-function Streams({ lines, routes, openId }: StreamsProps) {
+function Streams({ lines, routes, openId, ring }: StreamsProps) {
   const go = useNavigate();
   const cut = useLiveValue('routes', (store) => store.cutRoutes());
   const traffic = useLiveValue('traffic', (store) => store.traffic(), 500);
@@ -113,13 +133,15 @@ function Streams({ lines, routes, openId }: StreamsProps) {
     const at = lines.findIndex((line) => line.id === id);
     return at < 0 ? -1 : PAD / 2 + at * ROW + ROW / 2;
   };
-  return routes.map((route) => {
+  const refused = ring?.find(({ id }) => id === REFUSED);
+  return [...routes, ...(refused ? [refused] : [])].map((route) => {
     const [a, b] = [y(route.fromId), y(route.toId)];
     if (a < 0 || b < 0) return null;
     const rate = rates.get(route.id) ?? 0;
     const width = rate === 0 ? 1.5 : Math.min(16, 2.5 + 2 * Math.log2(1 + rate));
-    const broken = route.id in cut;
-    const colour = broken ? 'var(--brick)' : rate > 0 ? 'var(--tawny)' : 'var(--ink-3)';
+    const inRing = ring?.some(({ id }) => id === route.id) ?? false;
+    const broken = route.id in cut || route.id === REFUSED;
+    const colour = broken || inRing ? 'var(--brick)' : rate > 0 ? 'var(--tawny)' : 'var(--ink-3)';
     return (
       <path
         key={route.id}
@@ -127,7 +149,8 @@ function Streams({ lines, routes, openId }: StreamsProps) {
         d={`M0 ${a}C${WIDTH / 2} ${a} ${WIDTH / 2} ${b} ${WIDTH} ${b}`}
         fill="none"
         stroke={colour}
-        strokeWidth={route.id === openId ? width + 2 : width}
+        strokeWidth={route.id === openId || inRing ? width + 2 : width}
+        data-ring={inRing || undefined}
         strokeDasharray={broken || !route.on ? '6 6' : undefined}
         strokeOpacity={route.id === openId ? 1 : 0.75}
         vectorEffect="non-scaling-stroke"

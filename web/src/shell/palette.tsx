@@ -13,6 +13,7 @@ import { PLACES, type Place } from './places';
 const ITEM = 'flex min-h-8 items-center justify-between gap-4 rounded px-2 aria-selected:bg-bark-2';
 /** Pages within a place that can be found by name. */
 const PAGES: Place[] = [
+  { path: '/start', words: 'First steps' },
   { path: '/mappings/preflight', words: 'Preflight' },
   { path: '/mappings/layouts', words: 'Layouts' },
   { path: '/order/looks', words: 'Looks and groups' },

@@ -108,7 +108,7 @@ function Pad({ note, name, press, release }: PadProps) {
   return (
     <button
       type="button"
-      aria-label={`Pad ${note - 35}, ${note} ${name}${lamp > 0 ? `, lamp ${lamp}` : ''}`}
+      aria-label={`Pad ${note - 35}, ${note} ${name}${lamp > 0 ? `, ${lamp} lamp` : ''}`}
       aria-pressed={down}
       className={`relative flex h-12 touch-none flex-col justify-end rounded border p-1.5 text-left leading-4 select-none ${down ? 'border-dusk bg-dusk text-paper' : 'border-rule bg-bark text-ink hover:bg-bark-2'}`}
       onPointerDown={(event) => {

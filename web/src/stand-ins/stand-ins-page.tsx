@@ -68,7 +68,14 @@ export function StandInsPage() {
     <Page
       editsShow={false}
       title="Stand-ins"
-      aside={<p className="text-sm text-ink-2">Simulated devices to play and to watch.</p>}
+      aside={
+        <p className="text-sm text-ink-2">
+          Simulated devices to play and to watch.{' '}
+          <NavLink className="text-tawny-2 underline underline-offset-2" to="/start">
+            First steps
+          </NavLink>
+        </p>
+      }
     >
       <div className="grid min-h-0 flex-1 content-start gap-6 lg:grid-cols-[300px_minmax(0,1fr)] overflow-y-auto border-t border-rule pt-3 pb-4">
         <div className="min-w-0 space-y-4">

@@ -1,0 +1,37 @@
+/** The first visit: somebody who has never seen it gets a pad to drive the screen, changes what it does, and maps a pad of their own. */
+import { expect, test } from '@jest/globals';
+import { By } from 'selenium-webdriver';
+import { until } from '../scripts/test-stage.js';
+import { setup } from './setup.js';
+
+const on = setup();
+
+const isDone = async (step: number): Promise<boolean> =>
+  (await (await on.driver.findElement(By.css(`[data-step="${step}"]`))).getAttribute('data-done')) === 'true';
+
+test('the first page is where something can be done, and its steps tick themselves off', async () => {
+  await on.page.go('');
+  await until(async () => (await on.driver.getCurrentUrl()).endsWith('/start'), 'the first steps are open');
+  await on.ready();
+  await on.page.pad(1);
+  await until(() => isDone(1), 'the press is ticked off');
+  await on.page.choose('Pad 1 will', 'Send a ripple');
+  await until(() => isDone(2), 'the change is ticked off');
+  await on.page.press('Learn');
+  await on.page.sees('Press a pad that is free');
+  await on.page.pad(12);
+  await on.page.choose('Pad 12 will', 'Raise the tide');
+  await on.page.sees('Now press it.');
+  await on.page.pad(12);
+  await until(() => isDone(3), 'the own mapping is ticked off');
+  await on.page.press('Stand-ins');
+  await on.arrives('/tide/height', String(Math.fround(100 / 127)));
+});
+
+test('it is left by a button, does not come again by itself, and is found again', async () => {
+  await on.page.press('First steps');
+  await on.page.press('Skip to the mappings');
+  await on.page.go('');
+  await until(async () => (await on.driver.getCurrentUrl()).endsWith('/mappings'), 'the mappings are open');
+  expect(await on.page.says('Pad 12')).toBe(true);
+});
