@@ -27,7 +27,16 @@ async function fader(number: number, steps: number): Promise<void> {
   await input.sendKeys(...Array.from({ length: steps }, () => Key.ARROW_RIGHT));
 }
 
+interface DevTools {
+  sendDevToolsCommand(name: string, args: object): Promise<void>;
+}
+
 try {
+  await page.go('start');
+  await until(async () => !(await page.says('waiting')), 'every line is open');
+  await page.pad(1);
+  await driver.sleep(300);
+  await picture('start');
   await page.go('stand-ins');
   await until(async () => !(await page.says('waiting')), 'every line is open');
   await page.press('Start');
@@ -63,8 +72,8 @@ try {
   await picture('mappings-daylight');
   await page.press('Dark theme');
   await page.press('Lines');
-  await page.open('Water screen');
-  await driver.sleep(700);
+  await page.open('Lantern rig');
+  await driver.sleep(1500);
   await picture('lines');
   await page.go('stand-ins');
   await until(async () => !(await page.says('waiting')), 'every line is open');
@@ -94,7 +103,7 @@ try {
   await picture('why');
   hand.close();
   await page.go('mappings/layouts');
-  await page.press('Pad 3, mapped');
+  await page.press('Pad 3, Lamp lit +1');
   await driver.sleep(500);
   await picture('layouts');
   await page.go('mappings/preflight');
@@ -125,6 +134,17 @@ try {
   await page.press('Go');
   await driver.sleep(2500);
   await picture('prompt-desk');
+  const size = (width: number, height: number): Promise<void> =>
+    (driver as unknown as DevTools).sendDevToolsCommand('Emulation.setDeviceMetricsOverride', {
+      width,
+      height,
+      deviceScaleFactor: 1,
+      mobile: false,
+    });
+  await size(390, 844);
+  await driver.sleep(600);
+  await picture('prompt-desk-phone');
+  await size(1280, 800);
   await page.go('order/looks');
   await driver.sleep(600);
   await picture('looks');
