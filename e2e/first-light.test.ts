@@ -159,6 +159,8 @@ describe('lines', () => {
     await on.page.sees('OSC · 127.0.0.1:9999');
     await on.page.sees('Nothing is listening at 127.0.0.1:9999.');
     await on.page.press('Remove line');
+    await on.page.sees('Removed Second screen.');
+    await on.page.press('Dismiss the message');
     await until(async () => !(await on.page.says('Second screen')), 'it is removed');
   });
 

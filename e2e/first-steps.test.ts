@@ -35,3 +35,16 @@ test('it is left by a button, does not come again by itself, and is found again'
   await until(async () => (await on.driver.getCurrentUrl()).endsWith('/mappings'), 'the mappings are open');
   expect(await on.page.says('Pad 12')).toBe(true);
 });
+
+test('the pads are brought up beside any page, and Learn hears them there', async () => {
+  await on.page.go('mappings');
+  await on.ready();
+  await on.page.press('Show the pads on the screen');
+  await on.page.press('Learn');
+  await on.page.sees('Press a pad or move a fader.');
+  await on.page.pad(14);
+  await on.page.sees('Pad 14');
+  await on.page.sees('It sends nothing yet. Choose where to.');
+  await on.page.press('Close the pads');
+  expect(await on.driver.findElements(By.css('[aria-label^="Pad 14, "]'))).toEqual([]);
+});

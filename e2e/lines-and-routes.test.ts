@@ -50,8 +50,8 @@ describe('a stand-in that is killed', () => {
     await on.page.go('lines');
     await on.ready();
     process.kill(on.stage.standIns['fog-laser'].pid()!, 'SIGKILL');
-    await on.page.sees('Nobody has “Fog laser”: its stand-in is not running');
-    await until(async () => !(await on.page.says('Nobody has “Fog laser”')), 'the line is open again');
+    await on.page.sees('“Fog laser” isn’t running. It reconnects automatically.');
+    await until(async () => !(await on.page.says('“Fog laser” isn’t running')), 'the line is open again');
   });
 });
 
@@ -111,11 +111,11 @@ describe('a loop', () => {
     await on.page.go(`lines/routes/${route.id}`);
     await on.ready();
     bus.play('Into the bus', 0xb0, 7, 100);
-    await on.page.sees('cut: what it sent came back');
+    await on.page.sees('stopped: a loop');
     const count = bus.sent.length;
     bus.play('Into the bus', 0xb0, 7, 1);
     await on.page.press('Restore');
-    await until(async () => !(await on.page.says('cut: what it sent came back')), 'it is restored');
+    await until(async () => !(await on.page.says('stopped: a loop')), 'it is restored');
     expect(bus.sent.length).toBe(count);
     bus.stopEcho();
     bus.play('Into the bus', 0xb0, 7, 2);
@@ -168,7 +168,7 @@ test('the keyboard lights, and says what is held', async () => {
 test('this browser’s keyboard is a line: its keys come in while it is switched on', async () => {
   const made = await call('POST', 'lines', { kind: 'keys-browser', name: 'Keypad' });
   await on.page.go(`lines/${made.id}`);
-  await on.page.sees('No browser tab plays its keyboard here.');
+  await on.page.sees('No browser tab plays its keyboard on this line.');
   await on.flip('Play with this tab’s keyboard');
   await until(async () => !(await on.page.says('No browser tab plays')), 'the line is open');
   await on.driver.executeScript('document.activeElement.blur()');

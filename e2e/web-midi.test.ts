@@ -88,6 +88,6 @@ test('a port that another program holds is said so, and taken when it is let go'
 test('a browser without MIDI is told what to use', async () => {
   await on.before('delete Navigator.prototype.requestMIDIAccess; delete navigator.requestMIDIAccess;');
   await on.page.go('lines');
-  await on.page.sees('This browser can’t reach MIDI ports.');
-  await on.page.sees('The browser tab that held “Tide keys” is gone.');
+  await on.page.sees('This browser has no Web MIDI.');
+  await on.page.sees('The browser tab with “Tide keys” was closed.');
 });

@@ -1,5 +1,5 @@
 /** Moments in words: the cells of the running order. */
-import { layoutControlOf } from '../layout/layout.js';
+import { controlName } from '../layout/control-name.js';
 import { hearTitle } from '../hears.js';
 import { saidSend } from '../sends.js';
 import type { Layout } from '../show/layout.js';
@@ -67,6 +67,6 @@ export function callWords(
     : callers.length === 0 && timecode === null
       ? 'Go'
       : 'Go';
-  const calling = callers.map((hear) => layoutControlOf(layouts, hear)?.name ?? hearTitle(hear));
+  const calling = callers.map((hear) => controlName(layouts, hear) || hearTitle(hear));
   return [own, ...calling, ...(timecode === null ? [] : [`timecode ${timecode}`])].join(', or ');
 }

@@ -3,6 +3,8 @@ import { anyNote } from '../engine.test-helper.js';
 import { gather, type LearnControl } from '../learn/gather.js';
 import type { Layout, LayoutControl } from '../show/layout.js';
 import type { Signal } from '../signal.js';
+import type { Hear } from '../hears.js';
+import { controlName, senderControl } from './control-name.js';
 import { controlFromTouch, layoutControlOf } from './layout.js';
 
 const touch = (...signals: Signal[]): LearnControl =>
@@ -67,5 +69,25 @@ describe('a layout in use', () => {
     expect(layoutControlOf([layout], hear)?.name).toBe('Pad 2');
     expect(layoutControlOf([layout], { ...hear, lineId: 'score' })).toBeNull();
     expect(layoutControlOf([layout], anyNote())).toBeNull();
+  });
+});
+
+describe('one name for one control', () => {
+  const layout: Layout = {
+    id: 'l',
+    name: 'Small pads',
+    lineId: 'pads',
+    controls: learned(pad(36), fader(21)),
+  };
+
+  test('is its name in the layout, for what hears it and for what it sends; else it is written', () => {
+    const hear = { ...anyNote(), channels: [9, 9], numbers: [36, 36] } as Hear;
+    expect(controlName([layout], hear)).toBe('Pad 1');
+    expect(controlName([layout], { ...hear, numbers: [49, 49] } as Hear)).toBe('note 49 ch 10');
+    expect(controlName([], { ...hear, message: 'held' } as Hear)).toBe('note 36 ch 10');
+    const release: Signal = { kind: 'noteOff', channel: 9, number: 36, value: 0 };
+    expect(senderControl([layout], 'pads', release)).toBe('Pad 1');
+    expect(senderControl([layout], 'score', release)).toBeNull();
+    expect(senderControl([layout], 'pads', { ...release, channel: 8 })).toBeNull();
   });
 });

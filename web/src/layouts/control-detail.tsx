@@ -169,7 +169,7 @@ function UsedBy({ control, layout, show }: { control: LayoutControl; layout: Lay
       <Button
         onClick={() =>
           add.mutate(
-            { hear: hearOfControl(control, layout.lineId) },
+            { hear: hearOfControl(control, layout.lineId), name: control.name },
             { onSuccess: (made) => void go(`/mappings/${made.id}`) },
           )
         }

@@ -23,6 +23,8 @@ export interface MappingRowProps {
   number: number;
   show: Show;
   open: boolean;
+  /** True if it was just made. */
+  fresh: boolean;
   toggle: (id: string) => void;
   /** Moves the row up or down by a number of rows; null if rows cannot be moved. */
   moveBy: ((id: string, step: number) => void) | null;
@@ -34,6 +36,7 @@ export const MappingRow = memo(function MappingRow({
   number,
   show,
   open,
+  fresh,
   toggle,
   moveBy,
 }: MappingRowProps) {
@@ -64,7 +67,7 @@ export const MappingRow = memo(function MappingRow({
           >
             <span className="inline-flex h-full items-center">{number}</span>
           </span>
-          <HearCell mapping={mapping} show={show} off={off} />
+          <HearCell mapping={mapping} show={show} off={off} fresh={fresh} />
           <span
             className={`flex min-w-0 items-center gap-3 pr-3 text-xs text-ink-2 max-lg:pl-3 ${off ? 'opacity-55' : ''}`}
           >
@@ -81,13 +84,21 @@ export const MappingRow = memo(function MappingRow({
   );
 });
 
-function HearCell({ mapping, show, off }: { mapping: Mapping; show: Show; off: string | null }) {
+interface HearCellProps {
+  mapping: Mapping;
+  show: Show;
+  off: string | null;
+  fresh: boolean;
+}
+
+function HearCell({ mapping, show, off, fresh }: HearCellProps) {
   const line = show.lines.find((candidate) => candidate.id === mapping.hear.lineId);
   const control = layoutControlOf(show.layouts, mapping.hear);
   return (
     <span className="min-w-0 pr-3 pl-3">
       <span className={`block truncate font-semibold ${off ? 'text-ink-2' : ''}`}>
         {mappingName(mapping)}
+        {fresh && <span className="ml-2 rounded bg-bark-2 px-1.5 text-xs font-normal text-moss">new</span>}
       </span>
       <span className="block truncate text-xs text-ink-2">
         {off && <span className="text-straw">{off} · </span>}

@@ -5,7 +5,7 @@ import { shapeFor } from '@tawny-signal/core/mapping/defaults';
 import { hearDetail, hearTitle, type Hear } from '@tawny-signal/core/hears';
 import { mappingName } from '@tawny-signal/core/mapping/words';
 import { sendTitle } from '@tawny-signal/core/sends';
-import { controlWords } from '@tawny-signal/core/typed/hear-words';
+import { controlName } from '@tawny-signal/core/layout/control-name';
 import { layoutControlOf } from '@tawny-signal/core/layout/layout';
 import type { Show } from '@tawny-signal/core/show';
 import type { LearnOption } from '@tawny-signal/core/learn/options';
@@ -44,13 +44,6 @@ function changeFor(mapping: Mapping, { hear, shape }: LearnOption): Partial<Mapp
   return { hear, shape: { ...base, ...shape } };
 }
 
-/** Names a mapping after the control that it learned: `Pad 12`, `note 49 ch 10`. */
-function learnedName({ layouts }: Show, hear: Hear): string {
-  // What is held is the same control as what is pressed.
-  const control = hear.message === 'held' ? ({ ...hear, message: 'pressed' } as Hear) : hear;
-  return (layoutControlOf(layouts, hear)?.name ?? controlWords(control) ?? '').slice(0, 60);
-}
-
 /** Makes the open mapping, or a new one, hear what is learned. */
 function useLearnTaker(open: Mapping | undefined): LearnTaker {
   const show = useShow();
@@ -65,11 +58,14 @@ function useLearnTaker(open: Mapping | undefined): LearnTaker {
           // If the mapping heard held notes, a learned press is held too.
           const held = open.hear.message === 'held' && option.hear.message === 'pressed';
           const hear: Hear = held ? ({ ...option.hear, message: 'held' } as Hear) : option.hear;
-          const name = open.name === learnedName(show, open.hear) ? { name: learnedName(show, hear) } : {};
+          const name =
+            open.name === controlName(show.layouts, open.hear)
+              ? { name: controlName(show.layouts, hear) }
+              : {};
           await change({ id: open.id, change: { ...changeFor(open, { ...option, hear }), ...name } });
           return open.id;
         }
-        const made = await add({ hear: option.hear, name: learnedName(show, option.hear) });
+        const made = await add({ hear: option.hear, name: controlName(show.layouts, option.hear) });
         if (Object.keys(option.shape).length > 0)
           await change({ id: made.id, change: changeFor(made, option) });
         void go(`/mappings/${made.id}`);
@@ -85,10 +81,10 @@ function useLearnTaker(open: Mapping | undefined): LearnTaker {
       const mapping = mappings.find((candidate) => candidate.id === id);
       if (!mapping) return;
       const { name } = mapping;
-      const follows = name !== '' && name === learnedName(show, mapping.hear);
+      const follows = name !== '' && name === controlName(show.layouts, mapping.hear);
       const values = {
         ...changeFor(mapping, option),
-        ...(follows && { name: learnedName(show, option.hear) }),
+        ...(follows && { name: controlName(show.layouts, option.hear) }),
       };
       void change({ id, change: values }).catch(() => undefined);
     },
@@ -104,6 +100,8 @@ export function MappingsPage() {
   const [find, setFind] = useState('');
   const add = useAddMapping();
   const [spreading, setSpreading] = useState(false);
+  /** The mappings that were made last, which are marked. */
+  const [fresh, setFresh] = useState<readonly string[]>([]);
   const open = show.mappings.find((mapping) => mapping.id === mappingId);
 
   const learn = useLearn(useLearnTaker(open));
@@ -153,7 +151,7 @@ export function MappingsPage() {
       }
     >
       <LearnBar learn={learn} show={show} open={open !== undefined} />
-      {spreading && <SpreadPanel close={() => setSpreading(false)} />}
+      {spreading && <SpreadPanel close={() => setSpreading(false)} made={setFresh} />}
       {show.mappings.length === 0 ? (
         <Empty words="There are no mappings yet. Press Learn, then a pad: a mapping that hears it is made.">
           <Button look="main" onClick={learn.start}>
@@ -161,7 +159,7 @@ export function MappingsPage() {
           </Button>
         </Empty>
       ) : (
-        <Sheet mappings={shown} show={show} openId={open?.id ?? null} sortable={text === ''} />
+        <Sheet mappings={shown} show={show} fresh={fresh} openId={open?.id ?? null} sortable={text === ''} />
       )}
       {show.mappings.length > 0 && shown.length === 0 && (
         <p className="px-4 py-6 text-ink-2">No mapping has “{find}” in it. Esc shows all again.</p>

@@ -20,13 +20,15 @@ export interface SheetProps {
   mappings: Mapping[];
   show: Show;
   openId: string | null;
+  /** Rows that were just made: they are brought into sight and marked. */
+  fresh: readonly string[];
   /** True if all rows are shown, so that they can be moved. */
   sortable: boolean;
 }
 
 const ROW = 48;
 
-export function Sheet({ mappings, show, openId, sortable }: SheetProps) {
+export function Sheet({ mappings, show, openId, fresh, sortable }: SheetProps) {
   const scroller = useRef<HTMLDivElement>(null);
   const list = useRef<HTMLOListElement>(null);
   const { mutate: move } = useMoveMapping();
@@ -40,6 +42,16 @@ export function Sheet({ mappings, show, openId, sortable }: SheetProps) {
     getItemKey: (at) => ids[at]!,
     overscan: 8,
   });
+
+  // Filtered rows keep the numbers that they have in the whole sheet.
+  const numbers = useMemo(() => new Map(show.mappings.map(({ id }, at) => [id, at + 1])), [show.mappings]);
+  const isFresh = useMemo(() => new Set(fresh), [fresh]);
+  const firstFresh = fresh.length === 0 ? -1 : ids.indexOf(fresh[0]!);
+  useEffect(() => {
+    if (firstFresh >= 0) virtual.scrollToIndex(firstFresh, { align: 'start' });
+    // Only when rows were made, not on each change of the list.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [firstFresh, fresh]);
 
   const openAt = openId === null ? -1 : ids.indexOf(openId);
   useEffect(() => {
@@ -115,7 +127,8 @@ export function Sheet({ mappings, show, openId, sortable }: SheetProps) {
                 >
                   <MappingRow
                     mapping={mapping}
-                    number={item.index + 1}
+                    number={numbers.get(mapping.id) ?? item.index + 1}
+                    fresh={isFresh.has(mapping.id)}
                     show={show}
                     open={mapping.id === openId}
                     toggle={toggle}

@@ -15,11 +15,10 @@ import {
 } from '@tawny-signal/core/explain';
 import type { WhyStep } from '@tawny-signal/core/live/messages';
 import { OUTCOMES } from '@tawny-signal/core/mapping/outcome';
-import { layoutControlOf } from '@tawny-signal/core/layout/layout';
+import { controlName } from '@tawny-signal/core/layout/control-name';
 import { gather } from '@tawny-signal/core/learn/gather';
 import type { Show } from '@tawny-signal/core/show';
 import type { Signal } from '@tawny-signal/core/signal';
-import { controlWords } from '@tawny-signal/core/typed/hear-words';
 import { useLive } from '../live/live';
 import type { Passing } from '../live/traffic-log';
 import { useAddMapping, useChangeBank, useChangeRow, useWhy } from '../show/show';
@@ -190,7 +189,7 @@ function MakeButton({ show, heard, signal }: { show: Show; heard: Passing; signa
   const [control] = gather([{ lineId: heard.lineId, signal }], show.settings.middleC);
   const hear = control?.options[0]?.hear;
   if (!hear) return null;
-  const name = (layoutControlOf(show.layouts, hear)?.name ?? controlWords(hear) ?? '').slice(0, 60);
+  const name = controlName(show.layouts, hear);
   return (
     <Button
       className="mt-3"

@@ -35,11 +35,11 @@ export function LastEvent() {
             <NothingYet />
           )}
           {last && !(last.cause === heard?.seq && !last.later) && (
-            <p data-last-out className="min-w-0 truncate text-ink-2 lg:ml-auto">
-              <span>{clockWords(last.at)}</span> sent{' '}
+            <p data-last-out className="min-w-0 truncate text-ink-2 lg:ml-auto lg:min-w-40 lg:shrink-[6]">
+              <span>{clockWords(last.at)}</span>{' '}
+              {last.direction === 'heldBack' ? <span className="text-straw">withheld</span> : 'sent'}{' '}
               <b className="text-ink">{lineName(show, last.lineId)}</b> {wordsOf(last, show)} by{' '}
               {senderName(show, last.senderId) ?? 'hand'}
-              {last.direction === 'heldBack' && <span className="text-straw"> withheld</span>}
             </p>
           )}
         </footer>
@@ -97,8 +97,8 @@ function Outcome({ show, sent, count }: { show: Show; sent: LastEvents['sent']; 
       <span aria-label="then">→</span>{' '}
       {first ? (
         <>
+          {first.direction === 'heldBack' && <span className="text-straw">withheld: </span>}
           <b className="text-ink">{lineName(show, first.lineId)}</b> {wordsOf(first, show)}
-          {first.direction === 'heldBack' && <span className="text-straw"> withheld</span>}
           {count > 1 && ` and ${count - 1} more`}
         </>
       ) : (

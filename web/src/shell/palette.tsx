@@ -20,13 +20,18 @@ const PAGES: Place[] = [
   { path: '/order/files', words: 'MIDI files' },
   { path: '/prompt/log', words: 'Log of the show' },
   { path: '/lines/routes', words: 'Routes' },
-  { path: '/stand-ins', words: 'Pads and faders on the screen' },
   { path: '/traffic/keyboard', words: 'Keyboard' },
 ];
 /** cmdk ranks every item at each key press. With more mappings than this, that would be noticeable. */
 const MOST_MAPPINGS = 500;
 
-export function Palette({ open, setOpen }: { open: boolean; setOpen: (open: boolean) => void }) {
+interface PaletteProps {
+  open: boolean;
+  setOpen: (open: boolean) => void;
+  showPads: () => void;
+}
+
+export function Palette({ open, setOpen, showPads }: PaletteProps) {
   const show = useShow();
   const go = useNavigate();
   const panic = usePanic();
@@ -101,6 +106,9 @@ export function Palette({ open, setOpen }: { open: boolean; setOpen: (open: bool
               ))}
               <Command.Item value="do panic release" className={ITEM} onSelect={then(() => panic.mutate())}>
                 Panic <span className="font-mono text-xs text-ink-3">Shift+Esc</span>
+              </Command.Item>
+              <Command.Item value="do pads faders on the screen" className={ITEM} onSelect={then(showPads)}>
+                Show the pads on the screen
               </Command.Item>
               <Command.Item value="do undo" className={ITEM} onSelect={then(() => undo.mutate('undo'))}>
                 Undo <span className="font-mono text-xs text-ink-3">Ctrl+Z</span>

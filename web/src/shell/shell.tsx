@@ -7,6 +7,7 @@ import { LastEvent } from './last-event';
 import { LineRail } from './line-rail';
 import { LineStrip } from './line-strip';
 import { Notices } from './notices';
+import { PadsDrawer } from './pads-drawer';
 import { Palette } from './palette';
 import { useShortcuts } from './shortcuts';
 import { useIsWide } from '../ui/use-media';
@@ -14,6 +15,7 @@ import { TopBar } from './top-bar';
 
 export function Shell() {
   const isWide = useIsWide();
+  const [pads, setPads] = useState(false);
   const [finding, setFinding] = useState(false);
   useShortcuts(() => setFinding(true));
   return (
@@ -28,10 +30,10 @@ export function Shell() {
       >
         Skip to the page
       </a>
-      <TopBar />
+      <TopBar pads={pads} setPads={setPads} />
       {!isWide && <LineStrip />}
       <Banners />
-      <div className="flex min-h-0 flex-1">
+      <div className="flex min-h-0 flex-1 max-lg:flex-col">
         {isWide && <LineRail />}
         <main
           id={MAIN_ID}
@@ -45,10 +47,11 @@ export function Shell() {
         >
           <Outlet />
         </main>
+        {pads && <PadsDrawer close={() => setPads(false)} />}
       </div>
       <Notices />
       <LastEvent />
-      <Palette open={finding} setOpen={setFinding} />
+      <Palette open={finding} setOpen={setFinding} showPads={() => setPads(true)} />
     </div>
   );
 }

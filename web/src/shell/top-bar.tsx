@@ -1,4 +1,4 @@
-import { Ellipsis, Lock, Menu, Moon, Redo2, ScrollText, Sun, Undo2 } from 'lucide-react';
+import { Ellipsis, Grid3x3, Lock, Menu, Moon, Redo2, ScrollText, Sun, Undo2 } from 'lucide-react';
 import { useState } from 'react';
 import { Link, NavLink } from 'react-router';
 import { useLiveValue } from '../live/live';
@@ -11,12 +11,18 @@ import { ShowName } from './show-name';
 import { Tempo } from './tempo';
 import { setTheme, useTheme } from './theme';
 
-export function TopBar() {
+interface PadsProps {
+  /** Whether the pads on the screen are shown. */
+  pads: boolean;
+  setPads: (shown: boolean) => void;
+}
+
+export function TopBar(props: PadsProps) {
   const isWide = useIsWide();
   const isVeryWide = useIsVeryWide();
   return (
     <header className="flex h-13 shrink-0 items-stretch border-b border-rule bg-raised print:hidden">
-      {isWide ? <Brand /> : <PlacesMenu />}
+      {isWide ? <Brand /> : <PlacesMenu {...props} />}
       {isWide && (
         <nav aria-label="Places" className="flex items-stretch">
           <PlaceLinks look="flex items-center border-b-3 px-2.5 xl:px-3" />
@@ -28,7 +34,7 @@ export function TopBar() {
         </div>
       )}
       <div className="ml-auto flex shrink-0 items-center gap-1.5 pr-2 lg:pr-3.5">
-        {isVeryWide ? <Tools /> : isWide && <MoreMenu />}
+        {isVeryWide ? <Tools {...props} /> : isWide && <MoreMenu {...props} />}
         {isWide && <Tempo />}
         <ArmedButton />
         <PanicButton />
@@ -65,7 +71,7 @@ function PlaceLinks({ look, done }: { look: string; done?: () => void }) {
 }
 
 /** The places and everything else of the top bar, on a narrow screen. */
-function PlacesMenu() {
+function PlacesMenu(props: PadsProps) {
   const [open, setOpen] = useState(false);
   return (
     <Pop
@@ -83,34 +89,41 @@ function PlacesMenu() {
         <PlaceLinks look="flex min-h-11 items-center border-l-3 px-3 text-base" done={() => setOpen(false)} />
       </nav>
       <div className="flex flex-wrap items-center gap-1 border-t border-rule pt-2">
-        <Tools />
+        <Tools {...props} />
         <Tempo />
       </div>
     </Pop>
   );
 }
 
-function MoreMenu() {
+function MoreMenu(props: PadsProps) {
   return (
     <Pop
       align="end"
       width="w-auto"
       trigger={
-        <IconButton label="Undo, changes, theme">
+        <IconButton label="Pads, undo, changes, theme">
           <Ellipsis size={17} aria-hidden />
         </IconButton>
       }
     >
       <div className="flex items-center gap-1">
-        <Tools />
+        <Tools {...props} />
       </div>
     </Pop>
   );
 }
 
-function Tools() {
+function Tools({ pads, setPads }: PadsProps) {
   return (
     <>
+      <IconButton
+        label={pads ? 'Hide the pads on the screen' : 'Show the pads on the screen'}
+        aria-pressed={pads}
+        onClick={() => setPads(!pads)}
+      >
+        <Grid3x3 size={17} aria-hidden />
+      </IconButton>
       <Changes />
       <ThemeButton />
     </>

@@ -9,6 +9,7 @@ import {
   type SpreadTo,
 } from '@tawny-signal/core/spread/spread';
 import type { Show } from '@tawny-signal/core/show';
+import type { Mapping } from '@tawny-signal/core/show/mapping';
 import { protocolOf } from '../lines/kinds';
 import { useAddMappings, useShow } from '../show/show';
 import { Button, IconButton } from '../ui/button';
@@ -26,7 +27,13 @@ function startOf(show: Show): { from: SpreadFrom | null; to: SpreadTo | null } {
   };
 }
 
-export function SpreadPanel({ close }: { close: () => void }) {
+interface SpreadPanelProps {
+  close: () => void;
+  /** Called with the mappings that were made. */
+  made: (ids: string[]) => void;
+}
+
+export function SpreadPanel({ close, made }: SpreadPanelProps) {
   const show = useShow();
   const [start] = useState(() => startOf(show));
   const [from, setFrom] = useState(start.from);
@@ -41,7 +48,7 @@ export function SpreadPanel({ close }: { close: () => void }) {
         </IconButton>
       </div>
       {from && to ? (
-        <div className="grid grid-cols-[minmax(0,1fr)_minmax(0,1fr)_minmax(0,1.1fr)] gap-6">
+        <div className="grid gap-x-6 gap-y-2 lg:grid-cols-[minmax(0,1fr)_minmax(0,1fr)_minmax(0,1.1fr)]">
           <div>
             <FromFields show={show} from={from} change={setFrom} />
             {from.sort === 'notes' && (
@@ -51,7 +58,14 @@ export function SpreadPanel({ close }: { close: () => void }) {
             )}
           </div>
           <ToFields show={show} to={to} change={setTo} />
-          <Preview show={show} wish={{ from, to, held }} done={close} />
+          <Preview
+            show={show}
+            wish={{ from, to, held }}
+            done={(rows) => {
+              made(rows.map(({ id }) => id));
+              close();
+            }}
+          />
         </div>
       ) : (
         <p className="py-2">
@@ -62,9 +76,16 @@ export function SpreadPanel({ close }: { close: () => void }) {
   );
 }
 
-const SHOWN_ROWS = 100;
+/** As many as a spread can make. */
+const SHOWN_ROWS = 512;
 
-function Preview({ show, wish, done }: { show: Show; wish: Spread; done: () => void }) {
+interface PreviewProps {
+  show: Show;
+  wish: Spread;
+  done: (made: Mapping[]) => void;
+}
+
+function Preview({ show, wish, done }: PreviewProps) {
   const add = useAddMappings();
   const [asOne, setAsOne] = useState(false);
   const made = spread(show, wish);
@@ -88,7 +109,7 @@ function Preview({ show, wish, done }: { show: Show; wish: Spread; done: () => v
         ))}
       </ol>
       {rows.length > SHOWN_ROWS && <p className="text-xs text-ink-2">and {rows.length - SHOWN_ROWS} more</p>}
-      <div className="flex items-center gap-3 pt-2">
+      <div className="flex flex-wrap items-center gap-x-3 gap-y-1 pt-2">
         <Button
           look="main"
           disabled={add.isPending}
@@ -99,7 +120,7 @@ function Preview({ show, wish, done }: { show: Show; wish: Spread; done: () => v
         {one && <Switch label="As one ranged mapping" on={asOne} change={setAsOne} />}
         {colliding > 0 && (
           <span className="text-straw">
-            {colliding} {colliding === 1 ? 'gets' : 'get'} clash with existing mappings
+            {colliding} {colliding === 1 ? 'clashes' : 'clash'} with existing mappings
           </span>
         )}
       </div>

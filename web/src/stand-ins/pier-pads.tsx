@@ -129,14 +129,13 @@ function Pad({ note, name, press, release }: PadProps) {
       <b className="text-sm">{note - 35}</b>{' '}
       <span className={`font-mono text-xs ${down ? '' : 'text-ink-2'}`}>
         {note} {name}
-      </span>
+      </span>{' '}
       {lamp > 0 && (
         <span className="absolute top-1.5 right-1.5 flex items-center gap-1 font-mono text-xs">
           <span
             aria-hidden
             className={`size-2.5 rounded-full border ${down ? 'border-paper bg-paper' : 'border-tawny bg-tawny'}`}
           />
-          <span className="sr-only"> lamp </span>
           {lamp}
         </span>
       )}

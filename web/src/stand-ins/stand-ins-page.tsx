@@ -99,20 +99,21 @@ export function StandInsPage() {
 function Tile({ entry: { name, words, Picture }, open }: { entry: Watched<unknown>; open: boolean }) {
   const running = useStandIn(name) !== null;
   return (
-    <NavLink
-      to={`/stand-ins/${name}`}
-      aria-current={open ? 'page' : undefined}
-      className={`block overflow-hidden rounded border ${open ? 'border-tawny' : 'border-rule hover:border-ink-3'}`}
+    <div
+      className={`relative overflow-hidden rounded border ${open ? 'border-tawny' : 'border-rule hover:border-ink-3'}`}
     >
       <div className="h-18" aria-hidden>
         <Picture small />
       </div>
-      <div
-        className={`truncate px-2 py-1 text-xs ${open ? 'text-tawny-2' : running ? 'text-ink-2' : 'text-brick'}`}
+      {/* The link covers the picture, whose own text is no part of its name. */}
+      <NavLink
+        to={`/stand-ins/${name}`}
+        aria-current={open ? 'page' : undefined}
+        className={`block truncate px-2 py-1 text-xs after:absolute after:inset-0 ${open ? 'text-tawny-2' : running ? 'text-ink-2' : 'text-brick'}`}
       >
         {running ? words : `${words}: not running`}
-      </div>
-    </NavLink>
+      </NavLink>
+    </div>
   );
 }
 

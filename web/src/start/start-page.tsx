@@ -5,13 +5,12 @@
 import { Check, Radio } from 'lucide-react';
 import { useCallback, useState, type ReactNode } from 'react';
 import { Link, useNavigate } from 'react-router';
-import { layoutControlOf } from '@tawny-signal/core/layout/layout';
+import { controlName } from '@tawny-signal/core/layout/control-name';
 import { mappingName } from '@tawny-signal/core/mapping/words';
 import { count } from '@tawny-signal/core/plural';
 import { sendAs, sendTitle } from '@tawny-signal/core/sends';
 import type { Show } from '@tawny-signal/core/show';
 import type { Mapping } from '@tawny-signal/core/show/mapping';
-import { controlWords } from '@tawny-signal/core/typed/hear-words';
 import { useLiveValue } from '../live/live';
 import { useLearn, type LearnTaker } from '../mappings/learn';
 import { useAddMapping, useChangeRow, useShow } from '../show/show';
@@ -162,8 +161,7 @@ function useTaker(show: Show, made: (id: string) => void): LearnTaker {
   const { layouts } = show;
   const take = useCallback<LearnTaker['take']>(
     async ({ hear }) => {
-      const name = (layoutControlOf(layouts, hear)?.name ?? controlWords(hear) ?? '').slice(0, 60);
-      const row = await add({ hear, name }).catch(() => null);
+      const row = await add({ hear, name: controlName(layouts, hear) }).catch(() => null);
       if (row) made(row.id);
       return row?.id ?? null;
     },
@@ -187,9 +185,7 @@ function Between({ mapping, show }: { mapping: Mapping; show: Show }) {
     >
       <p className="font-semibold">{mappingName(mapping)}</p>
       <p className="font-mono text-xs">
-        <span className="text-dusk">
-          {layoutControlOf(show.layouts, mapping.hear)?.name ?? controlWords(mapping.hear)}
-        </span>{' '}
+        <span className="text-dusk">{controlName(show.layouts, mapping.hear)}</span>{' '}
         {fired && `${number(fired.heard)} → ${number(fired.shaped)}`} →{' '}
         <span className="text-tawny">{send ? sendTitle(send, show.settings.middleC) : 'nothing yet'}</span>
         {fired && (

@@ -1,5 +1,6 @@
 /** Says traffic records in words. */
 import { decodeSignals } from '@tawny-signal/core/bytes';
+import { senderControl } from '@tawny-signal/core/layout/control-name';
 import { momentName } from '@tawny-signal/core/show/moment-name';
 import { CARRIES } from '@tawny-signal/core/show/line';
 import { mappingName } from '@tawny-signal/core/mapping/words';
@@ -22,7 +23,14 @@ export function wordsOf(record: Passing, show: Show): string {
   if (record.direction === 'bad') return record.reason;
   const signals = signalsIn(record, show);
   if (signals.length === 0) return `${record.length} bytes`;
-  return signals.map((signal) => describeSignal(signal, show.settings.middleC)).join(' · ');
+  return signals.map((signal) => signalWords(record, signal, show)).join(' · ');
+}
+
+/** `Pad 12: note 47 (B2) ch 10 pressed, force 71` where a layout names the control. */
+function signalWords({ direction, lineId }: Passing, signal: Signal, { layouts, settings }: Show): string {
+  const words = describeSignal(signal, settings.middleC);
+  const control = direction === 'in' ? senderControl(layouts, lineId, signal) : null;
+  return control === null ? words : `${control}: ${words}`;
 }
 
 /** Returns the sender of a record: the name of a mapping, the source of a route; null if there is none. */
