@@ -36,9 +36,12 @@ test('not more than a few of what one input caused', () => {
   expect(readBatch(passed.batch()!).traffic.length).toBeLessThan(20);
 });
 
-test('nothing, once the numbers of the lines mean something else', () => {
+test('all of it after a mapping was added, and nothing once the numbers of the lines mean something else', () => {
   const passed = createLastPassed();
+  passed.indexes({ lines: { pads: 0 }, senders: { storm: 0 } });
   passed.take(batchOf({ seq: 5 }));
-  passed.forget();
+  passed.indexes({ lines: { pads: 0, water: 1 }, senders: { storm: 0, fog: 1 } });
+  expect(passed.batch()).not.toBeNull();
+  passed.indexes({ lines: { pads: 1, water: 0 }, senders: { storm: 0, fog: 1 } });
   expect(passed.batch()).toBeNull();
 });

@@ -8,18 +8,23 @@ import {
   readRecord,
   sizeOfRecord,
 } from '@tawny-signal/core/live/batch';
+import type { Indexes } from '@tawny-signal/core/live/messages';
 
 export interface LastPassed {
   /** @param bytes of a batch, valid during the call only */
   take(bytes: Uint8Array): void;
-  /** The numbers of lines and senders have changed, so that the records can't be read any more. */
-  forget(): void;
+  /** The numbers of lines and senders. Once one that was known means something else, the records can't be read any more. */
+  indexes(indexes: Indexes): void;
   /** The records as a batch; null for none. */
   batch(): Uint8Array | null;
 }
 
 /** The most messages that are kept of what one input caused. */
 const MOST_CAUSED = 8;
+
+/** Whether every id still has the number that it had. */
+const isKept = (before: Record<string, number>, now: Record<string, number>): boolean =>
+  Object.entries(before).every(([id, index]) => now[id] === index);
 
 interface Heard {
   seq: number;
@@ -30,6 +35,7 @@ interface Heard {
 export function createLastPassed(): LastPassed {
   let heard: Heard | null = null;
   let left: Uint8Array | null = null;
+  let known: Indexes = { lines: {}, senders: {} };
   return {
     take(bytes) {
       const { view, records } = openBatch(bytes);
@@ -44,7 +50,10 @@ export function createLastPassed(): LastPassed {
         } else if (at === records.at(-1)) left = own();
       }
     },
-    forget() {
+    indexes(next) {
+      const { lines, senders } = known;
+      known = next;
+      if (isKept(lines, next.lines) && isKept(senders, next.senders)) return;
       heard = null;
       left = null;
     },

@@ -101,7 +101,7 @@ export class LiveGateway implements OnGatewayConnection<WebSocket>, OnGatewayDis
   }
 
   broadcast(message: FromServer): void {
-    if (message.t === 'indexes') this.lastPassed.forget();
+    if (message.t === 'indexes') this.lastPassed.indexes(message.indexes);
     const text = JSON.stringify(message);
     for (const client of this.clients.values()) if (client.standIn === null) this.send(client, text);
   }

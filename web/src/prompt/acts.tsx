@@ -29,7 +29,7 @@ export function Acts({ order, act, skip, fadeOutMs, small }: ActsProps) {
       {order.heldAt === null ? 'Hold' : 'Resume'}
     </Button>
   );
-  const look = small ? 'h-12 flex-1 px-1!' : 'h-11 text-lg max-lg:h-16';
+  const look = small ? 'h-12 flex-1 px-1!' : 'h-11 px-1! text-base leading-5 max-lg:h-16 max-lg:text-lg';
   const back = (
     <Button className={look} onClick={() => act('back')}>
       Back one
