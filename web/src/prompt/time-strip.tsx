@@ -1,4 +1,5 @@
 /** A strip of time around now: moments that run, moments that will call themselves, and what would follow if the next one were called now. */
+import { useMemo } from 'react';
 import { momentName } from '@tawny-signal/core/show/moment-name';
 import { planMoment } from '@tawny-signal/core/cues/plan';
 import type { Show } from '@tawny-signal/core/show';
@@ -29,7 +30,7 @@ interface TimeStripProps {
 }
 
 /** The moment after the next one, if it calls itself: when, counted from a Go now. */
-function wouldFollow({ moments, groups, looks, midiFiles }: Show, { next }: OrderNow): Span | null {
+function wouldFollow({ moments, groups, looks, midiFiles }: Show, next: OrderNow['next']): Span | null {
   if (!next) return null;
   const after = moments.slice(moments.indexOf(next) + 1).find(({ parked }) => !parked);
   if (!after?.follow) return null;
@@ -39,7 +40,7 @@ function wouldFollow({ moments, groups, looks, midiFiles }: Show, { next }: Orde
   return { key: 'would follow', words, from: start, to: start, sort: 'would follow' };
 }
 
-function spansOf(show: Show, order: OrderNow, now: number): Span[] {
+function spansOf(show: Show, order: OrderNow, then: Span | null, now: number): Span[] {
   const nameOf = (id: string): string => {
     const moment = show.moments.find((one) => one.id === id);
     return moment ? momentName(moment) : '';
@@ -54,7 +55,6 @@ function spansOf(show: Show, order: OrderNow, now: number): Span[] {
     const words = `${nameOf(id)} follows in ${Math.max(0, start).toFixed(1)} s`;
     return { key: `follows ${id}`, words, from: start, to: start, sort: 'follows' };
   });
-  const then = wouldFollow(show, order);
   return [...runs, ...follows, ...(then ? [then] : [])].slice(0, MOST_ROWS);
 }
 
@@ -65,7 +65,9 @@ const COLOURS: Record<Span['sort'], string> = {
 };
 
 export function TimeStrip({ show, order, now }: TimeStripProps) {
-  const spans = spansOf(show, order, now);
+  const { next } = order;
+  const then = useMemo(() => wouldFollow(show, next), [show, next]);
+  const spans = spansOf(show, order, then, now);
   const at = (seconds: number): number => (Math.max(0, Math.min(WHOLE, seconds + BEFORE)) / WHOLE) * 100;
   return (
     <div

@@ -1,5 +1,5 @@
 /** What Go will do, before it does it: each line's rows, with levels from where to where. */
-import { useMemo } from 'react';
+import { memo, useCallback, useMemo } from 'react';
 import { previewCall, stays, type LevelNow, type PreviewRow } from '@tawny-signal/core/cues/preview';
 import { count } from '@tawny-signal/core/plural';
 import type { Show } from '@tawny-signal/core/show';
@@ -13,12 +13,18 @@ const LEVELS_MS = 250;
 const NOW_COLUMNS =
   'grid grid-cols-[minmax(5rem,7.5rem)_minmax(0,1fr)_auto] sm:grid-cols-[6.5rem_minmax(0,1fr)_8.5rem_6rem_6rem]';
 
-/** Reads the levels of the lines as they are now. */
+/** Reads the levels of the lines as they are now. Returns a new function after they changed, so that callers can compare by identity. */
 export function useLevelNow(): LevelNow {
   const { store } = useLive();
-  useLiveValue('levels', (live) => live.levelsAt(), LEVELS_MS);
-  // A line that was sent nothing since the engine started is dark.
-  return (lineId, slot) => store.levels(lineId)?.[slot - 1] ?? 0;
+  const changes = useLiveValue('levels', (live) => live.levelsAt(), LEVELS_MS);
+  return useCallback(
+    (lineId, slot) => {
+      void changes;
+      // A line that was sent nothing since the engine started is dark.
+      return store.levels(lineId)?.[slot - 1] ?? 0;
+    },
+    [store, changes],
+  );
 }
 
 interface WillDoProps {
@@ -28,9 +34,10 @@ interface WillDoProps {
   most?: number;
 }
 
-export function WillDo({ show, moment, most = Infinity }: WillDoProps) {
+/** Its page draws with the clock; this draws only when the show, the moment or a level has changed. */
+export const WillDo = memo(function WillDo({ show, moment, most = Infinity }: WillDoProps) {
   const levelNow = useLevelNow();
-  const rows = previewCall(show, moment.id, levelNow);
+  const rows = useMemo(() => previewCall(show, moment.id, levelNow), [show, moment.id, levelNow]);
   return (
     <section aria-label="Go will do" className="pt-4">
       <div className="flex justify-between pb-1 text-sm text-ink-2">
@@ -41,7 +48,7 @@ export function WillDo({ show, moment, most = Infinity }: WillDoProps) {
       <PreviewRows show={show} rows={rows} most={most} />
     </section>
   );
-}
+});
 
 /** @param most the most rows that are shown; the others are counted */
 export function PreviewRows({ show, rows, most }: { show: Show; rows: PreviewRow[]; most: number }) {
