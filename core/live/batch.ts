@@ -191,10 +191,13 @@ export const directionOf = (view: DataView, at: number): Direction => DIRECTIONS
 export const directCauseOf = (view: DataView, at: number): number =>
   view.getUint8(at + 30) === 1 ? 0 : view.getUint32(at + 4, true);
 
-/** Whether a message is a MIDI release: status 8n, or 9n with velocity 0. */
-export function isRelease(bytes: Uint8Array): boolean {
-  const kind = bytes[0]! & 0xf0;
-  return bytes.length === 3 && (kind === 0x80 || (kind === 0x90 && bytes[2] === 0));
+export const seqOf = (view: DataView, at: number): number => view.getUint32(at, true);
+
+/** Whether a record holds a MIDI release: status 8n, or 9n with velocity 0. */
+export function isReleaseAt(view: DataView, at: number): boolean {
+  if (view.getUint16(at + 26, true) !== 3) return false;
+  const kind = view.getUint8(at + TRAFFIC_HEAD) & 0xf0;
+  return kind === 0x80 || (kind === 0x90 && view.getUint8(at + TRAFFIC_HEAD + 2) === 0);
 }
 
 /** Bytes that a record takes from `at` on. */

@@ -1,25 +1,9 @@
 /** What a browser that connects later is told of what passed before. */
 import { expect, test } from '@jest/globals';
-import { createBatchWriter, NO_INDEX, readBatch, type TrafficRecord } from '@tawny-signal/core/live/batch';
+import { readBatch, type TrafficRecord } from '@tawny-signal/core/live/batch';
+import { batchOf } from '@tawny-signal/core/live/batch.test-helper';
 import { createLastPassed } from './last-passed.js';
 
-function batchOf(...records: Partial<TrafficRecord>[]): Uint8Array {
-  const writer = createBatchWriter();
-  for (const record of records)
-    writer.traffic({
-      seq: 1,
-      cause: 0,
-      later: false,
-      at: 1000,
-      lineIndex: 0,
-      senderIndex: NO_INDEX,
-      direction: 'in',
-      bytes: Uint8Array.of(0x99, 36, 97),
-      reason: '',
-      ...record,
-    });
-  return writer.take([], [])!;
-}
 const out = (seq: number, cause: number): Partial<TrafficRecord> => ({ seq, cause, direction: 'out' });
 
 test('the last input with what it caused, and what left last', () => {

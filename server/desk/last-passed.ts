@@ -1,13 +1,6 @@
 /** The last message that came in, what it caused, and what left last: for browsers that connect later, so that a reload loses no last event. */
-import {
-  directCauseOf,
-  directionOf,
-  isRelease,
-  openBatch,
-  pastBatch,
-  readRecord,
-  sizeOfRecord,
-} from '@tawny-signal/core/live/batch';
+import { openBatch, pastBatch, seqOf, sizeOfRecord } from '@tawny-signal/core/live/batch';
+import { lastInBatch, MOST_LAST } from '@tawny-signal/core/live/last-event';
 import type { Indexes } from '@tawny-signal/core/live/messages';
 
 export interface LastPassed {
@@ -19,47 +12,44 @@ export interface LastPassed {
   batch(): Uint8Array | null;
 }
 
-/** The most messages that are kept of what one input caused. */
-const MOST_CAUSED = 8;
-
 /** Whether every id still has the number that it had. */
 const isKept = (before: Record<string, number>, now: Record<string, number>): boolean =>
   Object.entries(before).every(([id, index]) => now[id] === index);
 
-interface Heard {
+interface Kept {
   seq: number;
   bytes: Uint8Array;
-  caused: Uint8Array[];
 }
 
 export function createLastPassed(): LastPassed {
-  let heard: Heard | null = null;
-  let left: Uint8Array | null = null;
+  let heard: Kept | null = null;
+  let caused: Kept[] = [];
+  let left: Kept | null = null;
   let known: Indexes = { lines: {}, senders: {} };
   return {
     take(bytes) {
-      const { view, records } = openBatch(bytes);
-      for (const at of records) {
-        const isHeard = directionOf(view, at) === 'in' || directionOf(view, at) === 'bad';
-        const own = (): Uint8Array => bytes.slice(at, at + sizeOfRecord(view, at));
-        if (isHeard) {
-          const record = readRecord(view, bytes, at);
-          if (!isRelease(record.bytes)) heard = { seq: record.seq, bytes: own(), caused: [] };
-        } else if (heard && directCauseOf(view, at) === heard.seq && heard.caused.length < MOST_CAUSED) {
-          heard.caused.push(own());
-        } else if (at === records.at(-1)) left = own();
-      }
+      const batch = openBatch(bytes);
+      const { view, records } = batch;
+      const kept = (n: number): Kept => {
+        const at = records[n]!;
+        return { seq: seqOf(view, at), bytes: bytes.slice(at, at + sizeOfRecord(view, at)) };
+      };
+      const last = lastInBatch(batch, heard?.seq ?? null);
+      if (last.heard !== null) [heard, caused] = [kept(last.heard), []];
+      caused = [...caused, ...last.caused.map(kept)].slice(0, MOST_LAST);
+      const newest = last.left.at(-1);
+      if (newest !== undefined) left = kept(newest);
     },
     indexes(next) {
       const { lines, senders } = known;
       known = next;
       if (isKept(lines, next.lines) && isKept(senders, next.senders)) return;
-      heard = null;
-      left = null;
+      [heard, caused, left] = [null, [], null];
     },
     batch() {
-      const records = [...(heard ? [heard.bytes, ...heard.caused] : []), ...(left ? [left] : [])];
-      return records.length > 0 ? pastBatch(records) : null;
+      const all = [heard, ...caused, left].filter((one) => one !== null);
+      const once = [...new Map(all.map((one) => [one.seq, one])).values()];
+      return once.length > 0 ? pastBatch(once.sort((a, b) => a.seq - b.seq).map(({ bytes }) => bytes)) : null;
     },
   };
 }

@@ -1,36 +1,12 @@
 /** The last event at the bottom of every page: what came in last stays, whatever leaves afterwards, and through a reload. */
 import { expect, test } from '@jest/globals';
-import {
-  createBatchWriter,
-  NO_INDEX,
-  openBatch,
-  pastBatch,
-  type TrafficRecord,
-} from '@tawny-signal/core/live/batch';
+import { openBatch, pastBatch, type TrafficRecord } from '@tawny-signal/core/live/batch';
+import { batchOf } from '@tawny-signal/core/live/batch.test-helper';
 import { createLiveStore } from './store';
 
-const PAD = Uint8Array.of(0x99, 36, 97);
 const RELEASE = Uint8Array.of(0x89, 36, 0);
 const LEVEL = Uint8Array.of(1, 2, 3);
 
-/** A batch with these records. */
-function batchOf(...records: Partial<TrafficRecord>[]): Uint8Array {
-  const writer = createBatchWriter();
-  for (const record of records)
-    writer.traffic({
-      seq: 1,
-      cause: 0,
-      later: false,
-      at: 1000,
-      lineIndex: 0,
-      senderIndex: NO_INDEX,
-      direction: 'in',
-      bytes: PAD,
-      reason: '',
-      ...record,
-    });
-  return writer.take([], [])!;
-}
 const out = (seq: number, cause: number, later = false): Partial<TrafficRecord> => ({
   seq,
   cause,
