@@ -22,15 +22,10 @@ export interface PreviewRow {
   levels: { from: [number, number] | null; to: number } | null;
   /** When it happens: `at once`, `over 4 s`, `after 0.5 s, over 2 s`, `for 2 s`. */
   when: string;
-  /** Ms after the call at which the last of it is done. */
-  endsMs: number;
 }
 
 /** What of a show moments name. */
 export type Known = Pick<Show, 'settings' | 'moments' | 'groups' | 'looks' | 'midiFiles' | 'banks' | 'lines'>;
-
-/** Rows of one line are at most this many; the last says how many more slots change. */
-const MOST_ROWS = 64;
 
 function whenWords(delayMs: number, fadeMs: number, lengthMs: number | null = null): string {
   const parts = [
@@ -66,7 +61,7 @@ function gathered(levels: SlotLevels, groups: readonly Group[]): Run[] {
   for (const run of runs)
     if (run.what === '')
       run.what = `slot${run.slots.length > 1 ? 's' : ''} ${writeSpan([run.slots[0]!, run.slots.at(-1)!])}`;
-  return runs.slice(0, MOST_ROWS);
+  return runs;
 }
 
 function levelRows(given: Extract<Expanded, { kind: 'levels' }>, show: Known, now: LevelNow): PreviewRow[] {
@@ -82,7 +77,6 @@ function levelRows(given: Extract<Expanded, { kind: 'levels' }>, show: Known, no
       what,
       levels: { from, to: level },
       when: whenWords(delayMs, fadeMs),
-      endsMs: delayMs + fadeMs,
     };
   });
 }
@@ -97,7 +91,6 @@ function rowsOf(given: Expanded, show: Known, now: LevelNow): PreviewRow[] {
         what: `MIDI file, ${given.events.length} messages`,
         levels: null,
         when: whenWords(delayMs, 0, given.times === 0 ? null : given.lengthMs * given.times),
-        endsMs: delayMs + given.lengthMs * Math.max(1, given.times),
       },
     ];
   const { send, value, fadeMs } = given;
@@ -115,19 +108,11 @@ function rowsOf(given: Expanded, show: Known, now: LevelNow): PreviewRow[] {
   return [
     {
       lineId: SENDS[send.kind].protocol === null ? null : send.lineId,
-      what: whatWords(given, show),
+      what: saidSend(send, value, show),
       levels: null,
       when: whenWords(delayMs, fadeMs, lengthMs),
-      endsMs: delayMs + Math.max(fadeMs, lengthMs ?? 0),
     },
   ];
-}
-
-/** What a send says elsewhere, with the force of a note. */
-function whatWords({ send, value }: Extract<Expanded, { kind: 'send' }>, show: Known): string {
-  const said = saidSend(send, value, show);
-  if (send.kind === 'note' && value > 0) return `${said} at ${value}`;
-  return send.kind === 'bank' ? `bank ${said}` : said;
 }
 
 const stockOf = ({ groups, looks, midiFiles }: Known): Stock => ({ groups, looks, midiFiles });

@@ -95,7 +95,7 @@ describe('Go', () => {
     });
   });
 
-  test('is not heeded twice within the guard time, nor when nothing stands by', () => {
+  test('is ignored a second time within the guard time, nor when nothing stands by', () => {
     const engine = running([moment('1', [key]), moment('2', [key])], 300);
     expect(go(engine, 0)).toHaveLength(2);
     expect(go(engine, 299)).toEqual([]);
@@ -685,6 +685,15 @@ describe('catching up', () => {
     go(engine, 1);
     expect(engine.orderState().jumpedFrom).toBeNull();
     expect(said(engine.order({ do: 'jumpBack' }, 2))).toEqual([]);
+  });
+
+  test('is not offered any more once the moment that it came from was removed', () => {
+    const engine = running(rig);
+    go(engine, 0);
+    engine.order({ do: 'standBy', id: 'm3', catchUp: true }, 1);
+    expect(engine.orderState().jumpedFrom).toBe('m2');
+    engine.loadMoments(showOf(rig.filter(({ id }) => id !== 'm2')), 2);
+    expect(engine.orderState().jumpedFrom).toBeNull();
   });
 });
 

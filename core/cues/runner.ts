@@ -181,7 +181,7 @@ export function createRunner(stage: RunnerStage): Runner {
   }
 
   function jumpBack(fadeMs: number, by: AskedBy, now: number): void {
-    if (!jump || (jump.from !== null && placeOf(jump.from) < 0)) return;
+    if (!jump) return;
     const { from, back: sends } = jump;
     happened('caughtUp', from, by, now);
     jump = null;
@@ -200,6 +200,7 @@ export function createRunner(stage: RunnerStage): Runner {
       const there = new Set(moments.map(({ id }) => id));
       for (const run of runs.list()) if (!there.has(run.plan.moment.id)) runs.stop(run);
       following = following.filter(({ id }) => there.has(id));
+      if (jump?.from && !there.has(jump.from)) jump = null;
       // If what stood by is gone, or nothing has stood by yet, the first moment does.
       if (standingBy === null ? !atEnd : !there.has(standingBy)) standingBy = nextFrom(0)?.moment.id ?? null;
       changed();

@@ -64,9 +64,7 @@ export function callWords(
   if (parked) return 'Parked';
   const own = follow
     ? `Follows ${seconds(follow.ms)} after the previous moment ${follow.after === 'start' ? 'starts' : 'ends'}`
-    : callers.length === 0 && timecode === null
-      ? 'Go'
-      : 'Go';
+    : 'Go';
   const calling = callers.map((hear) => controlName(layouts, hear) || hearTitle(hear));
   return [own, ...calling, ...(timecode === null ? [] : [`timecode ${timecode}`])].join(', or ');
 }

@@ -11,6 +11,7 @@ export const bend: HearKindOf<typeof schema> = {
   schema,
   ...plainMidi<z.infer<typeof schema>>({
     words: 'Pitch bend',
+    typed: 'bend',
     wanted: 'pitch bend',
     kinds: ['pitchBend'],
     number: null,

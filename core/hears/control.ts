@@ -11,6 +11,7 @@ export const control: HearKindOf<typeof schema> = {
   schema,
   ...plainMidi<z.infer<typeof schema>>({
     words: 'Control change',
+    typed: 'cc',
     wanted: 'a control change',
     kinds: ['controlChange'],
     number: 'Controller',

@@ -11,6 +11,7 @@ export const held: HearKindOf<typeof schema> = {
   schema,
   ...plainMidi<z.infer<typeof schema>>({
     words: 'Note held',
+    typed: 'note held',
     wanted: 'a press or a release',
     kinds: ['noteOn', 'noteOff'],
     number: 'Note',

@@ -10,5 +10,6 @@ export const keyPressed: HearKindOf<typeof schema> = {
   schema,
   ...keyHear<z.infer<typeof schema>>('a key going down', 'pressed'),
   words: 'Key pressed',
+  typed: 'key',
   start: (from) => ({ message: 'keyPressed', lineId: from.lineId, code: from.code }),
 };

@@ -61,6 +61,8 @@ export interface HearInfo {
   holds: boolean;
   /** The kind of control in a layout that it belongs to. */
   layout?: LayoutKind;
+  /** What is typed before its number in a table: `note`, `cc`; empty before an address. Without this it is written as JSON. */
+  typed?: string;
 }
 
 export interface HearKindInfo<Given, H> extends HearInfo {

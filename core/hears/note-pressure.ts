@@ -11,6 +11,7 @@ export const notePressure: HearKindOf<typeof schema> = {
   schema,
   ...plainMidi<z.infer<typeof schema>>({
     words: 'Note pressure',
+    typed: 'note pressure',
     wanted: 'pressure on a note',
     kinds: ['polyPressure'],
     number: 'Note',

@@ -72,6 +72,7 @@ function oscValue({ args }: OscSignal, argument: number, texts: Texts): number {
 export const osc: HearKindOf<typeof schema> = {
   schema,
   words: 'OSC message',
+  typed: '',
   wanted: 'OSC',
   protocol: 'osc',
   number: null,

@@ -11,6 +11,7 @@ export const pressed: HearKindOf<typeof schema> = {
   schema,
   ...plainMidi<z.infer<typeof schema>>({
     words: 'Note pressed',
+    typed: 'note',
     wanted: 'a press',
     kinds: ['noteOn'],
     number: 'Note',

@@ -11,6 +11,7 @@ export const pressure: HearKindOf<typeof schema> = {
   schema,
   ...plainMidi<z.infer<typeof schema>>({
     words: 'Channel pressure',
+    typed: 'pressure',
     wanted: 'channel pressure',
     kinds: ['channelPressure'],
     number: null,

@@ -11,6 +11,7 @@ export const program: HearKindOf<typeof schema> = {
   schema,
   ...plainMidi<z.infer<typeof schema>>({
     words: 'Program change',
+    typed: 'program',
     wanted: 'a program change',
     kinds: ['programChange'],
     number: 'Program',

@@ -11,6 +11,7 @@ export const released: HearKindOf<typeof schema> = {
   schema,
   ...plainMidi<z.infer<typeof schema>>({
     words: 'Note released',
+    typed: 'note released',
     wanted: 'a release',
     kinds: ['noteOff'],
     number: 'Note',

@@ -20,6 +20,7 @@ const schema = z.object({
 export const slot: HearKindOf<typeof schema> = {
   schema,
   words: 'Slot changes',
+  typed: 'slot',
   wanted: 'a DMX slot',
   protocol: 'dmx',
   number: 'Slot',

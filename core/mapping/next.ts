@@ -1,6 +1,6 @@
 /** Copies a mapping to the next control and the next target: controller 71 to note 112 from controller 70 to note 111. */
 import type { Hear } from '../hears.js';
-import { movedOn, type Send } from '../sends.js';
+import { movedOn, SENDS, type Send } from '../sends.js';
 import type { Mapping } from '../show/mapping.js';
 
 const NAME_LENGTH = 60;
@@ -12,12 +12,10 @@ function spanOf(hear: Hear): { span: [number, number]; last: number } | null {
   return null;
 }
 
-/** Moves a send on. An address counts up the last number in it. @returns null beyond the last target */
+/** Moves a send on. @returns null beyond the last target */
 function nextSend(send: Send, step: number): Send | null {
-  if (send.kind === 'osc') {
-    const address = send.address.replace(/\d{1,6}(?=[^\d{}]*$)/, (digits) => String(Number(digits) + step));
-    return { ...send, address };
-  }
+  const { next } = SENDS[send.kind];
+  if (next) return next(send, step);
   const moved = movedOn(send, step);
   return moved && 'follows' in send ? ({ ...moved, follows: send.follows } as Send) : moved;
 }

@@ -28,7 +28,7 @@ export const bank: SendKindOf<typeof schema> = {
   detail: () => 'this show',
   said({ bankId, act }, _, { banks }) {
     const named = banks.find((one) => one.id === bankId);
-    return named ? `${named.name} ${SAID[act]}` : TITLES[act];
+    return named ? `bank ${named.name} ${SAID[act]}` : TITLES[act];
   },
   typed: ({ bankId, act }, _, { banks }) => `bank ${banks.find((one) => one.id === bankId)?.name} ${act}`,
   leaves: ({ bankId }) => [bankPlace(bankId)],

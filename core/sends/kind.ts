@@ -66,6 +66,8 @@ export interface SendKindInfo<Given, S> {
   place?(send: S): string | null;
   /** Returns the same send, moved by a number of places, if it can follow the heard number; null beyond the last place. */
   movedOn?(send: S, step: number): S | null;
+  /** Returns the same send to the next target, for a mapping that is copied. Without this `movedOn` says it. */
+  next?(send: S, step: number): S;
   /** The places where it leaves something that stays until something else is sent there. */
   leaves?(send: S): readonly string[];
   /** True if its value can move to its end over time. */

@@ -48,7 +48,7 @@ export const note: SendKindOf<typeof schema> = {
   detail: (send) => `ch ${send.channel + 1}${send.lengthMs === null ? '' : `, for ${send.lengthMs} ms`}`,
   said(send, value, { settings }) {
     const titled = title(send, settings.middleC);
-    return value === 0 ? `${titled} off` : `${titled} ch ${send.channel + 1}`;
+    return value === 0 ? `${titled} off` : `${titled} ch ${send.channel + 1} at ${value}`;
   },
   typed(send, value, { settings }) {
     const force = value === 0 ? 'off' : `at ${value}`;

@@ -160,6 +160,11 @@ export const osc: SendKindOf<typeof schema> = {
     if (args.some(isShaped)) return `${address} ${shownValue(value)}`;
     return args.length > 0 ? `${address} ${argsWords(args)}` : address;
   },
+  next: (send, step) => ({
+    ...send,
+    // Counts up the last number in the address.
+    address: send.address.replace(/\d{1,6}(?=[^\d{}]*$)/, (digits) => String(Number(digits) + step)),
+  }),
   typed: ({ address, args }, value) => (args.length === 0 ? address : `${address} ${value}`),
   place: ({ address }) => (address.includes('{') ? null : oscPlace(address)),
   leaves: ({ address }) => (address.includes('{') ? [] : [oscPlace(address)]),

@@ -2,24 +2,18 @@
  * A control as it is written in a table: `Pier pads: note 36 ch 10`, `Score player: cc 21 ch 1-4`, `Water screen: /deck/x`. What has no words of
  * its own is written as JSON.
  */
-import { hearAs, hearSchema, HEARS, type Hear, type HearMessage } from '../hears.js';
+import { HEAR_MESSAGES, hearAs, hearSchema, HEARS, type Hear, type HearMessage } from '../hears.js';
 import type { Line } from '../show/line.js';
 import type { MiddleC } from '../midi/words.js';
 import { readChannelSet, writeChannels, type Typed } from './range.js';
 
-/** The words of each message. Addresses are written without a word, since they begin with a slash. */
-const WORDS: readonly [words: string, message: HearMessage][] = [
-  ['note released', 'released'],
-  ['note held', 'held'],
-  ['note pressure', 'notePressure'],
-  ['note', 'pressed'],
-  ['cc', 'control'],
-  ['program', 'program'],
-  ['pressure', 'pressure'],
-  ['bend', 'bend'],
-  ['slot', 'slot'],
-  ['key', 'keyPressed'],
-];
+/** What is typed for each message, the longest first, since `note held` begins with `note`. */
+const WORDS: readonly [words: string, message: HearMessage][] = HEAR_MESSAGES.flatMap(
+  (message): [string, HearMessage][] => {
+    const { typed } = HEARS[message];
+    return typed === undefined ? [] : [[typed, message]];
+  },
+).sort(([a], [b]) => b.length - a.length);
 const HINT = 'Write a control like Pier pads: note 36 ch 10, or Pier pads: cc 21 ch 1.';
 
 interface Named {
@@ -33,7 +27,7 @@ const asText = (hear: Hear): string => JSON.stringify(hearSchema.parse(hear));
 /** Writes a control without its line: `note 36 ch 10`, `cc 21 ch 1-4`; null for what has no words. */
 export function controlWords(hear: Hear): string | null {
   const number = HEARS[hear.message].column?.write(hear) ?? '';
-  const word = hear.message === 'osc' ? '' : WORDS.find(([, message]) => message === hear.message)?.[0];
+  const word = HEARS[hear.message].typed;
   if (word === undefined) return null;
   const channels = 'channels' in hear ? `ch ${writeChannels(hear.channels).replace('–', '-')}` : '';
   return [word, number, channels].filter(Boolean).join(' ');
@@ -56,9 +50,9 @@ export function readHear(text: string, show: Named): Typed<Hear> {
     .find(({ name }) => text.toLowerCase().startsWith(`${name.toLowerCase()}:`));
   if (!line) return wrong(`“${text}” does not begin with the name of a line. ${HINT}`);
   const words = text.slice(line.name.length + 1).trim();
-  const known: [string, HearMessage] | undefined = words.startsWith('/')
-    ? ['', 'osc']
-    : WORDS.find(([word]) => new RegExp(`^${word}(?:\\s|$)`, 'i').test(words));
+  const known = WORDS.find(([word]) =>
+    word === '' ? words.startsWith('/') : new RegExp(`^${word}(?:\\s|$)`, 'i').test(words),
+  );
   if (!known) return wrong(`“${words}” is not a control. ${HINT}`);
   const [word, message] = known;
   const hear: Hear = { ...hearAs(message), lineId: line.id };
