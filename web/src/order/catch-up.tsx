@@ -20,7 +20,7 @@ export function CatchUp({ moment, show }: { moment: Moment; show: Show }) {
   return (
     <Pop
       align="start"
-      width="w-[min(40rem,calc(100vw-1rem))]"
+      width="w-160"
       open={open}
       setOpen={setOpen}
       trigger={

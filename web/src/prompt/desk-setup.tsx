@@ -23,6 +23,23 @@ export const DESK_WORDS: Record<DeskAct, string> = {
   fadeOut: 'Fade out',
 };
 
+const TIMES = [
+  {
+    of: 'guardMs',
+    label: 'Guard',
+    unit: 'ms',
+    highMs: 10_000,
+    hint: 'Ignore a second Go within this time.',
+  },
+  {
+    of: 'stopAllMs',
+    label: 'Fade out',
+    unit: 's',
+    highMs: 60_000,
+    hint: 'How long Fade out takes to fade the lights.',
+  },
+] as const;
+
 export function DeskSetup({ settings }: { settings: Settings }) {
   const { mutateAsync: save } = useChangeSettings();
   const desk = useThisDesk();
@@ -30,7 +47,7 @@ export function DeskSetup({ settings }: { settings: Settings }) {
     <Pop
       side="left"
       align="end"
-      width="w-[min(24rem,calc(100vw-1rem))] max-h-[80vh] overflow-y-auto"
+      width="w-96 max-h-[80vh] overflow-y-auto"
       trigger={
         <Button className="h-11 w-full">
           <SlidersHorizontal size={16} aria-hidden /> Set up this desk
@@ -52,22 +69,9 @@ export function DeskSetup({ settings }: { settings: Settings }) {
         </div>
       </NotOfTheShow>
       <h2 className="mt-3 border-t border-rule pt-3 pb-1 font-semibold">The show</h2>
-      <TimeField
-        label="Guard"
-        ms={settings.guardMs}
-        unit="ms"
-        highMs={10_000}
-        hint="Ignore a second Go within this time."
-        commit={(guardMs) => save({ guardMs })}
-      />
-      <TimeField
-        label="Fade out"
-        ms={settings.stopAllMs}
-        unit="s"
-        highMs={60_000}
-        hint="How long Fade out takes to fade the lights."
-        commit={(stopAllMs) => save({ stopAllMs })}
-      />
+      {TIMES.map(({ of, ...field }) => (
+        <TimeField key={of} {...field} ms={settings[of]} commit={(ms) => save({ [of]: ms })} />
+      ))}
       <Choice
         label="Unlock"
         value={settings.unlock}

@@ -12,7 +12,7 @@ export function ShowName() {
   return (
     <Pop
       align="start"
-      width="w-[min(24rem,calc(100vw-1rem))]"
+      width="w-96"
       trigger={
         <button
           type="button"

@@ -76,7 +76,7 @@ function PlacesMenu(props: PadsProps) {
   return (
     <Pop
       align="start"
-      width="w-[min(20rem,calc(100vw-1rem))]"
+      width="w-80"
       open={open}
       setOpen={setOpen}
       trigger={

@@ -3,7 +3,7 @@
  * uses the demo show; in another show it says where to begin.
  */
 import { Check, Radio } from 'lucide-react';
-import { useCallback, useState, type ReactNode } from 'react';
+import { useCallback, useEffect, useState, type ReactNode } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { controlName } from '@tawny-signal/core/layout/control-name';
 import { mappingName } from '@tawny-signal/core/mapping/words';
@@ -11,7 +11,7 @@ import { count } from '@tawny-signal/core/plural';
 import { sendAs, sendTitle } from '@tawny-signal/core/sends';
 import type { Show } from '@tawny-signal/core/show';
 import type { Mapping } from '@tawny-signal/core/show/mapping';
-import { useLiveValue } from '../live/live';
+import { useLive, useLiveValue } from '../live/live';
 import { useLearn, type LearnTaker } from '../mappings/learn';
 import { useAddMapping, useChangeRow, useShow } from '../show/show';
 import { PierPads } from '../stand-ins/pier-pads';
@@ -75,13 +75,12 @@ function Steps({ show, first, leave }: { show: Show; first: Mapping; leave: () =
   const [address] = useState(() => addressOf(first));
   const [own, setOwn] = useState<string | null>(null);
   const received = useStandIn<WaterState>(SCREEN)?.count ?? 0;
-  const firstFired = useLiveValue('mappings', (store) => store.fired(FIRST)?.count ?? 0, 100);
-  const ownFired = useLiveValue('mappings', (store) => (own ? (store.fired(own)?.count ?? 0) : 0), 100);
+  const sentBy = useSenders();
   const mine = show.mappings.find(({ id }) => id === own && !began.has(id));
   const learn = useLearn(useTaker(show, setOwn));
-  const pressed = firstFired > 0;
+  const pressed = sentBy.has(FIRST);
   const changed = addressOf(first) !== address;
-  const learned = mine !== undefined && mine.sends.length > 0 && ownFired > 0;
+  const learned = mine !== undefined && mine.sends.length > 0 && sentBy.has(mine.id);
   const choose = (mapping: Mapping, next: string): Promise<unknown> =>
     change.mutateAsync({
       id: mapping.id,
@@ -151,6 +150,21 @@ function Steps({ show, first, leave }: { show: Show; first: Mapping; leave: () =
       </ol>
     </div>
   );
+}
+
+/** Returns the mappings that have sent something since this page was opened. */
+function useSenders(): ReadonlySet<string> {
+  const { store } = useLive();
+  const [senders, setSenders] = useState<ReadonlySet<string>>(new Set());
+  useEffect(
+    () =>
+      store.onTraffic((records) => {
+        const ids = records.map(({ senderId }) => senderId).filter((id) => id !== null);
+        setSenders((before) => (ids.every((id) => before.has(id)) ? before : new Set([...before, ...ids])));
+      }),
+    [store],
+  );
+  return senders;
 }
 
 const addressOf = ({ sends }: Mapping): string => (sends[0]?.kind === 'osc' ? sends[0].address : '');

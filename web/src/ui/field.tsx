@@ -10,12 +10,12 @@ export interface FieldProps {
   label: string;
   error: string | null;
   hint?: string | undefined;
-  /** How what is being typed is understood. */
-  said?: string | null;
+  /** How what is being typed is understood; null while nothing is. Without it, nothing is ever said. */
+  said?: string | null | undefined;
   children: (ids: FieldIds) => ReactNode;
 }
 
-export function Field({ label, error, hint, said = null, children }: FieldProps) {
+export function Field({ label, error, hint, said, children }: FieldProps) {
   const id = useId();
   const noteId = `${id}-note`;
   return (
@@ -25,9 +25,11 @@ export function Field({ label, error, hint, said = null, children }: FieldProps)
       </label>
       <div className="min-w-0">
         {children({ id, describedBy: error || hint ? noteId : undefined })}
-        <p role="status" className={said === null ? 'sr-only' : 'pt-0.5 text-xs text-ink'}>
-          {said !== null && `= ${said}`}
-        </p>
+        {said !== undefined && (
+          <p role="status" className={said === null ? 'sr-only' : 'pt-0.5 text-xs text-ink'}>
+            {said !== null && `= ${said}`}
+          </p>
+        )}
         {(error || hint) && (
           <p
             id={noteId}

@@ -37,7 +37,7 @@ export function TypedField({ label, value, commit, hint, unit, understood, place
   }
 
   const typing = draft !== null && draft !== value;
-  const said = typing ? (understood?.(draft) ?? null) : null;
+  const said = understood && (typing ? understood(draft) : null);
 
   return (
     <Field label={label} error={error} hint={hint} said={said}>
