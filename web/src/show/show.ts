@@ -1,5 +1,11 @@
 /** The show and its edits, for components. */
-import { useMutation, useQuery, useSuspenseQuery, type UseMutationResult } from '@tanstack/react-query';
+import {
+  useMutation,
+  useQuery,
+  useQueryClient,
+  useSuspenseQuery,
+  type UseMutationResult,
+} from '@tanstack/react-query';
 import type { Settings, Show } from '@tawny-signal/core/show';
 import type { Bank, BankAct } from '@tawny-signal/core/show/bank';
 import type { Route } from '@tawny-signal/core/show/route';
@@ -11,6 +17,7 @@ import { count } from '@tawny-signal/core/plural';
 import { useLive } from '../live/live';
 import { call, Refused } from './api';
 import { EDITS, SHOW, UNDO, type ReadShow } from './show-cache';
+import { createRowChanges } from './merge-change';
 import { notify } from '../ui/notice';
 
 export function useShow(): Show {
@@ -56,10 +63,19 @@ type Members<Row> = Row extends unknown
 /** Adds a row: all of it but its id, or what the server cannot fill in. */
 export const useAddRow = <T extends TableName>(table: T) =>
   useEdit((given: Members<RowOf[T]>) => call<RowOf[T]>('POST', TABLES[table].path, given));
-export const useChangeRow = <T extends TableName>(table: T) =>
-  useEdit(({ id, change }: { id: string; change: Members<RowOf[T]> }) =>
-    call<RowOf[T]>('PATCH', `${TABLES[table].path}/${id}`, change),
-  );
+const rowChanges = createRowChanges();
+
+export const useChangeRow = <T extends TableName>(table: T) => {
+  const queries = useQueryClient();
+  return useEdit(({ id, change }: { id: string; change: Members<RowOf[T]> }) => {
+    const rows = (queries.getQueryData<ReadShow>(SHOW)?.show[table] ?? []) as RowOf[T][];
+    return rowChanges.change<RowOf[T]>(
+      rows.find((row) => row.id === id),
+      change as object as Partial<RowOf[T]>,
+      (given) => call<RowOf[T]>('PATCH', `${TABLES[table].path}/${id}`, given),
+    );
+  });
+};
 export const useRemoveRow = (table: TableName) =>
   useEdit((id: string) => call<null>('DELETE', `${TABLES[table].path}/${id}`));
 
