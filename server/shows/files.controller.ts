@@ -3,8 +3,8 @@ import { ApiBody, ApiConsumes, ApiTags } from '@nestjs/swagger';
 import type { Request } from 'express';
 import { z } from 'zod';
 import { compareCues } from '@tawny-signal/core/cues/number';
-import { applyOps, type Op, type PlacedShow } from '@tawny-signal/core/edits';
-import { TABLE_NAMES } from '@tawny-signal/core/show/tables';
+import { opsTo } from '@tawny-signal/core/compare/ops';
+import { applyOps, type Op } from '@tawny-signal/core/edits';
 import {
   bankFile,
   freeName,
@@ -47,18 +47,6 @@ const AFile = (): MethodDecorator => (target, key, descriptor) => {
   ApiBody({ schema: { type: 'string', format: 'binary' } })(target, key, descriptor);
 };
 
-/** Returns the ops that replace all rows of one show by those of another. */
-function replaceOps({ show }: PlacedShow, next: Show): Op[] {
-  const tables = TABLE_NAMES;
-  return [
-    ...tables.flatMap((table) => show[table].map(({ id }): Op => ({ op: 'remove', table, id }))),
-    ...tables.flatMap((table) =>
-      next[table].map((row, at) => ({ op: 'put', table, row, position: at + 1 }) as Op),
-    ),
-    { op: 'settings', settings: next.settings },
-  ];
-}
-
 @ApiTags('files')
 @Controller('api/files')
 export class FilesController {
@@ -78,7 +66,7 @@ export class FilesController {
     const next = wanted(readShowFile(textOf(request)));
     const { name } = next.settings;
     return this.show.edit(`Open the show ${name} from a file`, (placed) => ({
-      ops: replaceOps(placed, next),
+      ops: opsTo(placed, next),
       result: { name, mappings: next.mappings.length },
     }));
   }
