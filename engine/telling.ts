@@ -148,7 +148,7 @@ export function createTelling(
     orderSeen = seen(order);
     toKeep = true;
     keepSoon();
-    outside.tell({ t: 'order', order: orderSeen });
+    outside.tell({ t: 'order', order: orderSeen, showId: about()?.showId ?? '' });
   }
 
   function followTempo(): void {
@@ -171,7 +171,7 @@ export function createTelling(
       toKeep = true;
       keepSoon();
       const state = live();
-      outside.tell({ t: 'live', live: state });
+      outside.tell({ t: 'live', live: state, showId: about()?.showId ?? '' });
       return state;
     },
     levelChanged(line) {

@@ -17,12 +17,17 @@ import { PLAIN_CONTROLLERS } from './shows/plain-rows.controllers.js';
 import { RoutesController } from './shows/routes.controller.js';
 import { ShowController } from './shows/show.controller.js';
 import { ShowService } from './shows/show.service.js';
+import { ShowsController, VersionsController } from './shows/shows.controller.js';
+import { ShowsService } from './shows/shows.service.js';
+import { VersionsService } from './shows/versions.service.js';
 import { ScoreController } from './stand-ins/score.controller.js';
 import { CONFIG, readConfig, type Config } from './config.js';
 
 @Module({
   controllers: [
     ShowController,
+    ShowsController,
+    VersionsController,
     LinesController,
     BanksController,
     MappingsController,
@@ -40,6 +45,8 @@ import { CONFIG, readConfig, type Config } from './config.js';
     { provide: DATABASE, useFactory: (pool: Pool) => openDatabase(pool), inject: [POOL] },
     Saving,
     ShowService,
+    ShowsService,
+    VersionsService,
     EngineService,
     LogService,
     LiveGateway,

@@ -116,9 +116,9 @@ export type FromEngine =
   | { t: 'lineStates'; states: Record<string, LineState> }
   | { t: 'held'; held: Record<string, LineHeld> }
   | { t: 'cutRoutes'; cut: Record<string, number> }
-  | { t: 'live'; live: LiveShow }
+  | { t: 'live'; live: LiveShow; showId: string }
   | { t: 'transport'; transport: Transport }
-  | { t: 'order'; order: OrderSeen }
+  | { t: 'order'; order: OrderSeen; showId: string }
   /** For the log of the show. Times are by the engine's clock; `now` is its current time. The tallies belong to the time before the events. */
   | { t: 'log'; tallies: MomentTally[]; events: OrderEvent[]; now: number }
   /** The levels of each line whose levels changed, in base64. */

@@ -12,7 +12,7 @@ import {
   timestamp,
 } from 'drizzle-orm/pg-core';
 import type { Op } from '@tawny-signal/core/edits';
-import type { Settings } from '@tawny-signal/core/show';
+import type { Settings, Show } from '@tawny-signal/core/show';
 import { forTables, TABLES, type RowOf, type TableName } from '@tawny-signal/core/show/tables';
 import type { LineTally, LogWhat } from '@tawny-signal/core/cues/log';
 
@@ -35,6 +35,10 @@ export const shows = pgTable('shows', {
   locked: integer('locked').notNull().default(0),
   kept: jsonb('kept').$type<KeptState>(),
   createdAt: timestamp('created_at', { withTimezone: true }).notNull().defaultNow(),
+  /** When it was opened last. The one that was opened last of all is the open show. */
+  openedAt: timestamp('opened_at', { withTimezone: true }),
+  /** When it was archived; null if it is in the list. */
+  archivedAt: timestamp('archived_at', { withTimezone: true }),
 });
 
 const ofShow = () =>
@@ -61,6 +65,19 @@ export const ROW_TABLES = forTables<Record<TableName, ReturnType<typeof rowsOf>>
 );
 /** Each by its name too: `drizzle-kit generate` reads what this file exports. A new kind of row needs its name here, and a migration. */
 export const { lines, banks, mappings, routes, layouts, moments, groups, looks, midiFiles } = ROW_TABLES;
+
+/** Named states of a show, to look at, compare with and go back to. */
+export const showVersions = pgTable(
+  'show_versions',
+  {
+    id: text('id').primaryKey(),
+    showId: ofShow(),
+    name: text('name').notNull(),
+    at: timestamp('at', { withTimezone: true }).notNull().defaultNow(),
+    body: jsonb('body').$type<Show>().notNull(),
+  },
+  (table) => [index('versions_of_show').on(table.showId, table.at)],
+);
 
 /** A run of the show, from its beginning to its end; the log is kept for each. */
 export const performances = pgTable('performances', {

@@ -86,6 +86,23 @@ export class DeskService {
     this.tell();
   }
 
+  /**
+   * Opens another show. What runs is ended and what sounds is released, unless the other show has it too.
+   * @throws Locked, NotThere
+   */
+  async openShow(id: string): Promise<void> {
+    const { show, engine, log } = this;
+    if (show.locked) throw new Locked();
+    if (id === show.showId) return;
+    await log.leave();
+    await show.openAnother(id, engine.armed);
+    await log.open();
+    this.restored = null;
+    this.troubled.clear();
+    this.wereWell.clear();
+    for (const message of this.greeting()) this.live.broadcast(message);
+  }
+
   /** The first messages to a browser. The running order is unknown while the engine is away. */
   private greeting(): FromServer[] {
     const { engine, show } = this;

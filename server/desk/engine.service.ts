@@ -83,7 +83,7 @@ export class EngineService implements OnApplicationShutdown {
 
   /** The show has changed. @param ops null if the engine must load the whole show */
   edited(mark: ShowMark, ops: Op[] | null): void {
-    if (!ops) return this.tellShow(false);
+    if (!ops) return this.agree();
     this.mark = mark;
     this.tell({ t: 'ops', mark, ops });
   }
@@ -250,6 +250,11 @@ export class EngineService implements OnApplicationShutdown {
     if ((await this.asking((ask) => ({ t: 'done', ask }))) === null) throw new EngineAway();
   }
 
+  /** Whether the engine was still playing another show when it said this. */
+  private isOfAnother(showId: string): boolean {
+    return this.mark !== null && this.mark.showId !== showId;
+  }
+
   private hear(socket: Socket, message: FromEngine): void {
     switch (message.t) {
       case 'hello':
@@ -266,11 +271,13 @@ export class EngineService implements OnApplicationShutdown {
         this.cutRoutes = message.cut;
         return this.watcher.cutRoutes(message.cut);
       case 'live':
+        if (this.isOfAnother(message.showId)) return;
         return this.watcher.live(message.live);
       case 'transport':
         this.transport = message.transport;
         return this.watcher.transport(message.transport);
       case 'order':
+        if (this.isOfAnother(message.showId)) return;
         this.orderSeen = message.order;
         return this.watcher.order(message.order);
       case 'log':

@@ -18,14 +18,9 @@ export class BadInput extends HttpException {
 
 /** 404: what the edit is about is not there any more. */
 export class NotThere extends HttpException {
-  constructor(what: string) {
-    super(
-      {
-        message: `${what} no longer exists. Someone may have removed it; Undo brings it back.`,
-        fields: [],
-      },
-      404,
-    );
+  /** @param hint says what can be done about it */
+  constructor(what: string, hint = 'Someone may have removed it; Undo brings it back.') {
+    super({ message: `${what} no longer exists. ${hint}`, fields: [] }, 404);
   }
 }
 

@@ -1,6 +1,8 @@
-import { Body, Controller, Delete, Get, Header, HttpCode, Param, Post } from '@nestjs/common';
+import { Body, Controller, Delete, Get, Header, HttpCode, Param, Post, Res } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
+import type { Response } from 'express';
 import { z } from 'zod';
+import { fileNameOf } from '@tawny-signal/core/files/file-name';
 import { line } from '@tawny-signal/core/show/text';
 import type { LogEntry, Performance } from '@tawny-signal/core/cues/log';
 import { writeLog } from '@tawny-signal/core/files/log-csv';
@@ -45,8 +47,9 @@ export class LogController {
 
   @Get(':id/table.csv')
   @Header('Content-Type', 'text/csv; charset=utf-8')
-  @Header('Content-Disposition', 'attachment; filename="log.csv"')
-  async table(@Param('id') id: string): Promise<string> {
+  async table(@Param('id') id: string, @Res({ passthrough: true }) response: Response): Promise<string> {
+    const called = (await this.log.performances()).find((one) => one.id === id)?.name ?? 'log';
+    response.setHeader('Content-Disposition', `attachment; filename="${fileNameOf(called, 'table')}"`);
     return writeLog(await this.log.entries(id));
   }
 

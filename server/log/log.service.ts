@@ -49,6 +49,7 @@ export class LogService implements OnApplicationShutdown {
 
   /** Called after the show was opened. A performance that was running when the server stopped continues. */
   async open(): Promise<void> {
+    this.latest.clear();
     const [last] = await loadPerformances(this.db, this.show.showId);
     if (!last || last.endedAt !== null) return;
     this.now = last;
@@ -56,6 +57,12 @@ export class LogService implements OnApplicationShutdown {
     this.lastAt = entries.at(-1)?.at ?? last.begunAt;
     for (const entry of entries)
       if (entry.momentId !== null && STARTS.includes(entry.what)) this.latest.set(entry.momentId, entry);
+  }
+
+  /** Called before another show is opened: ends the performance, and writes all that is known of this show. */
+  async leave(): Promise<void> {
+    this.end();
+    await this.reaching(() => this.save());
   }
 
   /** The current performance; null for none. */

@@ -1,9 +1,12 @@
-import { Controller, Get, Header, HttpCode, Param, Post, Query, Req } from '@nestjs/common';
+import { Controller, Get, Header, HttpCode, Param, Post, Query, Req, Res } from '@nestjs/common';
 import { ApiBody, ApiConsumes, ApiTags } from '@nestjs/swagger';
-import type { Request } from 'express';
+import type { Request, Response } from 'express';
 import { z } from 'zod';
 import { compareCues } from '@tawny-signal/core/cues/number';
 import { opsTo } from '@tawny-signal/core/compare/ops';
+import { compareShows } from '@tawny-signal/core/compare/rows';
+import { fileNameOf } from '@tawny-signal/core/files/file-name';
+import { forTables } from '@tawny-signal/core/show/tables';
 import { applyOps, type Op } from '@tawny-signal/core/edits';
 import {
   bankFile,
@@ -18,17 +21,38 @@ import {
 import { readMappings, writeMappings } from '@tawny-signal/core/files/mappings-csv';
 import { readMoments, takeOver, writeMoments } from '@tawny-signal/core/files/moments-csv';
 import type { BadLine } from '@tawny-signal/core/files/table';
-import type { Show } from '@tawny-signal/core/show';
 import type { Layout } from '@tawny-signal/core/show/layout';
 import type { Typed } from '@tawny-signal/core/typed/range';
 import { BadInput } from '../http/problems.js';
 import { addRow, addRows, changeRow, findRow, newId } from './rows.js';
 import { ShowService } from './show.service.js';
+import type { RowCounts } from './shows-store.js';
+import { ShowsService } from './shows.service.js';
 
 const csvQuery = z.object({
   /** True to report what would be imported without importing it. */
   look: z.stringbool().default(false),
 });
+
+const showQuery = z.object({
+  /** True to say what is in the file, and how it differs from the open show, without opening it. */
+  look: z.stringbool().default(false),
+  /** What it becomes: a show of its own, or what the open show has in it. */
+  as: z.enum(['new', 'open']).default('open'),
+});
+
+/** What is in the file of a show. */
+interface OpenedShow {
+  name: string;
+  mappings: number;
+  rows: RowCounts;
+  /** How many rows differ from those of the open show. */
+  differs: number;
+}
+
+/** Names a file that is downloaded. */
+const named = (response: Response, name: string): void =>
+  void response.setHeader('Content-Disposition', `attachment; filename="${name}"`);
 
 /** The body of a request that brings a file. */
 const textOf = (request: Request): string => {
@@ -50,33 +74,54 @@ const AFile = (): MethodDecorator => (target, key, descriptor) => {
 @ApiTags('files')
 @Controller('api/files')
 export class FilesController {
-  constructor(private readonly show: ShowService) {}
+  constructor(
+    private readonly show: ShowService,
+    private readonly shows: ShowsService,
+  ) {}
 
   @Get('show')
   @Header('Content-Type', 'application/json')
-  @Header('Content-Disposition', 'attachment; filename="show.tawny.json"')
-  exportShow(): string {
-    return writeJson(this.show.current.placed.show);
+  exportShow(@Res({ passthrough: true }) response: Response): string {
+    const { show } = this.show.current.placed;
+    named(response, fileNameOf(show.settings.name, 'show', new Date()));
+    return writeJson(show);
   }
 
-  /** Puts the show of a file in the place of this one: one edit, which Undo takes back. */
+  /**
+   * Opens the show of a file. With `as=new` it becomes a show of the list, under a free name, and is opened. Otherwise it replaces what is in the
+   * open show: one edit, which Undo takes back.
+   */
   @Post('show')
   @AFile()
-  async importShow(@Req() request: Request): Promise<{ name: string; mappings: number }> {
+  async importShow(
+    @Req() request: Request,
+    @Query({ schema: showQuery }) { look, as }: z.infer<typeof showQuery>,
+  ): Promise<OpenedShow> {
     const next = wanted(readShowFile(textOf(request)));
     const { name } = next.settings;
-    return this.show.edit(`Open the show ${name} from a file`, (placed) => ({
+    const mappings = next.mappings.length;
+    const { show } = this.show.current.placed;
+    const rows = forTables<RowCounts>((table) => next[table].length);
+    const opened: OpenedShow = { name, mappings, rows, differs: compareShows(show, next).length };
+    if (look) return opened;
+    if (as === 'new') {
+      const free = freeName(await this.shows.list(), name);
+      await this.shows.addAndOpen({ ...next, settings: { ...next.settings, name: free } });
+      return { ...opened, name: free };
+    }
+    return this.show.edit(`Replace the show by ${name} from a file`, (placed) => ({
       ops: opsTo(placed, next),
-      result: { name, mappings: next.mappings.length },
+      result: opened,
     }));
   }
 
   @Get('bank/:id')
   @Header('Content-Type', 'application/json')
-  @Header('Content-Disposition', 'attachment; filename="bank.tawny.json"')
-  exportBank(@Param('id') id: string): string {
+  exportBank(@Param('id') id: string, @Res({ passthrough: true }) response: Response): string {
     const { placed } = this.show.current;
-    return writeJson(bankFile(placed.show, findRow(placed, 'banks', id)));
+    const bank = findRow(placed, 'banks', id);
+    named(response, fileNameOf(bank.name, 'bank'));
+    return writeJson(bankFile(placed.show, bank));
   }
 
   /** Adds the bank of a file with its mappings. Lines are found by their names; those that are not there are said. */
@@ -97,9 +142,10 @@ export class FilesController {
 
   @Get('layout/:id')
   @Header('Content-Type', 'application/json')
-  @Header('Content-Disposition', 'attachment; filename="layout.tawny.json"')
-  exportLayout(@Param('id') id: string): string {
-    return writeJson(layoutFile(findRow(this.show.current.placed, 'layouts', id)));
+  exportLayout(@Param('id') id: string, @Res({ passthrough: true }) response: Response): string {
+    const layout = findRow(this.show.current.placed, 'layouts', id);
+    named(response, fileNameOf(layout.name, 'layout'));
+    return writeJson(layoutFile(layout));
   }
 
   @Post('layout')
@@ -118,9 +164,10 @@ export class FilesController {
 
   @Get('mappings.csv')
   @Header('Content-Type', 'text/csv; charset=utf-8')
-  @Header('Content-Disposition', 'attachment; filename="mappings.csv"')
-  exportMappings(): string {
-    return writeMappings(this.show.current.placed.show);
+  exportMappings(@Res({ passthrough: true }) response: Response): string {
+    const { show } = this.show.current.placed;
+    named(response, fileNameOf(`${show.settings.name} mappings`, 'table', new Date()));
+    return writeMappings(show);
   }
 
   /** Adds the mappings of a table; lines that can't be taken are said, each with its number, and the others are added. */
@@ -141,9 +188,10 @@ export class FilesController {
 
   @Get('moments.csv')
   @Header('Content-Type', 'text/csv; charset=utf-8')
-  @Header('Content-Disposition', 'attachment; filename="running-order.csv"')
-  exportMoments(): string {
-    return writeMoments(this.show.current.placed.show);
+  exportMoments(@Res({ passthrough: true }) response: Response): string {
+    const { show } = this.show.current.placed;
+    named(response, fileNameOf(`${show.settings.name} running order`, 'table', new Date()));
+    return writeMoments(show);
   }
 
   /**

@@ -21,9 +21,14 @@ export interface LoadedShow {
   marks: EditMark[];
 }
 
-/** Loads the oldest show; null if there is none. */
-export async function loadShow(db: Database): Promise<LoadedShow | null> {
-  const [row] = await db.select().from(shows).orderBy(asc(shows.createdAt)).limit(1);
+/** Loads the open show, which is the one that was opened last; null if there is none. @param id of another one */
+export async function loadShow(db: Database, id?: string): Promise<LoadedShow | null> {
+  const [row] = await db
+    .select()
+    .from(shows)
+    .where(id === undefined ? undefined : eq(shows.id, id))
+    .orderBy(sql`${shows.openedAt} desc nulls last`, asc(shows.createdAt))
+    .limit(1);
   if (!row) return null;
   const show = emptyShow(row.settings.name);
   show.settings = settingsSchema.parse(row.settings);
@@ -54,6 +59,18 @@ export async function loadShow(db: Database): Promise<LoadedShow | null> {
   };
 }
 
+/** Converts the rows of a show that was saved whole to today's schemas. */
+export function showAsNow(body: Show): Show {
+  const show = emptyShow(body.settings.name);
+  show.settings = settingsSchema.parse(body.settings);
+  for (const table of TABLE_NAMES)
+    // A version may be older than a table.
+    Object.assign(show, {
+      [table]: ((body[table] as RowOf[TableName][] | undefined) ?? []).map((row) => asNow(table, row)),
+    });
+  return show;
+}
+
 /** Converts a row to today's schema. Fields that were added since it was saved get their defaults. */
 function asNow<T extends TableName>(table: T, body: RowOf[T]): RowOf[T] {
   return ROW_SCHEMAS[table].parse(migrateRow(table, body)) as RowOf[T];
@@ -61,7 +78,7 @@ function asNow<T extends TableName>(table: T, body: RowOf[T]): RowOf[T] {
 
 const opAsNow = (op: Op): Op => (op.op === 'put' ? ({ ...op, row: asNow(op.table, op.row) } as Op) : op);
 
-/** Writes a whole new show. */
+/** Writes a whole new show. It is not opened, unless there is no other. */
 export async function insertShow(db: Database, id: string, show: Show): Promise<void> {
   await inTransaction(db, async (tx) => {
     await tx.insert(shows).values({ id, settings: show.settings });
@@ -71,6 +88,12 @@ export async function insertShow(db: Database, id: string, show: Show): Promise<
         await tx.insert(ROW_TABLES[table]).values(rows.slice(from, from + MOST_AT_ONCE) as never);
     }
   });
+}
+
+/** Makes a show the open one. */
+export async function markOpened(db: Database, id: string, armed: boolean): Promise<void> {
+  const values = { openedAt: sql`now()`, archivedAt: null, armed: armed ? 1 : 0, locked: 0, kept: null };
+  await db.update(shows).set(values).where(eq(shows.id, id));
 }
 
 export interface NewEdit {

@@ -1,5 +1,4 @@
 /** The open show: kept in memory and saved in PostgreSQL. All changes go through `edit`. */
-import { randomUUID } from 'node:crypto';
 import { Inject, Injectable, Logger, type OnApplicationShutdown } from '@nestjs/common';
 import { eq } from 'drizzle-orm';
 import { applyOps, inverseOf, type Op, type PlacedShow } from '@tawny-signal/core/edits';
@@ -7,17 +6,18 @@ import { emptyShow, type Show } from '@tawny-signal/core/show';
 import { withLive, type LiveShow } from '@tawny-signal/core/show/live';
 import type { ShowMark } from '@tawny-signal/core/link/messages';
 import { CONFIG, type Config } from '../config.js';
-import { DATABASE, migrateDatabase, type Database } from '../database/database.js';
+import { DATABASE, type Database } from '../database/database.js';
 import { Saving } from '../database/saving.js';
 import { shows, type KeptState } from '../database/schema.js';
 import { changedSince, isSame, type LiveState } from './live-rows.js';
 import { EditHistory, type PastEdit, type SavedEdit, type UndoLabels } from './edit-history.js';
-import { Locked, NotKept, NotSaved } from '../http/problems.js';
+import { Locked, NotKept, NotSaved, NotThere } from '../http/problems.js';
+import { loadAtStart } from './opening.js';
 import {
   dropEdit,
   findEdit,
-  insertShow,
   loadShow,
+  markOpened,
   NotTheShow,
   saveEdit,
   saveLiveRows,
@@ -27,8 +27,6 @@ import {
 
 /** How often the banks and the state of the running order are written, if they changed. */
 const KEEP_MS = 1000;
-/** How often a database that can't be opened is tried again. */
-const OPEN_AGAIN_MS = 500;
 
 @Injectable()
 export class ShowService implements OnApplicationShutdown {
@@ -75,37 +73,45 @@ export class ShowService implements OnApplicationShutdown {
   }
 
   private async openSometime(first: Show): Promise<void> {
-    for (;;) {
-      try {
-        await migrateDatabase(this.config.databaseUrl);
-        let loaded = await loadShow(this.db);
-        if (!loaded) {
-          await insertShow(this.db, randomUUID(), first);
-          loaded = await loadShow(this.db);
-        }
-        return this.opens(loaded!);
-      } catch (error) {
-        if (this.closing) return;
-        this.log.error(`the show can’t be opened yet: ${String(error)}`);
-        await new Promise((done) => setTimeout(done, OPEN_AGAIN_MS));
-      }
-    }
+    const loaded = await loadAtStart(this.db, this.config.databaseUrl, first, () => this.closing);
+    if (loaded) this.opens(loaded);
   }
 
   private opens(loaded: LoadedShow): void {
     const before = this.opened || this.rev > 0 || this.id !== '';
-    this.take(loaded);
+    this.takeWhole(loaded);
     this.opened = true;
-    this.armedAtStart = loaded.armed;
-    this.standingBy = loaded.standingBy;
     this.locked = loaded.locked;
-    this.kept = loaded.kept;
-    this.written = { placed: loaded.placed, standingBy: loaded.standingBy, kept: loaded.kept };
     this.log.log(`opened “${this.placed.show.settings.name}”, ${this.placed.show.mappings.length} mappings`);
     this.saving.start();
     this.timer = setInterval(() => void this.keepWhatChanged(), KEEP_MS);
     if (before) this.tellFollowers({ rev: this.rev, label: 'Read from the database', ops: null });
     this.whenOpen();
+  }
+
+  /** Takes over a show with the state that it was left in. */
+  private takeWhole(loaded: LoadedShow): void {
+    this.take(loaded);
+    this.armedAtStart = loaded.armed;
+    this.standingBy = loaded.standingBy;
+    this.kept = loaded.kept;
+    this.written = { placed: loaded.placed, standingBy: loaded.standingBy, kept: loaded.kept };
+  }
+
+  /**
+   * Opens another show in place of this one. The running order stands where it stood there, armed or safe stays as it is, and no levels are sent.
+   * @throws Locked, NotThere
+   */
+  async openAnother(id: string, armed: boolean): Promise<void> {
+    await this.keepWhatChanged();
+    await this.inTurn(async () => {
+      if (this.locked) throw new Locked();
+      const loaded = await this.reaching(() => loadShow(this.db, id));
+      if (!loaded) throw new NotThere('This show', 'Load the list again.');
+      await this.reaching(() => markOpened(this.db, id, armed));
+      this.takeWhole({ ...loaded, armed, kept: null });
+      this.tellFollowers({ rev: this.rev, label: `Opened ${this.placed.show.settings.name}`, ops: null });
+    });
   }
 
   /** Called when the show is open. */
@@ -185,7 +191,6 @@ export class ShowService implements OnApplicationShutdown {
     this.kept = kept;
   }
 
-  /** The id of the show in the database. */
   get showId(): string {
     return this.id;
   }
@@ -269,10 +274,10 @@ export class ShowService implements OnApplicationShutdown {
   private async becomeSure(): Promise<void> {
     if (this.unsureOf === null) return;
     const refused = this.unsureOf;
-    let loaded = await this.reaching(() => loadShow(this.db));
+    let loaded = await this.reaching(() => loadShow(this.db, this.id));
     if (loaded?.rev === refused) {
       await this.reaching(() => dropEdit(this.db, this.id, refused));
-      loaded = await this.reaching(() => loadShow(this.db));
+      loaded = await this.reaching(() => loadShow(this.db, this.id));
     }
     this.unsureOf = null;
     if (!loaded || loaded.rev === this.rev) return;

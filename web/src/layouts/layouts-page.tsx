@@ -122,9 +122,7 @@ function OneLayout({ layout }: { layout: Layout }) {
           >
             <Radio size={15} aria-hidden /> {learn.on ? 'Done' : 'Learn its controls'}
           </Button>
-          <SaveLink href={`/api/files/layout/${layout.id}`} name={layout.name} kind="layout">
-            Save as a file
-          </SaveLink>
+          <SaveLink href={`/api/files/layout/${layout.id}`}>Save as a file</SaveLink>
           <RemoveButton
             table="layouts"
             row={layout}

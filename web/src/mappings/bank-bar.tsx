@@ -82,9 +82,7 @@ function BankChip({ bank }: { bank: Bank }) {
           <Button onClick={() => change.mutate({ id: bank.id, change: { act: 'only' } })}>
             This one only
           </Button>
-          <SaveLink href={`/api/files/bank/${bank.id}`} name={bank.name} kind="bank">
-            Save as a file
-          </SaveLink>
+          <SaveLink href={`/api/files/bank/${bank.id}`}>Save as a file</SaveLink>
         </div>
         <div className="pt-2">
           <RemoveButton table="banks" row={bank}>

@@ -41,7 +41,7 @@ export function OrderPage() {
       actions={
         <>
           <FindField label="Find a moment" text={find} find={setFind} />
-          <PaperMenu showName={show.settings.name} print={print} />
+          <PaperMenu print={print} />
           <Button title="Numbers them 1, 2, 3 …" onClick={() => renumber.mutate(undefined)}>
             <ListOrdered size={15} aria-hidden /> Renumber
           </Button>

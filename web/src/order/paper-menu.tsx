@@ -9,11 +9,10 @@ import { Pop } from '../ui/pop';
 export type Paper = 'all' | 'byLine';
 
 interface PaperMenuProps {
-  showName: string;
   print: (paper: Paper) => void;
 }
 
-export function PaperMenu({ showName, print }: PaperMenuProps) {
+export function PaperMenu({ print }: PaperMenuProps) {
   const [open, setOpen] = useState(false);
   const printed = (paper: Paper) => () => {
     setOpen(false);
@@ -36,9 +35,7 @@ export function PaperMenu({ showName, print }: PaperMenuProps) {
         <Button onClick={printed('byLine')}>Print a page for each line</Button>
       </div>
       <div className="mt-3 flex flex-wrap gap-1.5 border-t border-rule pt-3">
-        <SaveLink href="/api/files/moments.csv" name={`${showName} running order`} kind="csv">
-          Export CSV
-        </SaveLink>
+        <SaveLink href="/api/files/moments.csv">Export CSV</SaveLink>
         <TableImport path="files/moments.csv" noun="moment">
           Import CSV
         </TableImport>

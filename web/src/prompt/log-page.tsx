@@ -88,7 +88,7 @@ function Entries({ performance, others }: { performance: Performance; others: Pe
         <h2 className="text-lg font-semibold">{performance.name}</h2>
         <a
           href={`/api/log/${performance.id}/table.csv`}
-          download="log.csv"
+          download
           className="ml-auto inline-flex min-h-8 items-center gap-1.5 rounded border border-rule px-2.5 text-sm hover:bg-bark-2"
         >
           <Download size={14} aria-hidden /> Export CSV

@@ -29,14 +29,10 @@ export function ShowSettings() {
         choose={(middleC) => change.mutateAsync({ middleC: Number(middleC) as Settings['middleC'] })}
       />
       <div className="mt-3 flex flex-wrap gap-1.5 border-t border-rule pt-3">
-        <SaveLink href="/api/files/show" name={settings.name} kind="show">
-          Save the show
-        </SaveLink>
+        <SaveLink href="/api/files/show">Save the show</SaveLink>
         <OpenFile kind="show" words="Open a show" />
         <OpenFile kind="bank" words="Open a bank" />
-        <SaveLink href="/api/files/mappings.csv" name={`${settings.name} mappings`} kind="csv">
-          Export mappings as CSV
-        </SaveLink>
+        <SaveLink href="/api/files/mappings.csv">Export mappings as CSV</SaveLink>
         <TableImport path="files/mappings.csv" noun="mapping">
           Import mappings from CSV
         </TableImport>
