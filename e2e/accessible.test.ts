@@ -22,6 +22,7 @@ const PAGES = [
   'order/storm-glass',
   'order/looks',
   'order/files',
+  'shows',
   'prompt',
   'prompt/log',
   'traffic',

@@ -2,7 +2,7 @@
  * What a control is told, what it is called, what signals make of the show, and the files that shows are kept in. The tests go on from one another, in
  * their order: each finds the show as the one before left it, and one that fails may take those after it along.
  */
-import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, describe, expect, test } from '@jest/globals';
@@ -226,25 +226,6 @@ describe('files', () => {
     await on.page.keys(Key.ESCAPE, '/');
     await on.page.keys('gull');
     await on.page.sees('/gull');
-  });
-
-  test('a show that is no show is refused in words, and one that is can be undone', async () => {
-    await on.page.go('mappings');
-    await openMenu();
-    await give('Open a show', 'odd.json', '{"format":"something else"}');
-    await on.page.sees('This is not a Tawny Signal file');
-    const saved = await (await fetch(`${on.stage.address}api/files/show`)).text();
-    writeFileSync(join(folder, 'kept.json'), saved);
-    const renamed = readFileSync(join(folder, 'kept.json'), 'utf8').replace(
-      'The Lantern Pier',
-      'Encore on the pier',
-    );
-    await give('Open a show', 'encore.json', renamed);
-    await on.page.sees('Opened the show Encore on the pier');
-    await on.page.button('Show: Encore on the pier');
-    await on.page.keys(Key.ESCAPE);
-    await on.page.press('Undo: Open the show Encore on the pier from a file');
-    await on.page.button('Show: The Lantern Pier');
   });
 
   test('the tempo is typed, and a wrong one is refused at its field', async () => {

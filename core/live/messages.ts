@@ -187,7 +187,7 @@ export type FromServer =
   /** The tempo and its beat, each time that one of them changes. */
   | { t: 'transport'; transport: Transport }
   /** An edit was made; `rev` is the number of the show after it. Without `ops`, the show must be read again. */
-  | { t: 'edit'; rev: number; ops: Op[] | null; label: string }
+  | { t: 'edit'; showId: string; rev: number; ops: Op[] | null; label: string }
   /** State of a stand-in; null when it is gone. */
   | { t: 'standIn'; name: string; state: unknown }
   /** The time of the server's clock, in milliseconds since 1970 with fractions. */

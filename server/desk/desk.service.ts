@@ -74,7 +74,7 @@ export class DeskService {
     );
     show.follow(({ rev, label, ops }) => {
       if (show.isOpen) engine.edited(show.mark, ops);
-      live.broadcast({ t: 'edit', rev, label, ops });
+      live.broadcast({ t: 'edit', showId: show.showId, rev, label, ops });
     });
   }
 

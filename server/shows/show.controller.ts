@@ -17,9 +17,9 @@ export class ShowController {
 
   /** The whole show, with the positions of its rows and the number of its last edit. */
   @Get('show')
-  read(): { rev: number; show: Show; position: Record<string, number> } {
+  read(): { id: string; rev: number; show: Show; position: Record<string, number> } {
     const { rev, placed } = this.show.current;
-    return { rev, ...placed };
+    return { id: this.show.showId, rev, ...placed };
   }
 
   @Patch('show/settings')

@@ -13,6 +13,8 @@ const PAGES = {
   'order/looks': () => import('./order/looks-page').then((file) => file.LooksPage),
   'order/files': () => import('./order/files-page').then((file) => file.FilesPage),
   'order/:momentId?': () => import('./order/order-page').then((file) => file.OrderPage),
+  'shows/versions/:versionId': () => import('./shows/version-page').then((file) => file.VersionPage),
+  shows: () => import('./shows/shows-page').then((file) => file.ShowsPage),
   prompt: () => import('./prompt/prompt-page').then((file) => file.PromptPage),
   'prompt/log/:performanceId?': () => import('./prompt/log-page').then((file) => file.LogPage),
   traffic: () => import('./traffic/traffic-page').then((file) => file.TrafficPage),

@@ -4,7 +4,7 @@ import { call } from '../show/api';
 import { FileButton } from '../ui/file-button';
 import { notify } from '../ui/notice';
 
-type Kind = 'show' | 'bank' | 'layout';
+type Kind = 'bank' | 'layout';
 
 interface Opened {
   name: string;
@@ -15,7 +15,6 @@ interface Opened {
 /** The message once the file was opened. */
 function openedWords(kind: Kind, { name, mappings, missing = [] }: Opened): string {
   const what = {
-    show: `Opened the show ${name}`,
     bank: `Added bank ${name}`,
     layout: `Added layout ${name}`,
   }[kind];
@@ -24,7 +23,7 @@ function openedWords(kind: Kind, { name, mappings, missing = [] }: Opened): stri
     missing.length > 0
       ? ` Not here: ${missing.join(', ')}. Choose lines for what was on ${missing.length === 1 ? 'it' : 'them'}.`
       : '';
-  return `${what}${how}.${lacks}${kind === 'show' ? ' Undo restores the previous show.' : ''}`;
+  return `${what}${how}.${lacks}`;
 }
 
 export function OpenFile({ kind, words }: { kind: Kind; words: string }) {

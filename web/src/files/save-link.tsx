@@ -12,7 +12,7 @@ export function SaveLink({ href, children }: SaveLinkProps) {
     <a
       href={href}
       download
-      className="inline-flex min-h-8 items-center gap-1.5 rounded border border-rule px-2.5 text-sm hover:bg-bark-2"
+      className="inline-flex min-h-8 items-center gap-1.5 rounded border border-rule px-3 hover:bg-bark-2"
     >
       <Download size={14} aria-hidden /> {children}
     </a>

@@ -14,6 +14,7 @@ const ITEM = 'flex min-h-8 items-center justify-between gap-4 rounded px-2 aria-
 /** Pages within a place that can be found by name. */
 const PAGES: Place[] = [
   { path: '/start', words: 'First steps' },
+  { path: '/shows', words: 'Shows and versions' },
   { path: '/mappings/preflight', words: 'Preflight' },
   { path: '/mappings/layouts', words: 'Layouts' },
   { path: '/order/looks', words: 'Looks and groups' },

@@ -1,5 +1,5 @@
 /** The name of the open show, which opens its settings. */
-import { Suspense, useEffect } from 'react';
+import { Suspense, useEffect, useState } from 'react';
 import { useShow } from '../show/show';
 import { Pop } from '../ui/pop';
 import { ShowSettings } from './later';
@@ -9,8 +9,11 @@ export function ShowName() {
   useEffect(() => {
     document.title = `${settings.name} · Tawny Signal`;
   }, [settings.name]);
+  const [open, setOpen] = useState(false);
   return (
     <Pop
+      open={open}
+      setOpen={setOpen}
       align="start"
       width="w-96"
       trigger={
@@ -25,7 +28,7 @@ export function ShowName() {
       }
     >
       <Suspense>
-        <ShowSettings />
+        <ShowSettings close={() => setOpen(false)} />
       </Suspense>
     </Pop>
   );

@@ -1,4 +1,6 @@
 /** The settings of the open show, and its files. */
+import { FolderOpen } from 'lucide-react';
+import { Link } from 'react-router';
 import type { Settings } from '@tawny-signal/core/show';
 import { useChangeSettings, useShow } from '../show/show';
 import { OpenFile } from '../files/open-file';
@@ -15,7 +17,8 @@ const MIDDLE_C: Option<MiddleC>[] = [
   { value: '5', words: 'C5' },
 ];
 
-export function ShowSettings() {
+/** @param close closes what it is shown in */
+export function ShowSettings({ close }: { close: () => void }) {
   const { settings } = useShow();
   const change = useChangeSettings();
   return (
@@ -28,9 +31,15 @@ export function ShowSettings() {
         hint="Programs call the middle C by different octaves. Numbers stay beside the names."
         choose={(middleC) => change.mutateAsync({ middleC: Number(middleC) as Settings['middleC'] })}
       />
+      <Link
+        to="/shows"
+        onClick={close}
+        className="mt-3 inline-flex min-h-8 items-center gap-1.5 rounded border border-rule px-3 hover:bg-bark-2"
+      >
+        <FolderOpen size={14} aria-hidden /> Shows and versions
+      </Link>
       <div className="mt-3 flex flex-wrap gap-1.5 border-t border-rule pt-3">
         <SaveLink href="/api/files/show">Save the show</SaveLink>
-        <OpenFile kind="show" words="Open a show" />
         <OpenFile kind="bank" words="Open a bank" />
         <SaveLink href="/api/files/mappings.csv">Export mappings as CSV</SaveLink>
         <TableImport path="files/mappings.csv" noun="mapping">

@@ -11,7 +11,7 @@ interface FileButtonProps {
 }
 
 const LOOKS = {
-  plain: 'border border-rule px-2.5 text-sm focus-within:outline-tawny hover:bg-bark-2',
+  plain: 'border border-rule px-3 focus-within:outline-tawny hover:bg-bark-2',
   main: 'bg-tawny px-3 font-semibold text-on-tawny focus-within:outline-ink hover:bg-tawny-2',
 };
 
