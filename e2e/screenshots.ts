@@ -115,9 +115,6 @@ try {
   await page.open('Score player');
   await driver.sleep(1200);
   await picture('routes');
-  await page.go('traffic/keyboard?line=score-player');
-  await driver.sleep(2200);
-  await picture('keyboard');
   await page.go('stand-ins');
   const dust = By.css('[role="switch"][aria-label="Dust in fader 12"]');
   await (await until(async () => (await driver.findElements(dust))[0], 'the deck desk')).click();
@@ -169,6 +166,14 @@ try {
   await page.go('prompt/log');
   await driver.sleep(2500);
   await picture('log');
+  await post('versions', { name: 'Before the dress rehearsal' });
+  await post('versions', { name: 'After the first night' });
+  const { openId } = (await (await fetch(`${stage.address}api/shows`)).json()) as { openId: string };
+  await post(`shows/${openId}/copy`, {});
+  await page.go('shows');
+  await page.sees('After the first night');
+  await driver.sleep(600);
+  await picture('shows');
   await page.press('Traffic');
   const raw = By.css('[role="switch"][aria-label="Raw bytes"]');
   await (await until(async () => (await driver.findElements(raw))[0], 'the traffic page')).click();

@@ -1,5 +1,5 @@
 /** The list of shows, and the versions of each, in PostgreSQL. */
-import { and, desc, eq, max, sql } from 'drizzle-orm';
+import { and, asc, desc, eq, max, sql } from 'drizzle-orm';
 import type { Show } from '@tawny-signal/core/show';
 import { TABLE_NAMES, type TableName } from '@tawny-signal/core/show/tables';
 import type { Database } from '../database/database.js';
@@ -25,7 +25,7 @@ export async function listShows(db: Database): Promise<ListedShow[]> {
   const all = await db
     .select()
     .from(shows)
-    .orderBy(sql`${shows.openedAt} desc nulls last`, desc(shows.createdAt));
+    .orderBy(sql`${shows.openedAt} desc nulls last`, asc(shows.createdAt));
   const changed = await db
     .select({ id: edits.showId, at: max(edits.at) })
     .from(edits)

@@ -155,8 +155,8 @@ function EntryTable({ entries }: { entries: LogEntry[] }) {
       </thead>
       <tbody>
         {shown.map((entry) => (
-          <tr key={entry.id} className="border-b border-rule/60 align-top">
-            <td className="py-1 font-mono text-ink-2">{TIME.format(entry.at)}</td>
+          <tr key={entry.id} className="border-b border-rule/60 align-baseline [&>td]:py-1">
+            <td className="font-mono text-ink-2">{TIME.format(entry.at)}</td>
             <td className={entry.what === 'lineTrouble' || entry.what === 'panic' ? 'text-brick' : ''}>
               {LOG_WORDS[entry.what]}
             </td>
