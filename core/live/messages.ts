@@ -50,10 +50,18 @@ export const fromClientSchema = z.discriminatedUnion('t', [
 ]);
 export type FromClient = z.infer<typeof fromClientSchema>;
 
+/**
+ * How one direction of a line is. `none`: the line does not use it. `unproven`: it sends, but the target can't be asked whether it hears, and nothing
+ * has come from it yet.
+ */
+export type Side = 'none' | 'open' | 'unproven' | 'waiting' | 'trouble';
+
 /** The state of a line. `trouble` says in words what is wrong and what to do; empty if nothing is wrong. */
 export interface LineState {
   state: 'open' | 'waiting' | 'trouble';
   trouble: string;
+  /** Each direction by itself. If it is left out, both are as the line. */
+  sides?: { in: Side; out: Side };
   /** When it is tried again, in milliseconds since 1970; left out if trying again would not help. */
   nextTryAt?: number;
   /** The sources of a universe, those that are heard first. */

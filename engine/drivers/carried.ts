@@ -6,7 +6,7 @@ import { encodeSignal } from '@tawny-signal/core/bytes';
 import { decodeKey, encodeKey, KeyError } from '@tawny-signal/core/keys/key';
 import { encodeMidi } from '@tawny-signal/core/midi/message';
 import { createMidiParser } from '@tawny-signal/core/midi/parser';
-import type { LineState } from '@tawny-signal/core/live/messages';
+import type { LineState, Side } from '@tawny-signal/core/live/messages';
 import { CARRIES } from '@tawny-signal/core/show/line';
 import { isMidi, type Signal } from '@tawny-signal/core/signal';
 import { inSlices } from '../intake.js';
@@ -122,7 +122,9 @@ export function openCarried(line: CarriedLine, listener: LineListener): CarriedD
         now === told || (told !== 'plugged' && now !== 'plugged' && now !== 'held' && told !== 'held');
       if (same && !(now === 'plugged' && isNew)) return;
       told = now;
-      listener.state(now === 'plugged' ? OPEN : absence(line, now));
+      if (now !== 'plugged') return listener.state(absence(line, now));
+      const side = (of: 'in' | 'out'): Side => (free.some((port) => port[of]) ? 'open' : 'none');
+      listener.state({ ...OPEN, sides: { in: side('in'), out: side('out') } });
     },
     receive(port, bytes, ageMs) {
       const receiver = plugged.get(port);

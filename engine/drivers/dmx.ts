@@ -9,7 +9,7 @@ import type { DmxHubs, DmxMember } from './dmx-hub.js';
 import { OPEN, tellBad, type LineDriver, type LineListener, type LineOf } from './driver.js';
 import { createTimers } from './retry.js';
 import { createTroubles } from './troubles.js';
-import { openUdpOut, type UdpOut, type UdpTarget } from './udp-out.js';
+import { openUdpOut, sideOfTarget, type UdpOut, type UdpTarget } from './udp-out.js';
 import { createGate, strangerWords } from './who-may.js';
 
 export type DmxLine = LineOf<'artnet' | 'sacn'>;
@@ -36,7 +36,8 @@ export function openDmx(line: DmxLine, listener: LineListener, hubs: DmxHubs, ci
   let sources: SourceSeen[] = [];
   let told: LineState = OPEN;
   const listening = line.listenPort !== null;
-  const say = createTroubles<'in' | 'out'>(
+  const target = targetOf(line, cid);
+  const { say, proven } = createTroubles(
     {
       state(state) {
         told = state;
@@ -44,10 +45,10 @@ export function openDmx(line: DmxLine, listener: LineListener, hubs: DmxHubs, ci
       },
     },
     OPEN,
+    { in: listening ? 'open' : 'none', out: sideOfTarget(target?.host ?? null) },
   );
   const leave = listening ? hear() : null;
-  const target = targetOf(line, cid);
-  const out = target && openUdpOut(target, (words, wait) => say('out', words, wait), timers);
+  const out = target && openUdpOut(target, (words, wait) => say('out', words, wait), proven, timers);
   const frames = out && pace(out);
 
   function hear(): () => void {
@@ -72,6 +73,7 @@ export function openDmx(line: DmxLine, listener: LineListener, hubs: DmxHubs, ci
       }));
       if (JSON.stringify(next) === JSON.stringify(sources)) return;
       sources = next;
+      if (sources.some(({ address }) => out?.isAt(address))) proven();
       listener.state({ ...told, sources });
     }
 

@@ -130,7 +130,10 @@ export function openMachineMidi(
       }
       if (openedIn || openedOut) {
         seen = true;
-        listener.state(OPEN);
+        listener.state({
+          ...OPEN,
+          sides: { in: openedIn ? 'open' : 'none', out: openedOut ? 'open' : 'none' },
+        });
       } else listener.state(waiting(absent(), LOOK_MS));
     } catch {
       listener.state(

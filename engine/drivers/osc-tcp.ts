@@ -24,10 +24,10 @@ const mayBegin = (framing: Framing, first: number): boolean =>
   framing === 'length' || SLIP_BEGINS.includes(first);
 
 export function openOscTcp(line: LineOf<'osc-tcp'>, listener: LineListener): LineDriver {
-  const say = createTroubles<'out' | 'in' | 'behind'>(
-    listener,
-    waiting(`Connecting to ${line.host}:${line.port}.`),
-  );
+  const { say } = createTroubles<'behind'>(listener, waiting(`Connecting to ${line.host}:${line.port}.`), {
+    in: 'open',
+    out: 'open',
+  });
   const timers = createTimers();
   const into = createOscIn(listener, timers);
   const mayHear = createGate(line.hearFrom);

@@ -7,7 +7,7 @@ import { createOscIn } from './osc-in.js';
 import { createTimers } from './retry.js';
 import { createTroubles } from './troubles.js';
 import { createListenTrouble } from './listening.js';
-import { openUdpOut } from './udp-out.js';
+import { openUdpOut, sideOfTarget } from './udp-out.js';
 import { createGate, strangerWords } from './who-may.js';
 
 /** The size of the ring of packets that are being sent. Packets are long gone before their bytes are overwritten. */
@@ -20,15 +20,25 @@ const PACKET_BYTES = 65_507;
 const PROBE = encodeOscBundle([]);
 
 export function openOscUdp(line: LineOf<'osc-udp'>, listener: LineListener): LineDriver {
-  const say = createTroubles<'out' | 'in'>(listener, OPEN);
+  const { say, proven } = createTroubles(listener, OPEN, {
+    in: line.listenPort === null ? 'none' : 'open',
+    out: sideOfTarget(line.host),
+  });
   const timers = createTimers();
   const into = createOscIn(listener, timers);
   const mayHear = createGate(line.hearFrom);
   const ring = Buffer.alloc(RING_BYTES);
   const ringView = new DataView(ring.buffer, ring.byteOffset, ring.byteLength);
   const { host, port } = line;
-  const out = openUdpOut({ host, port, probe: PROBE }, (words, wait) => say('out', words, wait), timers);
+  const out = openUdpOut(
+    { host, port, probe: PROBE },
+    (words, wait) => say('out', words, wait),
+    proven,
+    timers,
+  );
   const listenTrouble = createListenTrouble('udp', (words, wait) => say('in', words, wait));
+  /** Looking up the target for each packet would cost too much. */
+  let isProven = sideOfTarget(line.host) === 'open';
   let ringAt = 0;
   let hearing: Socket | null = null;
   /** The last sender, if it is the one that is answered. */
@@ -47,6 +57,9 @@ export function openOscUdp(line: LineOf<'osc-udp'>, listener: LineListener): Lin
     socket.on('message', (bytes, from) => {
       if (!mayHear(from.address)) return tellBad(listener, strangerWords(from.address), bytes);
       if (line.answer) sender = from;
+      if (isProven) return into.hear(bytes);
+      isProven = line.answer || out.isAt(from.address);
+      if (isProven) proven();
       into.hear(bytes);
     });
     socket.bind({ port: listenPort, address: line.listenHost, exclusive: true }, () => {

@@ -31,7 +31,7 @@ function whyNotPage(line: WsLine, page: string | undefined): string | null {
 }
 
 export function openOscWs(line: WsLine, listener: LineListener): LineDriver {
-  const say = createTroubles<'out' | 'in'>(listener, OPEN);
+  const { say } = createTroubles(listener, OPEN, { in: 'open', out: 'open' });
   const listenTrouble = createListenTrouble('tcp', (words, wait) => say('in', words, wait));
   const timers = createTimers();
   const into = createOscIn(listener, timers);

@@ -1,26 +1,53 @@
 /** Combines the troubles of the parts of a line. The line is open if none of its parts has any. */
-import type { LineState } from '@tawny-signal/core/live/messages';
+import { isDeepStrictEqual } from 'node:util';
+import type { LineState, Side } from '@tawny-signal/core/live/messages';
 import { OPEN, trouble, type LineListener } from './driver.js';
 
 /** Reports what is wrong with a part; null if nothing is. @param tryInMs time until the next try */
 export type SayTrouble<Part extends string> = (part: Part, words: string | null, tryInMs?: number) => void;
 
-/** @param first the state of the line until a part reports something. Each change is reported once */
+export interface Troubles<Part extends string> {
+  say: SayTrouble<Part>;
+  /** Something came from the target, so that it is known to be there. */
+  proven(): void;
+}
+
+/** @param first the state of the line until a part reports something. @param sides how each direction is while it has no trouble */
 export function createTroubles<Part extends string>(
   listener: Pick<LineListener, 'state'>,
   first: LineState,
-): SayTrouble<Part> {
-  const troubles = new Map<Part, LineState>();
-  let told = first;
-  listener.state(first);
-  return (part, words, tryInMs) => {
-    if (words === null) troubles.delete(part);
-    else troubles.set(part, trouble(words, tryInMs));
-    const next = troubles.size === 0 ? OPEN : together([...troubles.values()]);
-    if (next.state === told.state && next.trouble === told.trouble && next.nextTryAt === told.nextTryAt)
-      return;
+  sides: { in: Side; out: Side },
+): Troubles<Part | 'in' | 'out'> {
+  const troubles = new Map<Part | 'in' | 'out', LineState>();
+  let told: LineState | null = null;
+  let begun = false;
+  tell();
+
+  function sideOf(side: 'in' | 'out'): Side {
+    if (sides[side] === 'none') return 'none';
+    if (troubles.has(side)) return 'trouble';
+    return !begun && first.state === 'waiting' ? 'waiting' : sides[side];
+  }
+  /** Reports each change once. */
+  function tell(): void {
+    const all = troubles.size > 0 ? together([...troubles.values()]) : begun ? OPEN : first;
+    const next: LineState = { ...all, sides: { in: sideOf('in'), out: sideOf('out') } };
+    if (isDeepStrictEqual(next, told)) return;
     told = next;
     listener.state(next);
+  }
+  return {
+    say(part, words, tryInMs) {
+      begun = true;
+      if (words === null) troubles.delete(part);
+      else troubles.set(part, trouble(words, tryInMs));
+      tell();
+    },
+    proven() {
+      if (sides.out !== 'unproven') return;
+      sides = { ...sides, out: 'open' };
+      tell();
+    },
   };
 }
 

@@ -1,15 +1,30 @@
 /** A UDP socket to one target. The target is probed before the first signal needs it, and while it does not answer. */
 import { createSocket, type Socket } from 'node:dgram';
-import { isIPv6 } from 'node:net';
+import { BlockList, isIP, isIPv6 } from 'node:net';
 import { outWords } from './ip-words.js';
 import { waitBefore, type Timers } from './retry.js';
+import type { Side } from '@tawny-signal/core/live/messages';
 
 /** The time between two probes of a target that did not answer. */
 const PROBE_MS = 1000;
 
+const LOOPBACK = new BlockList();
+LOOPBACK.addSubnet('127.0.0.0', 8);
+LOOPBACK.addAddress('::1', 'ipv6');
+
+/** Returns how a target is before anything came from it. On this machine, the system says at once if nobody listens. */
+export function sideOfTarget(host: string | null): Side {
+  if (host === null) return 'none';
+  const isOwn =
+    host === 'localhost' || (isIP(host) > 0 && LOOPBACK.check(host, isIPv6(host) ? 'ipv6' : 'ipv4'));
+  return isOwn ? 'open' : 'unproven';
+}
+
 export interface UdpOut {
   /** @returns false while there is no socket. The bytes must not change until the socket has sent them */
   send(bytes: Uint8Array): boolean;
+  /** Whether the target has this address. */
+  isAt(address: string): boolean;
   close(): void;
 }
 
@@ -22,23 +37,31 @@ export interface UdpTarget {
   everyone?: boolean;
 }
 
-/** @param say is told what is wrong with the target; null if nothing is */
+/**
+ * @param say is told what is wrong with the target; null if nothing is
+ * @param proven is called when the target has shown that it is there: it has sent something, or no longer refuses
+ */
 export function openUdpOut(
   { host, port, probe, everyone = false }: UdpTarget,
   say: (words: string | null, tryInMs?: number) => void,
+  proven: () => void,
   timers: Timers,
 ): UdpOut {
   let current: Socket | null = null;
   let out: Socket | null = null;
   let refusedAt = -Infinity;
   let asking = false;
+  /** Only a machine that is there can refuse. */
+  let isThere = false;
   let closed = false;
 
   function connect(tries: number): void {
     const socket = createSocket(isIPv6(host) ? 'udp6' : 'udp4');
     current = socket;
+    socket.on('message', proven);
     socket.on('error', (error: NodeJS.ErrnoException) => {
       // Whatever the cause, for example an unplugged network, the target is probed until it answers.
+      isThere ||= error.code === 'ECONNREFUSED';
       refused(outWords(host, port, error.code));
     });
     // Its listener is told of success; its types do not say that it is told of failure too.
@@ -78,8 +101,9 @@ export function openUdpOut(
       });
     timers.later(PROBE_MS, () => {
       asking = false;
-      if (refusedAt < askedAt) say(null);
-      else ask();
+      if (refusedAt >= askedAt) return ask();
+      if (isThere) proven();
+      say(null);
     });
   }
 
@@ -90,6 +114,7 @@ export function openUdpOut(
       out.send(bytes);
       return true;
     },
+    isAt: (address) => !closed && out?.remoteAddress().address === address,
     close() {
       closed = true;
       out = null;

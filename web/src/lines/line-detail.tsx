@@ -21,6 +21,7 @@ import { Countdown } from './countdown';
 import { protocolOf } from './kinds';
 import { LineFields } from './line-fields';
 import { UniverseLevels } from './universe-levels';
+import type { EyeState } from '../ui/eyes';
 import type { LineView } from './line-view';
 
 export function LineDetail({ line, view }: { line: Line; view: LineView }) {
@@ -66,16 +67,18 @@ function Facts({ line, view }: { line: Line; view: LineView }) {
   return (
     <dl className="grid grid-cols-[110px_1fr] gap-y-1 pt-1.5 text-sm">
       <Fact name="State">
-        <span className={view.trouble ? 'text-brick' : 'text-moss'}>{view.trouble || 'Open'}</span>
+        <span className={view.trouble ? 'text-brick' : 'text-moss'}>{view.trouble || 'OK'}</span>
         {state?.nextTryAt !== undefined && <Countdown to={state.nextTryAt} />}
       </Fact>
       <Fact name="In">
+        <SideWords side={view.eyes.sides.in} />
         <span className="font-mono">
           {count(totals?.inCount ?? 0, 'message')}, {count(totals?.inBytes ?? 0, 'byte')} · {rate.in}/s,{' '}
           {rate.inBytes} bytes/s
         </span>
       </Fact>
       <Fact name="Out">
+        <SideWords side={view.eyes.sides.out} />
         <span className="font-mono">
           {count(totals?.outCount ?? 0, 'message')}, {count(totals?.outBytes ?? 0, 'byte')} · {rate.out}/s,{' '}
           {rate.outBytes} bytes/s
@@ -97,6 +100,30 @@ function Facts({ line, view }: { line: Line; view: LineView }) {
       )}
       {protocolOf(line) === 'midi' && <Held line={line} />}
     </dl>
+  );
+}
+
+const SIDES: Record<EyeState, { words: string; colour: string }> = {
+  none: { words: 'Not used', colour: 'text-ink-2' },
+  open: { words: 'OK', colour: 'text-moss' },
+  unproven: { words: 'Nothing has answered yet', colour: 'text-straw' },
+  waiting: { words: 'Waiting', colour: 'text-brick' },
+  trouble: { words: 'Not working', colour: 'text-brick' },
+  unknown: { words: 'Unknown', colour: 'text-ink-2' },
+};
+
+function SideWords({ side }: { side: EyeState }) {
+  return (
+    <span
+      className={`block ${SIDES[side].colour}`}
+      title={
+        side === 'unproven'
+          ? 'The target can’t be asked whether it hears. Try something, and look there.'
+          : undefined
+      }
+    >
+      {SIDES[side].words}
+    </span>
   );
 }
 

@@ -28,7 +28,7 @@ export function LineRow({ line, number, open }: LineRowProps) {
       summary={
         <>
           <span className="pl-2.5 max-lg:absolute max-lg:right-3">
-            <Eyes state={view.eyes} inLit={view.inLit} outLit={view.outLit} />
+            <Eyes {...view.eyes} />
           </span>
           <span className="truncate pl-2 font-semibold">{line.name}</span>
           <span className="truncate text-sm text-ink-2 max-lg:pl-2">{lineKindWords(line)}</span>

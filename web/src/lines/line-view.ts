@@ -7,9 +7,7 @@ import { EYE_MS } from '../live/rates';
 import type { EyesProps } from '../ui/eyes';
 
 export interface LineView {
-  eyes: EyesProps['state'];
-  inLit: boolean;
-  outLit: boolean;
+  eyes: EyesProps;
   inRate: number;
   outRate: number;
   rateWords: string;
@@ -35,11 +33,10 @@ export function useLineView(line: Line): LineView {
   const connected = store.connected();
   return useMemo(() => {
     const trouble = !connected ? 'No connection to the server.' : (state?.trouble ?? '');
-    const eyes = line.muted ? 'muted' : (state?.state ?? 'unknown');
+    const one = state?.state ?? 'unknown';
+    const sides = state?.sides ?? { in: one, out: one };
     return {
-      eyes,
-      inLit,
-      outLit,
+      eyes: { sides, muted: line.muted, inLit, outLit },
       inRate: rate.in,
       outRate: rate.out,
       rateWords: state?.state === 'open' ? `${rate.in + rate.out}/s` : '–',

@@ -40,7 +40,7 @@ function RailLine({ line }: { line: Line }) {
           `grid min-h-10.5 grid-cols-[26px_1fr_auto] items-center gap-x-2 border-l-3 py-1 pr-3.5 pl-2.5 hover:bg-bark ${isActive ? 'border-tawny bg-bark' : 'border-transparent'}`
         }
       >
-        <Eyes state={view.eyes} inLit={view.inLit} outLit={view.outLit} />
+        <Eyes {...view.eyes} />
         <span className="min-w-0">
           <span className="block truncate text-sm leading-4">{line.name}</span>
           <span className={`block truncate text-xs ${view.trouble ? 'text-brick' : 'text-ink-3'}`}>

@@ -47,7 +47,7 @@ function StripLine({ line }: { line: Line }) {
         title={view.trouble || line.name}
         className="flex h-9 min-w-8 items-center justify-center"
       >
-        <Eyes state={view.eyes} inLit={view.inLit} outLit={view.outLit} />
+        <Eyes {...view.eyes} />
       </Link>
     </li>
   );

@@ -1,43 +1,62 @@
-/** The two eyes of a line: the left one shows input, the right one output. Filled while something passes; a green ring while the line is open and quiet; dashed in trouble. */
-import type { LineState } from '@tawny-signal/core/live/messages';
+/**
+ * The two eyes of a line: the left one shows input, the right one output. Filled while something passes; a green ring while the direction is open and
+ * quiet; half a ring if nothing has answered yet; dashed in trouble; a short dash for a direction that the line does not use.
+ */
+import type { Side } from '@tawny-signal/core/live/messages';
+
+export type EyeState = Side | 'unknown';
 
 export interface EyesProps {
-  state: LineState['state'] | 'muted' | 'unknown';
+  sides: { in: EyeState; out: EyeState };
+  muted: boolean;
   inLit: boolean;
   outLit: boolean;
 }
 
+const RADIUS = 4.25;
+const HALF = Math.PI * RADIUS;
+
+const STROKES: Record<Exclude<EyeState, 'none'>, string> = {
+  open: 'var(--moss)',
+  unproven: 'var(--straw)',
+  waiting: 'var(--brick)',
+  trouble: 'var(--brick)',
+  unknown: 'var(--ink-3)',
+};
+const DASHES: Partial<Record<EyeState, string>> = {
+  unproven: `${HALF} ${HALF}`,
+  waiting: '2.2 1.6',
+  trouble: '2.2 1.6',
+};
+
 interface EyeProps {
   lit: boolean;
   colour: string;
-  dashed: boolean;
-  /** True if the line is open, so that a quiet line looks different from one of which nothing is known. */
-  well: boolean;
+  state: EyeState;
 }
 
-function Eye({ lit, colour, dashed, well }: EyeProps) {
+function Eye({ lit, colour, state }: EyeProps) {
+  if (state === 'none' && !lit) return <path d="M-2.5 6h5" stroke="var(--ink-3)" strokeWidth="1.2" />;
   return (
     <circle
-      r="4.25"
+      r={RADIUS}
       cy="6"
       fill={lit ? colour : 'none'}
-      stroke={lit ? colour : dashed ? 'var(--brick)' : well ? 'var(--moss)' : 'var(--ink-3)'}
+      stroke={lit || state === 'none' ? colour : STROKES[state]}
       strokeWidth="1.2"
-      strokeDasharray={dashed ? '2.2 1.6' : undefined}
+      strokeDasharray={DASHES[state]}
     />
   );
 }
 
-export function Eyes({ state, inLit, outLit }: EyesProps) {
-  const dashed = state === 'trouble' || state === 'waiting';
-  const faint = state === 'muted';
+export function Eyes({ sides, muted, inLit, outLit }: EyesProps) {
   return (
-    <svg width="26" height="12" viewBox="0 0 26 12" aria-hidden className={faint ? 'opacity-45' : ''}>
+    <svg width="26" height="12" viewBox="0 0 26 12" aria-hidden className={muted ? 'opacity-45' : ''}>
       <g transform="translate(6 0)">
-        <Eye lit={inLit} colour="var(--dusk)" dashed={dashed} well={state === 'open'} />
+        <Eye lit={inLit} colour="var(--dusk)" state={sides.in} />
       </g>
       <g transform="translate(19 0)">
-        <Eye lit={outLit} colour="var(--tawny)" dashed={dashed} well={state === 'open'} />
+        <Eye lit={outLit} colour="var(--tawny)" state={sides.out} />
       </g>
     </svg>
   );
