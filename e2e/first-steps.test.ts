@@ -48,3 +48,20 @@ test('the pads are brought up beside any page, and Learn hears them there', asyn
   await on.page.press('Close the pads');
   expect(await on.driver.findElements(By.css('[aria-label^="Pad 14, "]'))).toEqual([]);
 });
+
+test('Learn goes on while another place is open, says what it waits for, and leads to the mapping', async () => {
+  await on.page.go('mappings');
+  await on.page.press('Learn');
+  await on.page.sees('A new mapping will hear it.');
+  await on.page.press('Stand-ins');
+  await on.page.sees('A new mapping will hear it.');
+  await on.ready();
+  await on.page.pad(11);
+  await on.page.sees('Pad 11: note 46');
+  await on.page.press('Open its mapping');
+  await until(
+    async () => (await (await on.page.field('Name')).getAttribute('value')) === 'Pad 11',
+    'its mapping is open',
+  );
+  await on.page.press('Done');
+});

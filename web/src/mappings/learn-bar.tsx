@@ -1,6 +1,8 @@
 /** The bar of Learn: the control, the ways in which it can be heard, and what can be done next, each with a key. */
 import { useEffect, type ReactNode } from 'react';
+import { Link } from 'react-router';
 import { layoutControlOf } from '@tawny-signal/core/layout/layout';
+import { mappingName } from '@tawny-signal/core/mapping/words';
 import type { Show } from '@tawny-signal/core/show';
 import { useLiveValue } from '../live/live';
 import { lineName } from '../traffic/words';
@@ -11,15 +13,18 @@ import type { Learn } from './learn';
 interface LearnBarProps {
   learn: Learn;
   show: Show;
-  /** True if a mapping is open, which will hear what is touched. */
-  open: boolean;
+  /** The mapping that will hear what is touched; null for a new one. */
+  target: string | null;
+  /** True on another page than the sheet. The bar stays until it is ended, and leads to the mapping. */
+  elsewhere?: boolean;
 }
 
 const isWriting = (target: EventTarget | null): boolean =>
   target instanceof HTMLElement && target.matches('input, textarea, [role="combobox"]');
 
-export function LearnBar({ learn, show, open }: LearnBarProps) {
-  useLearnKeys(learn);
+export function LearnBar({ learn, show, target, elsewhere = false }: LearnBarProps) {
+  useLearnKeys(learn, elsewhere);
+  const open = show.mappings.find(({ id }) => id === target);
   const connected = useLiveValue('connection', (store) => store.connected());
   if (learn.phase === 'off') return null;
   if (learn.phase === 'listening' || !learn.control) {
@@ -32,7 +37,10 @@ export function LearnBar({ learn, show, open }: LearnBarProps) {
             </span>
           )}
           {connected ? 'Press' : 'Then press'} a pad or move a fader.{' '}
-          {open ? 'The open mapping will hear it.' : 'A new mapping will hear it.'} Esc stops listening.
+          {open
+            ? `${elsewhere ? mappingName(open) : 'The open mapping'} will hear it.`
+            : 'A new mapping will hear it.'}{' '}
+          Esc stops listening.
           {learn.passedOver && (
             <span className="text-straw"> Ignored, since it moves by itself: {learn.passedOver}.</span>
           )}
@@ -57,17 +65,29 @@ export function LearnBar({ learn, show, open }: LearnBarProps) {
             className={at === chosen ? 'border-tawny! font-semibold' : ''}
             onClick={() => learn.choose(at)}
           >
-            <kbd className="font-mono text-xs text-ink-2">{at + 1}</kbd> {option.words}
+            {!elsewhere && <kbd className="font-mono text-xs text-ink-2">{at + 1}</kbd>} {option.words}
           </Button>
         ))}
         <span className="ml-auto flex items-center gap-2">
           {ranged && (
             <Button aria-pressed={ranging} className={ranging ? 'border-tawny!' : ''} onClick={learn.range}>
-              <kbd className="font-mono text-xs text-ink-2">R</kbd>
+              {!elsewhere && <kbd className="font-mono text-xs text-ink-2">R</kbd>}
               {ranging ? 'Touch the last control …' : 'Make a range'}
             </Button>
           )}
-          <Switch label="Learn several (N)" on={series} change={learn.setSeries} />
+          <Switch
+            label={elsewhere ? 'Learn several' : 'Learn several (N)'}
+            on={series}
+            change={learn.setSeries}
+          />
+          {elsewhere && learn.mappingId !== null && (
+            <Link
+              to={`/mappings/${learn.mappingId}`}
+              className="inline-flex min-h-8 items-center px-1 text-tawny-2 underline underline-offset-2"
+            >
+              Open its mapping
+            </Link>
+          )}
           <Button look="main" onClick={learn.stop}>
             Done
           </Button>
@@ -84,7 +104,7 @@ const Bar = ({ children }: { children: ReactNode }) => (
 );
 
 /** 1 to 9 choose, R makes a range, N goes on to the next one, Enter and Esc end it. */
-function useLearnKeys(learn: Learn): void {
+function useLearnKeys(learn: Learn, elsewhere: boolean): void {
   useEffect(() => {
     if (learn.phase === 'off') return;
     function onKey(event: KeyboardEvent): void {
@@ -93,6 +113,7 @@ function useLearnKeys(learn: Learn): void {
         return learn.stop();
       }
       if (
+        elsewhere || // other pages have keys too
         learn.phase !== 'taken' ||
         isWriting(event.target) ||
         event.ctrlKey ||
@@ -110,6 +131,7 @@ function useLearnKeys(learn: Learn): void {
     /** Ends learning when the person does something else, unless more is to be learned. */
     function onElsewhere(event: Event): void {
       const inside = event.target instanceof Element && event.target.closest('[data-learn]') !== null;
+      if (elsewhere) return;
       if (learn.phase === 'taken' && !learn.series && !learn.ranging && !inside) learn.stop();
     }
     window.addEventListener('keydown', onKey, true);
@@ -120,5 +142,5 @@ function useLearnKeys(learn: Learn): void {
       window.removeEventListener('pointerdown', onElsewhere, true);
       window.removeEventListener('focusin', onElsewhere, true);
     };
-  }, [learn]);
+  }, [learn, elsewhere]);
 }

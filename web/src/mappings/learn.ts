@@ -16,6 +16,8 @@ export interface Learn {
   phase: LearnPhase;
   /** The control that was taken, as it is known by now. */
   control: LearnControl | null;
+  /** The mapping that hears the control; null until it is made. */
+  mappingId: string | null;
   /** The index of the chosen option. */
   chosen: number;
   /** What moved by itself at the start and is ignored; empty for nothing. */
@@ -41,11 +43,19 @@ export interface LearnTaker {
 interface LearnState {
   phase: LearnPhase;
   control: LearnControl | null;
+  mappingId: string | null;
   chosen: number;
   ranging: boolean;
   passedOver: string;
 }
-const OFF: LearnState = { phase: 'off', control: null, chosen: 0, ranging: false, passedOver: '' };
+const OFF: LearnState = {
+  phase: 'off',
+  control: null,
+  mappingId: null,
+  chosen: 0,
+  ranging: false,
+  passedOver: '',
+};
 
 interface Taken {
   key: string;
@@ -94,9 +104,18 @@ export function useLearn({ take, retake }: LearnTaker): Learn {
       const now: Taken = { key: control.key, mappingId: null, chosen: 0, heard: textOf(likely!) };
       taken.current = now;
       known.current.add(control.key);
-      setState((before) => ({ ...before, phase: 'taken', control, chosen: 0, ranging: false }));
-      now.mappingId = await take(likely!, fresh);
-      if (now.mappingId === null && taken.current === now) stop();
+      setState((before) => ({
+        ...before,
+        phase: 'taken',
+        control,
+        mappingId: null,
+        chosen: 0,
+        ranging: false,
+      }));
+      const mappingId = (now.mappingId = await take(likely!, fresh));
+      if (taken.current !== now) return;
+      if (mappingId === null) stop();
+      else setState((before) => ({ ...before, mappingId }));
     },
     [take, stop],
   );

@@ -1,24 +1,21 @@
 import { Plus, Radio } from 'lucide-react';
-import { useCallback, useMemo, useState } from 'react';
+import { useMemo, useState } from 'react';
 import { useNavigate, useParams } from 'react-router';
-import { shapeFor } from '@tawny-signal/core/mapping/defaults';
-import { hearDetail, hearTitle, type Hear } from '@tawny-signal/core/hears';
+import { hearDetail, hearTitle } from '@tawny-signal/core/hears';
 import { mappingName } from '@tawny-signal/core/mapping/words';
 import { sendTitle } from '@tawny-signal/core/sends';
-import { controlName } from '@tawny-signal/core/layout/control-name';
 import { layoutControlOf } from '@tawny-signal/core/layout/layout';
 import type { Show } from '@tawny-signal/core/show';
-import type { LearnOption } from '@tawny-signal/core/learn/options';
 import type { Mapping } from '@tawny-signal/core/show/mapping';
-import { useAddMapping, useChangeRow, useShow } from '../show/show';
+import { useAddMapping, useShow } from '../show/show';
 import { lineName } from '../traffic/words';
 import { Button } from '../ui/button';
 import { FindField } from '../ui/find-field';
 import { Empty, Page } from '../ui/page';
 import { BankBar } from './bank-bar';
-import { useLearn, type LearnTaker } from './learn';
 import { SpreadPanel } from '../spread/spread-panel';
 import { LearnBar } from './learn-bar';
+import { useLearnHere } from './learn-context';
 import { Sheet } from './sheet';
 import { Tabs } from './tabs';
 
@@ -37,62 +34,6 @@ function matches(mapping: Mapping, show: Show, text: string): boolean {
   return all.join(' ').toLowerCase().includes(text);
 }
 
-/** Returns what a learned option changes in a mapping. A different kind of message has different values, so the shape is reset. */
-function changeFor(mapping: Mapping, { hear, shape }: LearnOption): Partial<Mapping> {
-  const plain = shapeFor(hear.message, mapping.sends[0]?.kind);
-  const base = hear.message === mapping.hear.message ? { ...mapping.shape, each: plain.each } : plain;
-  return { hear, shape: { ...base, ...shape } };
-}
-
-/** Makes the open mapping, or a new one, hear what is learned. */
-function useLearnTaker(open: Mapping | undefined): LearnTaker {
-  const show = useShow();
-  const { mappings } = show;
-  const { mutateAsync: add } = useAddMapping();
-  const { mutateAsync: change } = useChangeRow('mappings');
-  const go = useNavigate();
-  const take = useCallback(
-    async (option: LearnOption, fresh: boolean) => {
-      try {
-        if (open && !fresh) {
-          // If the mapping heard held notes, a learned press is held too.
-          const held = open.hear.message === 'held' && option.hear.message === 'pressed';
-          const hear: Hear = held ? ({ ...option.hear, message: 'held' } as Hear) : option.hear;
-          const name =
-            open.name === controlName(show.layouts, open.hear)
-              ? { name: controlName(show.layouts, hear) }
-              : {};
-          await change({ id: open.id, change: { ...changeFor(open, { ...option, hear }), ...name } });
-          return open.id;
-        }
-        const made = await add({ hear: option.hear, name: controlName(show.layouts, option.hear) });
-        if (Object.keys(option.shape).length > 0)
-          await change({ id: made.id, change: changeFor(made, option) });
-        void go(`/mappings/${made.id}`);
-        return made.id;
-      } catch {
-        return null; // said aloud already
-      }
-    },
-    [open, show, add, change, go],
-  );
-  const retake = useCallback(
-    (id: string, option: LearnOption) => {
-      const mapping = mappings.find((candidate) => candidate.id === id);
-      if (!mapping) return;
-      const { name } = mapping;
-      const follows = name !== '' && name === controlName(show.layouts, mapping.hear);
-      const values = {
-        ...changeFor(mapping, option),
-        ...(follows && { name: controlName(show.layouts, option.hear) }),
-      };
-      void change({ id, change: values }).catch(() => undefined);
-    },
-    [mappings, show, change],
-  );
-  return { take, retake };
-}
-
 export function MappingsPage() {
   const show = useShow();
   const { mappingId } = useParams();
@@ -104,7 +45,7 @@ export function MappingsPage() {
   const [fresh, setFresh] = useState<readonly string[]>([]);
   const open = show.mappings.find((mapping) => mapping.id === mappingId);
 
-  const learn = useLearn(useLearnTaker(open));
+  const learn = useLearnHere();
   const text = find.trim().toLowerCase();
   const shown = useMemo(
     () => (text === '' ? show.mappings : show.mappings.filter((mapping) => matches(mapping, show, text))),
@@ -150,7 +91,7 @@ export function MappingsPage() {
         </>
       }
     >
-      <LearnBar learn={learn} show={show} open={open !== undefined} />
+      <LearnBar learn={learn} show={show} target={learn.target} />
       {spreading && <SpreadPanel close={() => setSpreading(false)} made={setFresh} />}
       {show.mappings.length === 0 ? (
         <Empty words="There are no mappings yet. Press Learn, then a pad: a mapping that hears it is made.">
