@@ -157,7 +157,7 @@ describe('keys', () => {
     expect(said(engine.step(PADS, release(36), 31))).toEqual([]);
   });
 
-  test('one after another are typed with their pauses, and Panic ends it', () => {
+  test('one after another are typed with their pauses, each down for a while, and Panic ends it', () => {
     const typing = makeSend({
       kind: 'typing',
       lineId: 'stream',
@@ -168,15 +168,15 @@ describe('keys', () => {
       ],
     });
     const engine = loaded([made({ sends: [typing] })]);
-    expect(said(engine.step(PADS, press(36), 0))).toEqual([
-      'key Left Ctrl down',
-      'key A down',
-      'key A up',
-      'key Left Ctrl up',
-    ]);
-    expect(until(engine, 200)).toEqual(['200: key Delete down', '200: key Delete up']);
-    engine.panic(210);
+    expect(said(engine.step(PADS, press(36), 0))).toEqual(['key Left Ctrl down', 'key A down']);
+    expect(until(engine, 200)).toEqual(['30: key A up', '30: key Left Ctrl up', '200: key Delete down']);
+    // What is down when it is broken off comes up, and nothing else.
+    expect(said(engine.panic(210))).toEqual(['key Delete up']);
     expect(until(engine, 5000)).toEqual([]);
+    // The same if its mapping is changed meanwhile, or removed.
+    engine.step(PADS, press(36), 5000);
+    expect(said(engine.load(show([]), LINES, 5010))).toEqual(['key A up', 'key Left Ctrl up']);
+    expect(until(engine, 9000)).toEqual([]);
   });
 });
 

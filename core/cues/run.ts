@@ -1,10 +1,10 @@
 /** A running moment, and what running moments need. */
 import type { Because } from '../because.js';
 import type { Levels } from '../fades/levels.js';
-import type { ShowAct } from '../sends/compiled.js';
+import type { ShowAct, TapsDown, TypedPart } from '../sends/compiled.js';
 import type { Moment } from '../show/moment.js';
 import type { Signal } from '../signal.js';
-import type { Plan } from './plan.js';
+import type { Plan, Planned } from './plan.js';
 
 export interface RunnerStage {
   /** @param because the step to credit it to; the current one by default */
@@ -45,3 +45,21 @@ export const momentOf = (mark: OwnMark): Moment => ({
   timecode: null,
   sends: [],
 });
+
+/** Something that a moment pressed and that sounds. */
+export interface Sounding {
+  line: number;
+  muted: boolean;
+  releases: readonly Signal[];
+  /** The run that pressed it. */
+  run: Run;
+}
+
+/** Something that a run does later. */
+export type Later =
+  | { run: Run; do: 'send'; planned: Planned }
+  | { run: Run; do: 'release'; key: string; sounding: Sounding }
+  | { run: Run; do: 'type'; line: number; muted: boolean; part: TypedPart; down: TapsDown }
+  | { run: Run; do: 'end' }
+  /** Stops the runs that existed when this was planned. */
+  | { run: Run; do: 'stop'; runs: readonly Run[] };

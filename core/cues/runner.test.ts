@@ -231,6 +231,26 @@ describe('holding', () => {
 describe('stopping', () => {
   const engineOf = (): Engine =>
     running([moment('1', [levels([5, 5], 200, 2000), beam(127)]), moment('2', [levels([6, 6], 200, 2000)])]);
+  test('lets keys come up that a moment was typing', () => {
+    const typing = makeMomentSend({
+      kind: 'send',
+      send: makeSend({
+        kind: 'typing',
+        lineId: 'stream',
+        steps: [
+          { codes: ['ControlLeft', 'KeyS'], pauseMs: 100 },
+          { codes: ['Enter'], pauseMs: 0 },
+        ],
+      }),
+      value: 1,
+    });
+    const engine = running([moment('1', [typing]), moment('2', [])]);
+    expect(go(engine, 0)).toEqual(['key Left Ctrl down', 'key S down']);
+    expect(until(engine, 110)).toEqual(['30: key S up', '30: key Left Ctrl up', '100: key Enter down']);
+    expect(said(engine.order({ do: 'stop', id: 'm1' }, 110))).toEqual(['key Enter up']);
+    expect(until(engine, 5000)).toEqual([]);
+  });
+
   test('one ends what it does, and the others go on', () => {
     const engine = engineOf();
     go(engine, 0);

@@ -3,11 +3,20 @@ import { channelPlace, placeOnLine } from '../place.js';
 import { createAgenda } from '../agenda.js';
 import { createFades } from '../fades/fades.js';
 import { createRamps } from '../fades/ramps.js';
+import { eachTyped, noteTyped, restOfTyping } from '../sends/compiled.js';
 import { copySignal, type ChannelSignal, type Signal, type SlotSignal } from '../signal.js';
 import type { Expanded } from './expand.js';
 import { createFilePlayer, type FilePlay } from './file-player.js';
 import { createRampedPlaces } from './ramped-places.js';
-import { isOwn, momentOf, type OwnMark, type Run, type RunnerStage } from './run.js';
+import {
+  isOwn,
+  momentOf,
+  type Later,
+  type OwnMark,
+  type Run,
+  type RunnerStage,
+  type Sounding,
+} from './run.js';
 import { goesOn, planOf, UNHEARD, type Plan, type Planned } from './plan.js';
 
 export interface Runs {
@@ -33,23 +42,6 @@ export interface Runs {
   wakeAt(): number;
   wake(now: number): void;
 }
-
-/** Something that a moment pressed and that sounds. */
-interface Sounding {
-  line: number;
-  muted: boolean;
-  releases: readonly Signal[];
-  /** The run that pressed it. */
-  run: Run;
-}
-
-type Later =
-  | { run: Run; do: 'send'; planned: Planned }
-  | { run: Run; do: 'release'; key: string; sounding: Sounding }
-  | { run: Run; do: 'type'; line: number; muted: boolean; signals: readonly Signal[] }
-  | { run: Run; do: 'end' }
-  /** Stops the runs that existed when this was planned. */
-  | { run: Run; do: 'stop'; runs: readonly Run[] };
 
 type PlannedOf<K extends Planned['kind']> = Extract<Planned, { kind: K }>;
 
@@ -106,8 +98,10 @@ export function createRuns(stage: RunnerStage, changed: () => void): Runs {
   }
 
   function stop(run: Run): void {
-    agenda.drop((later) => later.run === run);
     const { id } = run.plan.moment;
+    for (const later of agenda.drop((one) => one.run === run))
+      if (later.do === 'type')
+        for (const signal of restOfTyping(later.part, later.down)) put(later.line, signal, id, later.muted);
     fades.stop((sender) => sender === id);
     ramps.stop((owner) => owner === id);
     files.stop((owner) => owner === id);
@@ -128,8 +122,9 @@ export function createRuns(stage: RunnerStage, changed: () => void): Runs {
     // What already sounds because of another moment belongs to this one from now on.
     if (before) sounding.delete(key);
     for (const signal of signals) put(line, copySignal(signal), sender, muted);
-    for (const { afterMs, signals: typed } of compiled.later)
-      agenda.add(now + afterMs, { run, do: 'type', line, muted, signals: typed });
+    eachTyped(compiled.later, (part, down) =>
+      agenda.add(now + part.afterMs, { run, do: 'type', line, muted, part, down }),
+    );
     if (before && filled === 'releases') settle(before.run);
     if (compiled.releases.length === 0 || filled === 'releases' || !stage.armed() || muted) return;
     const one: Sounding = { line, muted, releases: compiled.releases, run };
@@ -241,7 +236,8 @@ export function createRuns(stage: RunnerStage, changed: () => void): Runs {
         if (sounding.get(later.key) === later.sounding) release(later.key, later.sounding);
         return settle(run);
       case 'type':
-        for (const signal of later.signals) put(later.line, signal, run.plan.moment.id, later.muted);
+        noteTyped(later.part, later.down);
+        for (const signal of later.part.signals) put(later.line, signal, run.plan.moment.id, later.muted);
         return;
       case 'end':
         return settle(run);

@@ -216,7 +216,8 @@ export function createPerformer(stage: Stage): Performer {
 
   function forget(mappings: Iterable<CompiledMapping>): void {
     const whose = new Set(mappings);
-    agenda.drop(({ mapping }) => whose.has(mapping.root));
+    for (const later of agenda.drop(({ mapping }) => whose.has(mapping.root)))
+      if (later.do !== 'glide' && later.do !== 'heldLong') sender.dropped(later);
     for (const root of whose) for (const { glide } of withVoices(root)) if (glide) glide.to = glide.at;
   }
 

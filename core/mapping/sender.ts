@@ -3,7 +3,14 @@
  * the time; reads no clock.
  */
 import { copySignal, type Signal } from '../signal.js';
-import type { ShowAct } from '../sends/compiled.js';
+import {
+  eachTyped,
+  noteTyped,
+  restOfTyping,
+  type ShowAct,
+  type TapsDown,
+  type TypedPart,
+} from '../sends/compiled.js';
 import type { ActiveSend, CompiledMapping } from './compiled.js';
 import type { Heard } from './heard.js';
 
@@ -12,7 +19,7 @@ export type SendPlan =
   /** A delayed send, with the values that were heard and shaped at the time. */
   | { do: 'send'; mapping: CompiledMapping; send: ActiveSend; shaped: number; heard: Heard; turn: null }
   /** Keys that are typed after others. */
-  | { do: 'type'; mapping: CompiledMapping; send: ActiveSend; signals: readonly Signal[]; turn: null }
+  | { do: 'type'; mapping: CompiledMapping; send: ActiveSend; part: TypedPart; down: TapsDown; turn: null }
   /** The end of a note with a length, or the delayed release of a note. */
   | { do: 'release'; mapping: CompiledMapping; send: ActiveSend; turn: number | null }
   /** The next repeat of a key that is down. */
@@ -40,6 +47,8 @@ export interface Sender {
   release(mapping: CompiledMapping, now: number): void;
   /** Does what was planned. */
   later(plan: SendPlan, now: number): void;
+  /** A plan was dropped: keys that it would have released are released now. */
+  dropped(plan: SendPlan): void;
 }
 
 export function createSender({ put, armed, act, fade, plan }: SenderStage): Sender {
@@ -66,8 +75,9 @@ export function createSender({ put, armed, act, fade, plan }: SenderStage): Send
     const signals = filled === 'signals' ? send.signals : send.releases;
     for (const signal of signals)
       put(send.line, copied ? copySignal(signal) : signal, mapping.source.id, send.muted);
-    for (const { afterMs, signals: typed } of send.later)
-      plan(now + afterMs, { do: 'type', mapping, send, signals: typed, turn: null });
+    eachTyped(send.later, (part, down) =>
+      plan(now + part.afterMs, { do: 'type', mapping, send, part, down, turn: null }),
+    );
     if (send.releases.length > 0) sound(mapping, send, filled === 'signals', now);
   }
 
@@ -99,13 +109,19 @@ export function createSender({ put, armed, act, fade, plan }: SenderStage): Send
         else if (send.sounding) stop(mapping, send);
       }
     },
+    dropped(later) {
+      if (later.do !== 'type') return;
+      const { mapping, send, part, down } = later;
+      for (const signal of restOfTyping(part, down)) put(send.line, signal, mapping.source.id, send.muted);
+    },
     later(later, now) {
       const { mapping, send } = later;
       switch (later.do) {
         case 'send':
           return fire(mapping, send, later.shaped, later.heard, now, true);
         case 'type':
-          for (const signal of later.signals) put(send.line, signal, mapping.source.id, send.muted);
+          noteTyped(later.part, later.down);
+          for (const signal of later.part.signals) put(send.line, signal, mapping.source.id, send.muted);
           return;
         case 'release':
           if (send.sounding && (later.turn === null || later.turn === send.turn)) stop(mapping, send);

@@ -19,6 +19,40 @@ export type ShowAct =
   /** core/sends/call says what each act is. */
   | { do: 'moment'; momentId: string | null; act: 'call' | 'run' | 'stop' };
 
+const NONE: readonly never[] = [];
+
+/** A part of what is typed: the keys of one tap go down, or come up. */
+export interface TypedPart {
+  afterMs: number;
+  signals: readonly Signal[];
+  /** The number of the tap. The keys of tap 0 go down at once. */
+  tap: number;
+  up: boolean;
+}
+
+/** The taps of one typing whose keys are down, so that they come up even if it is broken off. */
+export type TapsDown = Set<number>;
+
+/** Plans each part of what is typed after the first keys. */
+export function eachTyped(
+  parts: readonly TypedPart[],
+  plan: (part: TypedPart, down: TapsDown) => void,
+): void {
+  if (parts.length === 0) return;
+  const down: TapsDown = new Set([0]);
+  for (const part of parts) plan(part, down);
+}
+
+/** Notes that a part was sent. */
+export function noteTyped({ tap, up }: TypedPart, down: TapsDown): void {
+  if (up) down.delete(tap);
+  else down.add(tap);
+}
+
+/** Returns what is still to be sent of a part that was dropped: the keys that are down come up. */
+export const restOfTyping = ({ tap, up, signals }: TypedPart, down: TapsDown): readonly Signal[] =>
+  up && down.delete(tap) ? signals : NONE;
+
 export interface CompiledSend {
   /** The signals that are sent together, in this order. */
   signals: Signal[];
@@ -26,8 +60,8 @@ export interface CompiledSend {
   fill(shaped: number, heard: Heard): Filled;
   /** The signals that release what it sends, if that sounds or is held; otherwise empty. */
   releases: readonly Signal[];
-  /** Signals that are sent some time after the others. */
-  later: readonly { afterMs: number; signals: readonly Signal[] }[];
+  /** Keys that are typed some time after the others, in the order of their times. */
+  later: readonly TypedPart[];
   act: ShowAct | null;
 }
 
@@ -53,8 +87,6 @@ export function rgbOf(colour: Colour | null, shaped: number): Rgb {
     of === 'brightness' ? shaped : brightness,
   );
 }
-
-const NONE: readonly never[] = [];
 
 /** Creates a send that never sounds. @param fill writes the value into the signals; returns whether they are sent */
 export const plain = (signals: Signal[], fill: (shaped: number, heard: Heard) => boolean): CompiledSend => ({

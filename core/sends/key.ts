@@ -4,12 +4,10 @@ import { keyPlace } from '../place.js';
 import { keyCode, whole } from '../show/fields.js';
 import { readKey, writeChord } from '../typed/typing.js';
 import { plain } from './compiled.js';
-import { keysDown, keysUp } from './keys.js';
+import { keysDown, keysUp, tapMs } from './keys.js';
 import { SENT, type SendKindOf } from './kind.js';
 
 const REPEAT = 'A repeat is every 20 to 60 000 ms, or 0 for none.';
-
-const TAP = 'A tap is 0 to 10 000 ms long.';
 
 const schema = z.object({
   kind: z.literal('key'),
@@ -19,8 +17,7 @@ const schema = z.object({
   with: z.array(keyCode).max(4, 'At most four more keys.').default([]),
   /** True if it is released at once, however long the control is held. */
   tap: z.boolean().default(false),
-  /** How long a tap stays down, in ms. Programs that poll their keys miss one that is down and up at once. */
-  tapMs: whole(0, 10_000, TAP).default(30),
+  tapMs,
   /** Interval in ms at which it repeats while it is down; 0 for no repeats. */
   repeatMs: z.union([z.literal(0), whole(20, 60_000, REPEAT)], { message: REPEAT }).default(0),
 });

@@ -2,8 +2,8 @@
 import { z } from 'zod';
 import { duration, keyCode } from '../show/fields.js';
 import { writeTyping } from '../typed/typing.js';
-import { plain } from './compiled.js';
-import { keysDown, keysUp } from './keys.js';
+import { plain, type TypedPart } from './compiled.js';
+import { keysDown, keysUp, tapMs } from './keys.js';
 import { SENT, type SendKindOf } from './kind.js';
 
 const schema = z.object({
@@ -13,12 +13,13 @@ const schema = z.object({
     .array(
       z.object({
         codes: z.array(keyCode).min(1).max(5, 'At most five keys together.'),
-        /** Pause in ms before the next one. */
+        /** Time in ms until the next one goes down. It waits until this one has come up. */
         pauseMs: duration(60_000, 'A pause is a time from 0 to 60 000 ms.'),
       }),
     )
     .min(1, 'Write the keys, like Left Ctrl+S, 200 ms, Enter.')
     .max(32, 'At most 32 keys.'),
+  tapMs,
 });
 
 export const typing: SendKindOf<typeof schema> = {
@@ -33,14 +34,18 @@ export const typing: SendKindOf<typeof schema> = {
     delayMs,
     steps: [{ codes: ['KeyA'], pauseMs: 100 }],
   }),
-  compile({ steps }) {
-    const taps = steps.map(({ codes }) => [...keysDown(codes), ...keysUp(codes)]);
-    let afterMs = 0;
-    const later = steps.slice(1).map((_, at) => {
-      afterMs += steps[at]!.pauseMs;
-      return { afterMs, signals: taps[at + 1]! };
+  compile({ steps, tapMs: staysMs }) {
+    let downMs = 0;
+    const later = steps.flatMap(({ codes, pauseMs }, tap): TypedPart[] => {
+      const parts: TypedPart[] = [
+        { afterMs: downMs, signals: keysDown(codes), tap, up: false },
+        { afterMs: downMs + staysMs, signals: keysUp(codes), tap, up: true },
+      ];
+      downMs += Math.max(pauseMs, staysMs);
+      return parts;
     });
-    return { ...plain(taps[0]!, (value) => value > 0), later };
+    const [first, ...rest] = later;
+    return { ...plain([...first!.signals], (value) => value > 0), later: rest };
   },
   title: ({ steps }) => `types ${writeTyping(steps)}`,
   detail: () => 'one after another',

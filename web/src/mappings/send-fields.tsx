@@ -53,11 +53,27 @@ export function SendFields({ heard = true, ...props }: Omit<FormProps<Send>, 'he
 
 function TypingFields({ send, save }: FormProps<SendOf<'typing'>>) {
   return (
-    <TypedField
-      label="Keys"
-      value={writeTyping(send.steps)}
-      hint="With commas between, and pauses, like Left Ctrl+S, 200 ms, Enter."
-      commit={(text) => save({ ...send, steps: orThrow(readTyping(text)) })}
+    <>
+      <TypedField
+        label="Keys"
+        value={writeTyping(send.steps)}
+        hint="With commas between, and pauses, like Left Ctrl+S, 200 ms, Enter."
+        commit={(text) => save({ ...send, steps: orThrow(readTyping(text)) })}
+      />
+      <TapField ms={send.tapMs} commit={(tapMs) => save({ ...send, tapMs })} />
+    </>
+  );
+}
+
+function TapField({ ms, commit }: { ms: number; commit: (ms: number) => unknown }) {
+  return (
+    <TimeField
+      label="Stays down"
+      ms={ms}
+      unit="ms"
+      highMs={10_000}
+      hint="Slow programs miss a key that is pressed and released at once."
+      commit={commit}
     />
   );
 }
@@ -199,16 +215,7 @@ function KeySendFields({ send, save, heard }: FormProps<SendOf<'key'>>) {
           }
         />
       )}
-      {(send.tap || !heard) && (
-        <TimeField
-          label="Stays down"
-          ms={send.tapMs}
-          unit="ms"
-          highMs={10_000}
-          hint="Slow programs miss a key that is pressed and released at once."
-          commit={(tapMs) => save({ ...send, tapMs })}
-        />
-      )}
+      {(send.tap || !heard) && <TapField ms={send.tapMs} commit={(tapMs) => save({ ...send, tapMs })} />}
       {heard && send.repeatMs > 0 && (
         <TimeField
           label="Repeat every"
