@@ -228,6 +228,17 @@ describe('Spread', () => {
     await on.page.sees('! Beam while held sends that too');
     await on.page.type('First', '40');
     await until(async () => !(await on.page.says('sends that too')), 'nothing is in the way');
+    const drawn = async (): Promise<string | null> =>
+      (await on.driver.findElement(By.css('[data-spread-drawing]'))).getAttribute('aria-label');
+    await until(async () => (await drawn()) === 'slot 1 to slot 12, spread over E2 to D#3', 'it is drawn');
+    // Past the last note it is drawn where the next channel begins.
+    await on.page.type('First', '120');
+    await until(
+      async () => (await drawn()) === 'slot 1 to slot 12, spread over C9 to D#-1; channel 7 from here',
+      'the changeover is drawn',
+    );
+    await on.page.type('First', '40');
+    await until(async () => !(await drawn())?.includes('channel'), 'all are on one channel');
     await on.page.press('Make 12 mappings');
     await on.page.go('stand-ins/fog-laser');
     await on.ready();

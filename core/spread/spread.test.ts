@@ -1,7 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import { loaded, mapping, PADS, press, release, RIG, said, show } from '../engine.test-helper.js';
 import { mappingSchema, type Mapping } from '../show/mapping.js';
-import { spread, type Spread, type SpreadRow } from './spread.js';
+import { changeovers, spread, type Spread, type SpreadRow } from './spread.js';
 
 function rows(given: Spread, mappings: Mapping[] = []): SpreadRow[] {
   const made = spread(show(mappings), given);
@@ -23,6 +23,7 @@ const octave: Spread = {
 
 describe('a range spread over a range', () => {
   test('of notes over keys holds each key as long as its note', () => {
+    expect(changeovers(rows(octave))).toEqual([]);
     const engine = engineOf(rows(octave));
     expect(said(engine.step(PADS, press(42), 0))).toEqual(['key W down']);
     expect(said(engine.step(PADS, press(43), 1))).toEqual(['key E down']);
@@ -36,6 +37,12 @@ describe('a range spread over a range', () => {
       held: false,
     });
     expect(list).toHaveLength(512);
+    expect(changeovers(list)).toEqual([
+      { at: 28, words: 'channel 7 from here' },
+      { at: 156, words: 'channel 8 from here' },
+      { at: 284, words: 'channel 9 from here' },
+      { at: 412, words: 'channel 10 from here' },
+    ]);
     const engine = engineOf(list);
     const slot = (number: number): string[] =>
       said(engine.step(RIG, { kind: 'slot', slot: number, level: 255 }, number));

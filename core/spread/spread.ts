@@ -135,6 +135,17 @@ export function spread(show: Show, { from, to, held }: Spread): Spreaded {
   return { ok: true, rows, one: oneOf({ from, to, held }) };
 }
 
+/** Returns where the targets go on at the next channel: the place of the first row there, and it in words. */
+export function changeovers(rows: readonly SpreadRow[]): { at: number; words: string }[] {
+  const channelOf = ({ mapping: { sends } }: SpreadRow): number | null =>
+    sends[0] && 'channel' in sends[0] ? sends[0].channel : null;
+  return rows.flatMap((row, at) => {
+    const channel = channelOf(row);
+    if (at === 0 || channel === null || channel === channelOf(rows[at - 1]!)) return [];
+    return [{ at, words: `channel ${channel + 1} from here` }];
+  });
+}
+
 /** Creates the send of a ranged mapping, which follows the heard number. */
 function followingSend(to: SpreadTo, low: number): Send | null {
   if (to.sort === 'keys') return null;

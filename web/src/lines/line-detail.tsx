@@ -72,17 +72,21 @@ function Facts({ line, view }: { line: Line; view: LineView }) {
       </Fact>
       <Fact name="In">
         <SideWords side={view.eyes.sides.in} />
-        <span className="font-mono">
-          {count(totals?.inCount ?? 0, 'message')}, {count(totals?.inBytes ?? 0, 'byte')} · {rate.in}/s,{' '}
-          {rate.inBytes} bytes/s
-        </span>
+        {view.eyes.sides.in !== 'none' && (
+          <span className="font-mono">
+            {count(totals?.inCount ?? 0, 'message')}, {count(totals?.inBytes ?? 0, 'byte')} · {rate.in}/s,{' '}
+            {rate.inBytes} bytes/s
+          </span>
+        )}
       </Fact>
       <Fact name="Out">
         <SideWords side={view.eyes.sides.out} />
-        <span className="font-mono">
-          {count(totals?.outCount ?? 0, 'message')}, {count(totals?.outBytes ?? 0, 'byte')} · {rate.out}/s,{' '}
-          {rate.outBytes} bytes/s
-        </span>
+        {view.eyes.sides.out !== 'none' && (
+          <span className="font-mono">
+            {count(totals?.outCount ?? 0, 'message')}, {count(totals?.outBytes ?? 0, 'byte')} · {rate.out}/s,{' '}
+            {rate.outBytes} bytes/s
+          </span>
+        )}
       </Fact>
       {'fivePin' in line && line.fivePin && (
         <Fact name="5-pin cable">

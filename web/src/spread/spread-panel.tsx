@@ -14,6 +14,7 @@ import { protocolOf } from '../lines/kinds';
 import { useAddMappings, useShow } from '../show/show';
 import { Button, IconButton } from '../ui/button';
 import { Switch } from '../ui/switch';
+import { SpreadDrawing } from './spread-drawing';
 import { FROM_SORTS, FromFields, startFrom, startTo, TO_SORTS, ToFields } from './spread-fields';
 
 /** The first line that fits, and what is spread from it. */
@@ -48,25 +49,28 @@ export function SpreadPanel({ close, made }: SpreadPanelProps) {
         </IconButton>
       </div>
       {from && to ? (
-        <div className="grid gap-x-6 gap-y-2 lg:grid-cols-[minmax(0,1fr)_minmax(0,1fr)_minmax(0,1.1fr)]">
-          <div>
-            <FromFields show={show} from={from} change={setFrom} />
-            {from.sort === 'notes' && (
-              <div className="py-1 pl-24">
-                <Switch label="Held as long as the note" on={held} change={setHeld} />
-              </div>
-            )}
+        <>
+          <div className="grid gap-x-6 gap-y-2 lg:grid-cols-[minmax(0,1fr)_minmax(0,1fr)_minmax(0,1.1fr)]">
+            <div>
+              <FromFields show={show} from={from} change={setFrom} />
+              {from.sort === 'notes' && (
+                <div className="py-1 pl-24">
+                  <Switch label="Held as long as the note" on={held} change={setHeld} />
+                </div>
+              )}
+            </div>
+            <ToFields show={show} to={to} change={setTo} />
+            <Preview
+              show={show}
+              wish={{ from, to, held }}
+              done={(rows) => {
+                made(rows.map(({ id }) => id));
+                close();
+              }}
+            />
           </div>
-          <ToFields show={show} to={to} change={setTo} />
-          <Preview
-            show={show}
-            wish={{ from, to, held }}
-            done={(rows) => {
-              made(rows.map(({ id }) => id));
-              close();
-            }}
-          />
-        </div>
+          <Drawn show={show} wish={{ from, to, held }} />
+        </>
       ) : (
         <p className="py-2">
           A spread needs two lines: one to hear and one to send on. Add them under Lines.
@@ -126,6 +130,11 @@ function Preview({ show, wish, done }: PreviewProps) {
       </div>
     </div>
   );
+}
+
+function Drawn({ show, wish }: { show: Show; wish: Spread }) {
+  const made = spread(show, wish);
+  return made.ok && <SpreadDrawing rows={made.rows} middleC={show.settings.middleC} />;
 }
 
 function PreviewRow({ row: { heard, sent, collides } }: { row: SpreadRow }) {
