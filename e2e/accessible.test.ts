@@ -20,6 +20,7 @@ const PAGES = [
   'mappings/layouts',
   'mappings/preflight',
   'order/storm-glass',
+  'order/time',
   'order/looks',
   'order/files',
   'shows',

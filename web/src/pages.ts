@@ -10,6 +10,7 @@ const PAGES = {
   'mappings/preflight': () => import('./preflight/preflight-page').then((file) => file.PreflightPage),
   'mappings/:mappingId?': () => import('./mappings/mappings-page').then((file) => file.MappingsPage),
   'lines/routes/:routeId?': () => import('./routes/routes-page').then((file) => file.RoutesPage),
+  'order/time': () => import('./order/time-page').then((file) => file.TimePage),
   'order/looks': () => import('./order/looks-page').then((file) => file.LooksPage),
   'order/files': () => import('./order/files-page').then((file) => file.FilesPage),
   'order/:momentId?': () => import('./order/order-page').then((file) => file.OrderPage),

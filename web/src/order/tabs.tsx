@@ -3,6 +3,7 @@ import { PlaceTabs } from '../ui/place-tabs';
 
 const TABS = [
   { path: '/order', words: 'Sheet' },
+  { path: '/order/time', words: 'Along time' },
   { path: '/order/looks', words: 'Looks' },
   { path: '/order/files', words: 'MIDI files' },
 ] as const;

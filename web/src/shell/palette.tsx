@@ -17,6 +17,7 @@ const PAGES: Place[] = [
   { path: '/shows', words: 'Shows and versions' },
   { path: '/mappings/preflight', words: 'Preflight' },
   { path: '/mappings/layouts', words: 'Layouts' },
+  { path: '/order/time', words: 'Running order along time' },
   { path: '/order/looks', words: 'Looks and groups' },
   { path: '/order/files', words: 'MIDI files' },
   { path: '/prompt/log', words: 'Log of the show' },
