@@ -78,6 +78,18 @@ describe('the demo’s moments, from the prompt desk', () => {
     await until(async () => !(await shown('section [data-beam="27"]')), 'the blackout ended the beam');
   });
 
+  test('along time, what runs is marked where it is, and the line says who set its slots', async () => {
+    await order({ do: 'call', id: 'slack-water' });
+    await on.page.go('order/time');
+    await until(() => shown('[data-moment-time="Slack water"] [data-now]'), 'where it is now is marked');
+    await on.page.sees('follows 3600 s after the start');
+    await on.page.go('lines/lantern-rig');
+    const set = () => text('[data-set-by="2 · Slack water"]');
+    await until(async () => (await set()).includes('1–12'), 'it is said who set the slots');
+    await on.page.go('prompt');
+    await order({ do: 'standBy', id: 'lamp-lit', catchUp: false });
+  });
+
   test('hold stands still, stop all ends what runs, and back one goes back', async () => {
     await on.page.press('Prompt desk');
     await on.page.press('Go');

@@ -30,10 +30,12 @@ export interface DeliveryParts {
   causes: Causes;
   /** The level of a slot of this line has changed. */
   levelChanged(line: number): void;
+  /** A slot was sent. @param sender the id of what sent it */
+  slotSent(line: number, slot: number, sender: string): void;
 }
 
 export function createDelivery(parts: DeliveryParts): Delivery {
-  const { engine, lines, ledger, reports, tallies, causes, levelChanged } = parts;
+  const { engine, lines, ledger, reports, tallies, causes, levelChanged, slotSent } = parts;
   const kept = createKeptBytes();
   /** The bytes that were sent for each output; null if none were. */
   const sentBytes: (Uint8Array | null)[] = [];
@@ -83,6 +85,7 @@ export function createDelivery(parts: DeliveryParts): Delivery {
     if (outs.dropped[at]) return reports.bad(line, DELAYS_FULL, encodeSignal(signal));
     // If nothing was sent, the trouble of the line says why.
     if (!bytes && !heldBack) return;
+    if (bytes && signal.kind === 'slot') slotSent(line.index, signal.slot, sender);
     const step = outs.because[at]!;
     reports.note({
       cause: causes.find(step),

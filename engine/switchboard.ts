@@ -20,6 +20,7 @@ import { createPlayedShow } from './played-show.js';
 import { createReleases } from './releases.js';
 import { createReports } from './reports.js';
 import { createSenders } from './senders.js';
+import { createSlotsWatch } from './slots-seen.js';
 import { createTallies } from './tallies.js';
 import { createTelling } from './telling.js';
 import { createTraces } from './traces.js';
@@ -60,7 +61,9 @@ export function createSwitchboard(outside: Outside, instance: string): Switchboa
     tallies,
     causes,
     levelChanged: (line) => telling.levelChanged(line),
+    slotSent: (line, slot, sender) => slots.sent(line, slot, senders.indexOf(sender)),
   });
+  const slots = createSlotsWatch();
   const releases = createReleases(() => lines, ledger, delivery);
   const played = createPlayedShow({
     engine,
@@ -84,6 +87,7 @@ export function createSwitchboard(outside: Outside, instance: string): Switchboa
       const mark = played.mark();
       return mark && { showId: mark.showId, armed: played.armed() };
     },
+    slots,
   );
   const waker = createWaker(() => engine.wakeAt(), wake);
   /** Reused for each signal, to allocate nothing on its path. */
@@ -124,7 +128,8 @@ export function createSwitchboard(outside: Outside, instance: string): Switchboa
     delivery.send(outs, now);
     telling.events();
     line.totals.inCount++;
-    if (signal.kind !== 'slot') line.totals.inBytes += bytes.length; // its frame was counted
+    if (signal.kind === 'slot') telling.slotHeard(index, signal.slot, signal.level);
+    else line.totals.inBytes += bytes.length; // a slot's frame was counted
     line.changed = true;
     if (line.heldIn.take(signal, now)) reports.heldChanged();
     const seq = reports.note({ cause: 0, lineIndex: index, direction: 'in', bytes, at: arrivedAt });

@@ -10,6 +10,7 @@ import { base64Of } from '@tawny-signal/core/base64';
 import type { KeptLive } from './kept-state.js';
 import type { Lines } from './lines.js';
 import type { Outside } from './outside.js';
+import type { SlotsWatch } from './slots-seen.js';
 import type { Tallies } from './tallies.js';
 
 /** The shortest time in ms between two reports of levels, and between two saves. The first change is reported at once. */
@@ -24,6 +25,8 @@ export interface Telling {
   follow(): LiveShow | null;
   /** The level of a slot of this line has changed. */
   levelChanged(line: number): void;
+  /** A slot of this line was heard. */
+  slotHeard(line: number, slot: number, level: number): void;
   /** Sends the events of the running order. Counts that were made before are sent with them, as earlier. */
   events(): void;
   /** Something that is saved for a restart has changed. */
@@ -65,6 +68,7 @@ export function createTelling(
   tallies: Tallies,
   outside: Outside,
   about: () => { showId: string; armed: boolean } | null,
+  slots: SlotsWatch,
 ): Telling {
   let banksOn = engine.banksOn();
   let tempo = engine.tempo();
@@ -117,6 +121,8 @@ export function createTelling(
     keptAt = performance.now();
     const changed = collectLevels();
     if (changed) outside.tell({ t: 'levels', levels: changed });
+    const seenSlots = slots.drain((line) => lines().byIndex[line]?.id);
+    if (seenSlots) outside.tell({ t: 'slots', slots: seenSlots });
     const kept = toKeep ? keptNow() : null;
     if (!kept) return;
     toKeep = false;
@@ -178,6 +184,10 @@ export function createTelling(
       levelsChanged.add(line);
       keepSoon();
     },
+    slotHeard(line, slot, level) {
+      slots.heard(line, slot, level);
+      keepSoon();
+    },
     events() {
       const events = engine.orderEvents();
       if (events.length === 0) return;
@@ -196,6 +206,8 @@ export function createTelling(
       return levels;
     },
     joined() {
+      slots.tellAll();
+      keepSoon();
       const { tallies: counted, events } = waiting;
       if (counted.length + events.length === 0) return;
       outside.tell({ t: 'log', tallies: counted, events, now: performance.now() });

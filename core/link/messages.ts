@@ -7,6 +7,7 @@ import type {
   LineState,
   OrderSeen,
   Port,
+  SlotsSeen,
   Indexes,
   WhyStep,
 } from '../live/messages.js';
@@ -123,6 +124,8 @@ export type FromEngine =
   | { t: 'log'; tallies: MomentTally[]; events: OrderEvent[]; now: number }
   /** The levels of each line whose levels changed, in base64. */
   | { t: 'levels'; levels: Record<string, string> }
+  /** What else is known of the slots of lines; only of those where something changed. */
+  | { t: 'slots'; slots: Record<string, SlotsSeen> }
   /** Null if that is too long ago, or was never heard. */
   | { t: 'why'; ask: number; steps: WhyStep[] | null }
   | { t: 'done'; ask: number }

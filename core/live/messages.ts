@@ -70,6 +70,14 @@ export interface LineState {
   lastBad?: BadSeen;
 }
 
+/** What is known of the slots of a line beside the levels that were sent, slot 1 first, in base64. */
+export interface SlotsSeen {
+  /** The levels that were heard, a byte each; left out if none were. */
+  heard?: string;
+  /** Who set each slot, four bytes each, little-endian: the number of the sender and one; 0 for nobody (core/live/slots reads it). */
+  setBy?: string;
+}
+
 export interface SourceSeen {
   name: string;
   address: string;
@@ -192,6 +200,8 @@ export type FromServer =
   | { t: 'live'; live: LiveShow }
   /** The levels of the slots of each line that was sent some, slot 1 first, in base64; only those that changed. */
   | { t: 'levels'; levels: Record<string, string> }
+  /** What else is known of the slots of lines; only of those where something changed. */
+  | { t: 'slots'; slots: Record<string, SlotsSeen> }
   /** The tempo and its beat, each time that one of them changes. */
   | { t: 'transport'; transport: Transport }
   /** An edit was made; `rev` is the number of the show after it. Without `ops`, the show must be read again. */

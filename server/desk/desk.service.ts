@@ -1,6 +1,6 @@
 /** The live state of the show, and who is told of it: ties show, engine and live connection together. */
 import { Injectable } from '@nestjs/common';
-import type { DeskState, FromServer, LineState } from '@tawny-signal/core/live/messages';
+import type { DeskState, FromServer, LineState, SlotsSeen } from '@tawny-signal/core/live/messages';
 import { momentName } from '@tawny-signal/core/show/moment-name';
 import { liveOf } from '@tawny-signal/core/show/live';
 import type { Before, Hello } from '@tawny-signal/core/link/messages';
@@ -15,6 +15,8 @@ import { LiveGateway } from './live.gateway.js';
 export class DeskService {
   /** What was running when the engine ended before; null once somebody has gone on. */
   private restored: DeskState['restored'] = null;
+  /** By line, what else is known of its slots. The engine tells all of it to a server that joins. */
+  private slots: Record<string, SlotsSeen> = {};
   /** Lines that are in trouble, of those that were well once. */
   private readonly troubled = new Set<string>();
   private readonly wereWell = new Set<string>();
@@ -61,6 +63,10 @@ export class DeskService {
         levels: (levels) => {
           this.keepState();
           live.broadcast({ t: 'levels', levels });
+        },
+        slots: (slots) => {
+          this.slots = { ...this.slots, ...slots };
+          live.broadcast({ t: 'slots', slots });
         },
         log: (tallies, events) => {
           this.log.hear(tallies, events);
@@ -113,6 +119,7 @@ export class DeskService {
       { t: 'cutRoutes', cut: engine.cutRoutes },
       { t: 'live', live: liveOf(show.current.placed) },
       { t: 'levels', levels: engine.levels },
+      { t: 'slots', slots: this.slots },
     ];
     if (engine.transport) all.push({ t: 'transport', transport: engine.transport });
     return engine.here ? [...all, { t: 'order', order: engine.orderSeen }] : all;

@@ -2,7 +2,7 @@
 import type { OrderEvent } from '@tawny-signal/core/cues/order';
 import type { PlacedShow } from '@tawny-signal/core/edits';
 import type { Before, Hello, MomentTally, ShowMark } from '@tawny-signal/core/link/messages';
-import type { LineHeld, LineState, OrderSeen, Indexes } from '@tawny-signal/core/live/messages';
+import type { LineHeld, LineState, OrderSeen, Indexes, SlotsSeen } from '@tawny-signal/core/live/messages';
 import type { LiveShow } from '@tawny-signal/core/show/live';
 import type { Transport } from '@tawny-signal/core/time/transport';
 
@@ -34,6 +34,8 @@ export interface EngineWatcher {
   log(tallies: MomentTally[], events: OrderEvent[]): void;
   /** The levels of these lines have changed. */
   levels(levels: Record<string, string>): void;
+  /** What else is known of the slots of these lines has changed. */
+  slots(slots: Record<string, SlotsSeen>): void;
   portBytes(carrier: number, port: number, bytes: Uint8Array): void;
 }
 

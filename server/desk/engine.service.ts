@@ -285,6 +285,8 @@ export class EngineService implements OnApplicationShutdown {
       case 'levels':
         this.levels = { ...this.levels, ...message.levels };
         return this.watcher.levels(message.levels);
+      case 'slots':
+        return this.watcher.slots(message.slots);
       case 'why':
       case 'done':
         return this.asks.answer(message.ask, message);

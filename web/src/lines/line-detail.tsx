@@ -32,7 +32,7 @@ export function LineDetail({ line, view }: { line: Line; view: LineView }) {
       <LineFields line={line} />
       <div>
         <Facts line={line} view={view} />
-        {protocolOf(line) === 'dmx' && <UniverseLevels line={line} />}
+        {protocolOf(line) === 'dmx' && <UniverseLevels line={line} sends={view.eyes.sides.out !== 'none'} />}
         <NotOfTheShow>
           <TryLine line={line} />
         </NotOfTheShow>

@@ -75,6 +75,8 @@ export function connectLive(store: LiveStore, events: ConnectionEvents): Connect
         return events.live(message.live);
       case 'transport':
         return store.setTransport(message.transport);
+      case 'slots':
+        return store.setSlots(message.slots);
       case 'levels':
         return store.setLevels(message.levels);
       case 'clock':

@@ -7,7 +7,9 @@ import {
   type LineState,
   type OrderSeen,
   type Indexes,
+  type SlotsSeen,
 } from '@tawny-signal/core/live/messages';
+import { setByOf } from '@tawny-signal/core/live/slots';
 import type { Transport } from '@tawny-signal/core/time/transport';
 import { lastEventsAfter, NO_EVENTS, type LastEvents } from './last-events';
 import { createRates, type LineRate } from './rates';
@@ -26,6 +28,14 @@ export type Topic =
   | 'mappings'
   | 'standIns'
   | 'levels';
+
+/** What is known of the slots of a line beside the levels that were sent, slot 1 first. */
+export interface SlotsKnown {
+  /** Null if none were heard. */
+  heard: Uint8Array | null;
+  /** The ids of the mappings, routes and moments that set the slots; null for nobody, or one that is gone. */
+  setBy: readonly (string | null)[];
+}
 
 /** What a mapping did last. */
 export interface Fired {
@@ -65,6 +75,8 @@ export interface LiveStore {
   levels(lineId: string): Uint8Array | null;
   /** A number that is different after each change of any level. */
   levelsAt(): number;
+  /** What else is known of the slots of a line: the levels that were heard, and the id of what set each; null if nothing is. */
+  slots(lineId: string): SlotsKnown | null;
   /** Calls `listener` with the records of each batch. */
   onTraffic(listener: (records: Passing[]) => void): () => void;
 
@@ -75,6 +87,7 @@ export interface LiveStore {
   setHeld(held: Record<string, LineHeld>): void;
   setCutRoutes(cut: Record<string, number>): void;
   setStandIn(name: string, state: unknown): void;
+  setSlots(slots: Record<string, SlotsSeen>): void;
   /** @param levels in base64 */
   setLevels(levels: Record<string, string>): void;
   setTransport(transport: Transport): void;
@@ -99,6 +112,7 @@ export function createLiveStore(): LiveStore {
   const standIns = new Map<string, unknown>();
   const levels = new Map<string, Uint8Array>();
   let levelsAt = 0;
+  const slots = new Map<string, SlotsKnown>();
   let connected = false;
   let desk: DeskState | null = null;
   let lineStates: Record<string, LineState> = {};
@@ -139,6 +153,7 @@ export function createLiveStore(): LiveStore {
     standIn: (name) => standIns.get(name) ?? null,
     levels: (lineId) => levels.get(lineId) ?? null,
     levelsAt: () => levelsAt,
+    slots: (lineId) => slots.get(lineId) ?? null,
     onTraffic(listener) {
       trafficListeners.add(listener);
       return () => trafficListeners.delete(listener);
@@ -184,6 +199,17 @@ export function createLiveStore(): LiveStore {
       for (const [lineId, text] of Object.entries(next))
         levels.set(lineId, bytesOfBase64(text) ?? new Uint8Array());
       levelsAt++;
+      tell('levels');
+    },
+    setSlots(next) {
+      for (const [lineId, { heard, setBy }] of Object.entries(next))
+        slots.set(lineId, {
+          heard: heard === undefined ? null : bytesOfBase64(heard),
+          setBy:
+            setBy === undefined
+              ? []
+              : setByOf(setBy).map((n) => (n === null ? null : (names.senders.get(n) ?? null))),
+        });
       tell('levels');
     },
     setOrder(next) {

@@ -163,7 +163,7 @@ function Bar({ bar, at }: { bar: TimeBar; at: (ms: number) => string }) {
     <div className="relative h-5 text-xs leading-5 whitespace-nowrap">
       <span
         aria-hidden
-        className={`absolute inset-y-0.5 min-w-1 rounded-xs ${endless ? 'border border-r-0 border-dashed border-tawny bg-tawny/15' : 'bg-tawny/45'}`}
+        className={`absolute inset-y-0.5 min-w-1 rounded-xs ${endless ? 'border border-r-0 border-dashed border-tawny bg-tawny/15' : 'border border-tawny bg-tawny/30'}`}
         style={
           endless
             ? { left: at(fromMs), right: 0 }
@@ -171,7 +171,7 @@ function Bar({ bar, at }: { bar: TimeBar; at: (ms: number) => string }) {
         }
       />
       <span className="absolute pl-2" style={{ left: at(fromMs) }}>
-        <span className="text-ink-2">{line}</span> <span className="font-mono">{words}</span>
+        <span className="font-semibold">{line}</span> <span className="font-mono">{words}</span>
       </span>
     </div>
   );

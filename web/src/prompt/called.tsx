@@ -55,7 +55,8 @@ function DoneWords({ show, done }: { show: Show; done: Sent }) {
   if (done.lines.size === 0) return null;
   return (
     <span data-did className="block text-xs text-ink-2">
-      sent {count(done.sent, 'message')} on {count(done.lines.size, 'line')}
+      sent {done.isWhole ? '' : 'at least '}
+      {count(done.sent, 'message')} on {count(done.lines.size, 'line')}
       {done.withheld.size > 0 && (
         <span className="text-straw">
           , withheld on {[...done.withheld].map((id) => lineName(show, id)).join(', ')}
