@@ -3,12 +3,14 @@
  * controllers as faders. A line marks where the targets go on at the next channel.
  */
 import type { ReactNode } from 'react';
-import { keyWords } from '@tawny-signal/core/keys/codes';
 import { noteName, type MiddleC } from '@tawny-signal/core/midi/words';
-import type { Hear } from '@tawny-signal/core/hears';
-import type { Send } from '@tawny-signal/core/sends';
 import { useIsPhone } from '../ui/use-media';
-import { changeovers, type SpreadRow } from '@tawny-signal/core/spread/spread';
+import {
+  changeovers,
+  type SpreadFrom,
+  type SpreadRow,
+  type SpreadTo,
+} from '@tawny-signal/core/spread/spread';
 
 /** Units of the drawing: it is stretched to the width that there is. */
 const WIDTH = 1000;
@@ -21,54 +23,43 @@ const HEIGHT = TOP + ROW + GAP + ROW + BELOW;
 const WIDEST = 40;
 const IS_BLACK = [1, 3, 6, 8, 10];
 
+type Sort = SpreadFrom['sort'] | SpreadTo['sort'];
+
 interface Cell {
-  sort: 'note' | 'slot' | 'fader' | 'key' | 'address';
+  sort: Sort;
   number: number;
   words: string;
 }
 
-function heardCell(hear: Hear, middleC: MiddleC): Cell {
-  if (hear.message === 'slot')
-    return {
-      sort: 'slot',
-      number: hear.slots === 'any' ? 1 : hear.slots[0],
-      words: `slot ${String(hear.slots[0])}`,
-    };
-  const number = 'numbers' in hear && hear.numbers !== 'any' ? hear.numbers[0] : 0;
-  return hear.message === 'control'
-    ? { sort: 'fader', number, words: `CC ${number}` }
-    : { sort: 'note', number, words: noteName(number, middleC) };
+const WORDS: Partial<Record<Sort, string>> = { slots: 'slot', controls: 'CC' };
+
+function heardCell({ sort, numbers }: SpreadFrom, at: number, middleC: MiddleC): Cell {
+  const number = numbers[0] + at;
+  return { sort, number, words: sort === 'notes' ? noteName(number, middleC) : `${WORDS[sort]} ${number}` };
 }
 
-function sentCell(send: Send, middleC: MiddleC): Cell {
-  switch (send.kind) {
-    case 'note':
-      return { sort: 'note', number: send.number, words: noteName(send.number, middleC) };
-    case 'control':
-      return { sort: 'fader', number: send.number, words: `CC ${send.number}` };
-    case 'slot':
-      return { sort: 'slot', number: send.slot, words: `slot ${send.slot}` };
-    case 'key':
-      return { sort: 'key', number: 0, words: keyWords(send.code) };
-    default:
-      return { sort: 'address', number: 0, words: send.kind === 'osc' ? send.address : send.kind };
-  }
+function sentCell({ sort }: SpreadTo, { mapping, sent }: SpreadRow, middleC: MiddleC): Cell {
+  const [send] = mapping.sends;
+  const number = send && 'number' in send ? send.number : 0;
+  return { sort, number, words: sort === 'notes' ? noteName(number, middleC) : sent };
 }
 
 interface SpreadDrawingProps {
   rows: readonly SpreadRow[];
+  from: SpreadFrom;
+  to: SpreadTo;
   middleC: MiddleC;
 }
 
-export function SpreadDrawing({ rows, middleC }: SpreadDrawingProps) {
+export function SpreadDrawing({ rows, from, to, middleC }: SpreadDrawingProps) {
   const whole = useIsPhone() ? PHONE_WIDTH : WIDTH;
   const width = Math.min(WIDEST, whole / Math.max(1, rows.length));
-  const all = rows.map(({ mapping, heard, sent, collides }, at) => ({
+  const all = rows.map((row, at) => ({
     x: at * width,
-    above: heardCell(mapping.hear, middleC),
-    below: sentCell(mapping.sends[0]!, middleC),
-    title: [`${heard} → ${sent}`, ...collides].join('; '),
-    clashes: collides.length > 0,
+    above: heardCell(from, at, middleC),
+    below: sentCell(to, row, middleC),
+    title: [`${row.heard} → ${row.sent}`, ...row.collides].join('; '),
+    clashes: row.collides.length > 0,
   }));
   const first = all[0];
   const last = all.at(-1);
@@ -170,7 +161,7 @@ function Glyph({ cell, x, y, width, colour }: GlyphProps): ReactNode {
   const inset = width > 6 ? 1 : 0;
   const box = { x: x + inset, y, width: Math.max(0.8, width - 2 * inset) };
   switch (cell.sort) {
-    case 'note': {
+    case 'notes': {
       const black = IS_BLACK.includes(cell.number % 12);
       return (
         <rect
@@ -183,23 +174,26 @@ function Glyph({ cell, x, y, width, colour }: GlyphProps): ReactNode {
         />
       );
     }
-    case 'slot':
+    case 'slots':
       return <rect {...box} y={y + ROW * 0.3} height={ROW * 0.7} fill={colour} fillOpacity={0.6} />;
-    case 'fader':
+    case 'controls':
       return (
         <>
           <line x1={x + width / 2} x2={x + width / 2} y1={y} y2={y + ROW} stroke={colour} strokeWidth="1" />
           <rect {...box} y={y + ROW * 0.3} height={7} fill={colour} />
         </>
       );
-    case 'key':
-    case 'address':
+    case 'keys':
+    case 'osc':
       return (
         <>
           <rect {...box} height={ROW} rx={width > 12 ? 3 : 0} fill="none" stroke={colour} />
           {width >= 22 && (
             <text x={x + width / 2} y={y + ROW / 2 + 4} textAnchor="middle" fill="var(--ink)">
-              {(cell.sort === 'key' ? cell.words : (/\d+(?=\D*$)/.exec(cell.words)?.[0] ?? '')).slice(0, 4)}
+              {(cell.sort === 'keys'
+                ? cell.words.replace(/^key /, '')
+                : (/\d+(?=\D*$)/.exec(cell.words)?.[0] ?? '')
+              ).slice(0, 4)}
             </text>
           )}
         </>

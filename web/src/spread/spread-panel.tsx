@@ -134,7 +134,7 @@ function Preview({ show, wish, done }: PreviewProps) {
 
 function Drawn({ show, wish }: { show: Show; wish: Spread }) {
   const made = spread(show, wish);
-  return made.ok && <SpreadDrawing rows={made.rows} middleC={show.settings.middleC} />;
+  return made.ok && <SpreadDrawing {...wish} rows={made.rows} middleC={show.settings.middleC} />;
 }
 
 function PreviewRow({ row: { heard, sent, collides } }: { row: SpreadRow }) {
