@@ -41,42 +41,48 @@ export function SendPart(props: PartProps) {
   const [chosen, choose] = useState(0);
   const at = Math.max(0, Math.min(chosen, sends.length - 1));
   const send = sends[at];
+  const [adding, setAdding] = useState(false);
   if (!send) return <FirstSend {...props} />;
 
-  async function add(from: Send): Promise<void> {
-    const send = from;
-    const more = sendAs(send.kind, send.lineId, send);
-    await save({ sends: [...sends, at === 0 ? { ...more, range: null } : { ...more, range: send.range }] });
+  /** Adds a send. One of the same kind as the first gets the shaped value as it is, another one its own range. */
+  async function add(next: Send): Promise<void> {
+    const range = next.kind === sends[0]!.kind ? null : rangeOf(next);
+    await save({ ...heldFor(mapping, next), sends: [...sends, { ...next, range }] });
+    setAdding(false);
     choose(sends.length);
   }
 
   return (
     <>
-      {sends.length > 1 && (
+      {(sends.length > 1 || adding) && (
         <div role="tablist" aria-label="What it sends" className="flex flex-wrap gap-1 pb-1">
           {sends.map((one, place) => (
             <button
               key={place}
               type="button"
               role="tab"
-              aria-selected={place === at}
+              aria-selected={!adding && place === at}
               title={sendTitle(one, show.settings.middleC)}
-              onClick={() => choose(place)}
-              className={`min-h-8 max-w-40 min-w-8 truncate rounded px-2 text-xs ${place === at ? 'bg-bark-2 font-semibold text-tawny-2' : 'text-ink-2 hover:bg-bark-2'}`}
+              onClick={() => {
+                setAdding(false);
+                choose(place);
+              }}
+              className={`min-h-8 max-w-40 min-w-8 truncate rounded px-2 text-xs ${!adding && place === at ? 'bg-bark-2 font-semibold text-tawny-2' : 'text-ink-2 hover:bg-bark-2'}`}
             >
               {place + 1} {sendTitle(one, show.settings.middleC)}
             </button>
           ))}
         </div>
       )}
-      <OneSend key={at} {...props} at={at} send={send} />
+      {adding ? <NewSend show={show} save={add} /> : <OneSend key={at} {...props} at={at} send={send} />}
       <div className="flex items-center gap-1 pl-22">
-        {sends.length < MOST_SENDS && (
-          <Button look="bare" onClick={() => void add(send).catch(() => undefined)}>
+        {adding && <Button onClick={() => setAdding(false)}>Cancel</Button>}
+        {!adding && sends.length < MOST_SENDS && (
+          <Button look="bare" onClick={() => setAdding(true)}>
             <Plus size={14} aria-hidden /> Add a send
           </Button>
         )}
-        {sends.length > 0 && (
+        {!adding && (
           <IconButton
             label={`Remove this send: ${sendTitle(send, show.settings.middleC)}`}
             onClick={() => void save(without(mapping, at)).catch(() => undefined)}
@@ -97,37 +103,57 @@ function without(mapping: Mapping, at: number): Partial<Mapping> {
   return { sends: sends.with(0, { ...sends[0], range: null }), shape: { ...mapping.shape, out } };
 }
 
+/** The hear of a mapping, changed so that a send which sounds is released too. */
+function heldFor({ hear }: Mapping, send: Send): Pick<Mapping, 'hear'> | Record<string, never> {
+  const held = HELD_INSTEAD[hear.message];
+  return SENDS[send.kind].holds && held ? { hear: { ...hear, message: held } as Hear } : {};
+}
+
 /** A mapping that sends nothing yet: the first choice is where to. */
 function FirstSend({ mapping, show, save }: PartProps) {
-  const { hear } = mapping;
+  return (
+    <>
+      <p className="pb-1 text-sm text-straw">It sends nothing yet. Choose where to.</p>
+      <NewSend
+        show={show}
+        save={(send) =>
+          save({
+            ...heldFor(mapping, send),
+            sends: [send],
+            shape: { ...mapping.shape, out: rangeOf(send) },
+          })
+        }
+      />
+    </>
+  );
+}
+
+/** A send that is made once it is known where to: nothing is sent to an address that nobody has written. */
+function NewSend({ show, save }: { show: Show; save: (send: Send) => Promise<unknown> }) {
   /** A line of OSC that was chosen, and whose address is still to be said. */
   const [oscLine, setOscLine] = useState<string | null>(null);
   async function begin(lineId: string): Promise<void> {
     const carried = protocolOf(show.lines.find((line) => line.id === lineId));
     if (carried === 'osc') return setOscLine(lineId);
-    await saveFirst(carried ? sendAs(kindsOf(carried)[0]!, lineId) : sendAs('bank', null));
-  }
-  function saveFirst(send: Send): Promise<unknown> {
-    const held = HELD_INSTEAD[hear.message];
-    const hears = SENDS[send.kind].holds && held ? { hear: { ...hear, message: held } as Hear } : {};
-    return save({ ...hears, sends: [send], shape: { ...mapping.shape, out: rangeOf(send) } });
+    await save(carried ? sendAs(kindsOf(carried)[0]!, lineId) : sendAs('bank', null));
   }
   return (
     <>
-      <p className="pb-1 text-sm text-straw">It sends nothing yet. Choose where to.</p>
       <LineChoice show={show} value={oscLine} choose={begin} />
-      {oscLine !== null && (
-        <TypedField
-          label="Address"
-          value=""
-          placeholder="like /fog/density"
-          hint="It is sent as soon as it has an address."
-          commit={(address) => saveFirst({ ...sendAs('osc', oscLine), address } as Send)}
-        />
-      )}
+      {oscLine !== null && <NewAddress commit={(address) => save({ ...sendAs('osc', oscLine), address })} />}
     </>
   );
 }
+
+const NewAddress = ({ commit }: { commit: (address: string) => unknown }) => (
+  <TypedField
+    label="Address"
+    value=""
+    placeholder="like /fog/density"
+    hint="It is sent as soon as it has an address."
+    commit={commit}
+  />
+);
 
 interface LineChoiceProps {
   show: Show;
@@ -154,7 +180,8 @@ function LineChoice({ show, value, choose }: LineChoiceProps) {
 }
 
 function OneSend({ mapping, show, save, at, send }: PartProps & { at: number; send: Send }) {
-  const { hear } = mapping;
+  /** The line of an OSC message that is to take its place, and whose address is still to be said; undefined for none. */
+  const [oscLine, setOscLine] = useState<string | null | undefined>(undefined);
   const protocol = protocolOf(show.lines.find((candidate) => candidate.id === send.lineId));
   const own = SENDS[send.kind].protocol === null;
   const kinds = own ? kindsOf(null) : protocol ? kindsOf(protocol) : (Object.keys(SENDS) as SendKind[]);
@@ -167,16 +194,18 @@ function OneSend({ mapping, show, save, at, send }: PartProps & { at: number; se
       at === 0
         ? { sends: mapping.sends.with(0, { ...next, range: null }), shape: { ...mapping.shape, out } }
         : { sends: mapping.sends.with(at, { ...next, range: out }) };
-    const held = HELD_INSTEAD[hear.message];
-    if (SENDS[next.kind].holds && held) change.hear = { ...hear, message: held } as Hear;
-    return save(change);
+    return save({ ...heldFor(mapping, next), ...change });
   }
-  const chooseKind = (kind: SendKind, lineId = send.lineId): Promise<unknown> =>
-    putAnother(sendAs(kind, lineId, send));
+  async function chooseKind(kind: SendKind, lineId = send.lineId): Promise<void> {
+    if (kind === 'osc') return setOscLine(lineId);
+    await putAnother(sendAs(kind, lineId, send));
+    setOscLine(undefined);
+  }
   function chooseLine(lineId: string): Promise<unknown> {
     if (lineId === SHOW) return own ? Promise.resolve() : chooseKind('bank', null);
     const carried = protocolOf(show.lines.find((candidate) => candidate.id === lineId));
     if (carried && SENDS[send.kind].protocol !== carried) return chooseKind(kindsOf(carried)[0]!, lineId);
+    setOscLine(undefined);
     return put({ ...send, lineId });
   }
   /** Changes a send. If the change widens or narrows its whole range, the range follows. */
@@ -186,8 +215,20 @@ function OneSend({ mapping, show, save, at, send }: PartProps & { at: number; se
 
   return (
     <>
-      <LineChoice show={show} value={own ? SHOW : send.lineId} choose={chooseLine} />
-      {kinds.length > 1 && (
+      <LineChoice
+        show={show}
+        value={oscLine === undefined ? (own ? SHOW : send.lineId) : oscLine}
+        choose={chooseLine}
+      />
+      {oscLine !== undefined && (
+        <NewAddress
+          commit={async (address) => {
+            await putAnother({ ...sendAs('osc', oscLine, send), address });
+            setOscLine(undefined);
+          }}
+        />
+      )}
+      {oscLine === undefined && kinds.length > 1 && (
         <Choice
           label="Message"
           value={send.kind}
@@ -195,7 +236,7 @@ function OneSend({ mapping, show, save, at, send }: PartProps & { at: number; se
           choose={(kind) => chooseKind(kind)}
         />
       )}
-      <SendFields send={send} show={show} save={change} />
+      {oscLine === undefined && <SendFields send={send} show={show} save={change} />}
       {at > 0 && (
         <TypedField
           label="Range"
