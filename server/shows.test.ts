@@ -42,8 +42,8 @@ const openId = async (): Promise<string> => (await call<{ openId: string }>('GET
 const begin = async (name: string, withLines = false): Promise<string> =>
   (await call<{ id: string }>('POST', 'shows', { name, withLines })).body.id;
 
-/** Presses the first pad from outside, and returns how many messages it caused once the press has passed. */
-async function pressed(): Promise<number> {
+/** Presses a pad from outside, the first one if no other is given, and returns how many messages it caused once the press has passed. */
+async function pressed(note = 36): Promise<number> {
   const socket = new WebSocket(`ws://127.0.0.1:${stage.port}/live`);
   const records: TrafficRecord[] = [];
   socket.on('message', (data: Buffer, binary) => {
@@ -60,16 +60,18 @@ async function pressed(): Promise<number> {
   socket.send(
     JSON.stringify({ t: 'ports', ports: [{ kind: 'midi-inside', name: 'Pier pads', in: true, out: true }] }),
   );
-  const heard = (note: number) =>
-    records.find(({ direction, bytes }) => direction === 'in' && bytes[1] === note);
-  const untilHeard = (note: number) =>
-    until(() => {
-      socket.send(Uint8Array.of(2, 0, 0x99, note, 100));
-      return heard(note);
-    }, `note ${note} is heard`);
-  const press = await untilHeard(36);
+  const heard = (of: number) => records.find(({ direction, bytes }) => direction === 'in' && bytes[1] === of);
+  const untilHeard = (of: number) => until(() => heard(of), `note ${of} is heard`);
+  // A port is known once its line is open.
+  await until(async () => {
+    if (!heard(37)) socket.send(Uint8Array.of(2, 0, 0x99, 37, 100));
+    return heard(37);
+  }, 'the pads are heard');
+  socket.send(Uint8Array.of(2, 0, 0x99, note, 100));
+  const press = await untilHeard(note);
   // What the press caused passes before the next press.
-  await untilHeard(37);
+  socket.send(Uint8Array.of(2, 0, 0x99, 38, 100));
+  await untilHeard(38);
   socket.close();
   return records.filter(({ cause }) => cause === press.seq).length;
 }
@@ -134,6 +136,9 @@ describe('shows', () => {
     await call('PUT', 'desk/locked', { locked: true });
     const other = (await list()).find((one) => one.id !== id)!;
     expect((await call('POST', `shows/${other.id}/open`)).status).toBe(423);
+    const before = await list();
+    expect((await call('POST', 'shows', { name: 'Not now' })).status).toBe(423);
+    expect(await list()).toEqual(before);
     expect(await openId()).toBe(id);
     await call('PUT', 'desk/locked', { locked: false });
   });
@@ -194,6 +199,14 @@ describe('versions', () => {
     const before = await show();
     const { id } = (await call<Version>('POST', 'versions', { name: 'After the dress rehearsal' })).body;
     expect(await differs(id)).toEqual([]);
+    // A bank that a signal switches is no difference.
+    await pressed(39);
+    const isOn = async (): Promise<boolean> =>
+      (await show()).banks.find(({ id: bank }) => bank === 'storm-glass')!.on;
+    await until(async () => !(await isOn()), 'the bank is off');
+    expect(await differs(id)).toEqual([]);
+    await pressed(39);
+    await until(isOn, 'the bank is on again');
     await call('PATCH', 'mappings/storm-go', { name: 'Storm' });
     await call('POST', 'banks', { name: 'Encore' });
     await call('DELETE', 'mappings/lamp');

@@ -100,6 +100,8 @@ export class DeskService {
     const { show, engine, log } = this;
     if (show.locked) throw new Locked();
     if (id === show.showId) return;
+    // Nothing ends if the other show can't be opened.
+    this.saving.wanted();
     await log.leave();
     await show.openAnother(id, engine.armed);
     await log.open();
@@ -128,6 +130,7 @@ export class DeskService {
   /** The engine is connected: takes over what signals have changed in the show. */
   private joined({ mark, live, restored }: Hello, again: boolean): void {
     const { show } = this;
+    this.slots = {};
     const plays = mark !== null && mark.showId === show.showId;
     if (plays) {
       show.keepLive(live);

@@ -32,6 +32,8 @@ export class LogService implements OnApplicationShutdown {
   private readonly log = new Logger('log');
   private now: Performance | null = null;
   private lastAt = 0;
+  /** The show that each performance is of: entries may be written after another one was opened. */
+  private readonly showOf = new WeakMap<Performance, string>();
   /** The last entry of each moment, to which what it sends is counted. */
   private readonly latest = new Map<string, LogEntry>();
   /** Performances with the entries that are not written yet. */
@@ -49,10 +51,13 @@ export class LogService implements OnApplicationShutdown {
 
   /** Called after the show was opened. A performance that was running when the server stopped continues. */
   async open(): Promise<void> {
+    this.end();
     this.latest.clear();
-    const [last] = await loadPerformances(this.db, this.show.showId);
+    const { showId } = this.show;
+    const [last] = await loadPerformances(this.db, showId);
     if (!last || last.endedAt !== null) return;
     this.now = last;
+    this.showOf.set(last, showId);
     const entries = await loadEntries(this.db, last.id);
     this.lastAt = entries.at(-1)?.at ?? last.begunAt;
     for (const entry of entries)
@@ -80,6 +85,7 @@ export class LogService implements OnApplicationShutdown {
       endedAt: null,
     };
     this.lastAt = at;
+    this.showOf.set(this.now, this.show.showId);
     this.latest.clear();
     this.keep(this.now, null);
     this.changed();
@@ -234,7 +240,7 @@ export class LogService implements OnApplicationShutdown {
   /** Writes entries one by one, so that one that the database refuses does not block the others. */
   private async saveEntries(performance: Performance, entries: readonly LogEntry[]): Promise<void> {
     try {
-      await saveLog(this.db, this.show.showId, performance, entries);
+      await saveLog(this.db, this.showOf.get(performance) ?? this.show.showId, performance, entries);
     } catch (error) {
       if (!isAboutData(error)) throw error;
       if (entries.length <= 1) {

@@ -7,7 +7,7 @@ import type { TableName } from '@tawny-signal/core/show/tables';
 import { DATABASE, type Database } from '../database/database.js';
 import { Saving } from '../database/saving.js';
 import { DeskService } from '../desk/desk.service.js';
-import { BadInput, NotThere, problemsOf } from '../http/problems.js';
+import { BadInput, Locked, NotThere, problemsOf } from '../http/problems.js';
 import { insertShow, loadShow, saveEdit } from './show-store.js';
 import { ShowService } from './show.service.js';
 import { listShows, setArchived, type ListedShow } from './shows-store.js';
@@ -43,8 +43,9 @@ export class ShowsService {
     return this.addAndOpen(next);
   }
 
-  /** Adds a show, and opens it. @returns its id */
+  /** Adds a show, and opens it. @returns its id. @throws Locked before anything is added */
   async addAndOpen(next: Show): Promise<string> {
+    if (this.show.locked) throw new Locked();
     const id = await this.add(next);
     await this.open(id);
     return id;

@@ -92,7 +92,13 @@ export class VersionsService {
     if (id === NOW) return { name: 'the show now', at: null, show: this.show.current.placed.show };
     const version = await this.reaching(() => findVersion(this.db, this.show.showId, id));
     if (!version) throw gone();
-    return { name: version.name, at: version.at, show: showAsNow(version.body) };
+    return { name: version.name, at: version.at, show: this.withBanksAsNow(showAsNow(version.body)) };
+  }
+
+  /** Which banks are on is live state: it is no difference, and stays when somebody goes back. */
+  private withBanksAsNow(show: Show): Show {
+    const now = new Map(this.show.current.placed.show.banks.map(({ id, on }) => [id, on]));
+    return { ...show, banks: show.banks.map((bank) => ({ ...bank, on: now.get(bank.id) ?? bank.on })) };
   }
 
   private async refuseUsed(name: string, but = ''): Promise<void> {
