@@ -84,5 +84,8 @@ test.each(PAGES)('%s', async (path) => {
     }
     for (const element of await offScreen()) found.push(`${width} off the screen: ${element}`);
   }
+  // 1280 x 800 at a zoom of 200 % (WCAG 2.2, 1.4.4).
+  await resize(640, 400);
+  for (const element of await offScreen()) found.push(`at 200 % off the screen: ${element}`);
   expect(found).toEqual([]);
 });
