@@ -166,7 +166,7 @@ export function createPlayedShow(parts: PlayedShowParts): PlayedShow {
     setArmed,
     isFresh: () => fresh,
     take(next, show, before) {
-      if (before) setArmed(before.armed);
+      if (before && before.armed !== null) setArmed(before.armed);
       mark = next;
       outside.keeper.show(next, show);
       leftBehind.find(show.show.lines, true);

@@ -143,6 +143,22 @@ describe('shows', () => {
     await call('PUT', 'desk/locked', { locked: false });
   });
 
+  test('safe that is pressed while a show opens stays safe', async () => {
+    const id = await openId();
+    const other = (await list()).find((one) => one.id !== id)!;
+    for (let n = 0; n < 10; n++) {
+      await call('PUT', 'desk/armed', { armed: true });
+      const opening = call('POST', `shows/${n % 2 ? id : other.id}/open`);
+      await call('PUT', 'desk/armed', { armed: false });
+      await opening;
+      // What the engine was told before is done once it has answered.
+      await call('PUT', 'desk/tempo', { bpm: 100 + n });
+      expect((await call<{ armed: boolean }>('GET', 'desk')).body.armed).toBe(false);
+    }
+    await call('PUT', 'desk/armed', { armed: true });
+    await call('POST', `shows/${id}/open`);
+  }, 60_000);
+
   test('a file becomes a show of its own, once it was said what is in it', async () => {
     const before = await show();
     const response = await fetch(`${stage.address}api/files/show`);

@@ -36,7 +36,8 @@ export interface ShowMark {
 
 /** The state with which the engine starts a show that it has not played yet. */
 export interface Before {
-  armed: boolean;
+  /** Null if armed or safe stays as it is, because the engine plays already. */
+  armed: boolean | null;
   /** What stood by: the id of a moment, or `AT_THE_END`; null if unknown. */
   standingBy: string | null;
   /** The last call, with its time in milliseconds since 1970; null if unknown. */

@@ -105,6 +105,7 @@ export class DeskService {
     await log.leave();
     await show.openAnother(id, engine.armed);
     await log.open();
+    if (engine.armed !== show.armedAtStart) await show.keepArmed(engine.armed);
     this.restored = null;
     this.troubled.clear();
     this.wereWell.clear();

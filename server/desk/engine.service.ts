@@ -65,7 +65,6 @@ export class EngineService implements OnApplicationShutdown {
     this.connect();
   }
 
-  /** Whether the engine is there. */
   get here(): boolean {
     return this.link !== null;
   }
@@ -222,7 +221,8 @@ export class EngineService implements OnApplicationShutdown {
     if (!playing) return;
     const { mark, placed } = playing;
     const before = anew ? playing.before() : null;
-    if (before) this.armed = before.armed;
+    if (before && this.mark) before.armed = null;
+    if (before) this.armed = before.armed ?? this.armed;
     this.mark = mark;
     this.tell({ t: 'show', mark, placed, before });
   }
