@@ -94,11 +94,9 @@ function rowsOf(given: Expanded, show: Known, now: LevelNow): PreviewRow[] {
       },
     ];
   const { send, value, fadeMs } = given;
-  const lengthMs = send.kind === 'note' ? send.lengthMs : null;
-  const slots: SlotLevels | null =
-    send.kind === 'slot' && !send.fine && send.part === 'level'
-      ? [[send.slot, Math.max(0, Math.min(255, Math.round(value)))]]
-      : null;
+  const { level, lengthMs } = SENDS[send.kind];
+  const set = level?.(send, value) ?? null;
+  const slots: SlotLevels | null = set && [[set.slot, set.level]];
   if (slots)
     return levelRows(
       { kind: 'levels', lineId: send.lineId, delayMs, fadeMs, curve: given.curve, levels: slots },
@@ -110,7 +108,7 @@ function rowsOf(given: Expanded, show: Known, now: LevelNow): PreviewRow[] {
       lineId: SENDS[send.kind].protocol === null ? null : send.lineId,
       what: saidSend(send, value, show),
       levels: null,
-      when: whenWords(delayMs, fadeMs, lengthMs),
+      when: whenWords(delayMs, fadeMs, lengthMs?.(send) ?? null),
     },
   ];
 }

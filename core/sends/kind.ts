@@ -72,6 +72,10 @@ export interface SendKindInfo<Given, S> {
   leaves?(send: S): readonly string[];
   /** True if its value can move to its end over time. */
   ramps?: boolean;
+  /** The slot that it sets and the level, 0–255; null if it does not set exactly one level. */
+  level?(send: S, value: number): { slot: number; level: number } | null;
+  /** How long what it sends sounds, in ms; null or left out if something else ends it. */
+  lengthMs?(send: S): number | null;
   column?: Column<S>;
 }
 

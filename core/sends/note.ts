@@ -55,6 +55,7 @@ export const note: SendKindOf<typeof schema> = {
     const length = send.lengthMs === null ? '' : ` for ${Number((send.lengthMs / 1000).toFixed(3))} s`;
     return `note ${send.number} (${noteName(send.number, settings.middleC)}) ch ${send.channel + 1} ${force}${length}`;
   },
+  lengthMs: (send) => send.lengthMs,
   place: (send) => channelPlace('note', send.channel, send.number),
   movedOn(send, step) {
     const place = placeOn(send.channel, send.number, step);

@@ -64,6 +64,8 @@ export const slot: SendKindOf<typeof schema> = {
       .filter(Boolean)
       .join(', '),
   said: equals(title),
+  level: ({ slot: at, fine, part }, value) =>
+    fine || part !== 'level' ? null : { slot: at, level: rounded(value, 255) },
   place: (send) => slotPlace(send.slot),
   movedOn(send, step) {
     const moved = send.slot + step * widthOf(send);
