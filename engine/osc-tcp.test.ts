@@ -174,8 +174,18 @@ describe('a target', () => {
     const { state, driver } = open(port);
     await until(() => state().trouble.includes(`Nothing is listening at 127.0.0.1:${port}.`), 'it is said');
     expect(driver.send(bell)).toBeNull();
+    // Nothing can come back either, and nobody else may connect.
+    expect(state().sides).toEqual({ in: 'trouble', out: 'trouble' });
     await listenAt(port);
     await until(() => state().state === 'open', 'it is connected');
+    expect(state().sides).toEqual({ in: 'open', out: 'open' });
+  });
+
+  test('that is not there leaves the input alone where others may connect', async () => {
+    const port = await freePort();
+    const { state } = open(port, { listenPort: await freePort() });
+    await until(() => state().trouble.includes('Nothing is listening'), 'it is said');
+    expect(state().sides).toEqual({ in: 'open', out: 'trouble' });
   });
 
   test('that goes is said, and taken when it comes back', async () => {
@@ -198,6 +208,7 @@ describe('a target', () => {
     const big: OscSignal = { ...bell, args: [{ type: 'b', value: new Uint8Array(60_000) }] };
     await until(() => driver.send(big) === null, 'no more leaves');
     expect(state().trouble).toContain('is too slow');
+    expect(state().sides).toEqual({ in: 'open', out: 'trouble' });
     sockets[0]!.resume();
     await until(() => state().state === 'open', 'it takes again');
     expect(driver.send(bell)).not.toBeNull();

@@ -24,10 +24,13 @@ const mayBegin = (framing: Framing, first: number): boolean =>
   framing === 'length' || SLIP_BEGINS.includes(first);
 
 export function openOscTcp(line: LineOf<'osc-tcp'>, listener: LineListener): LineDriver {
-  const { say } = createTroubles<'behind'>(listener, waiting(`Connecting to ${line.host}:${line.port}.`), {
-    in: 'open',
-    out: 'open',
-  });
+  const { say } = createTroubles<'connection' | 'behind'>(
+    listener,
+    waiting(`Connecting to ${line.host}:${line.port}.`),
+    { in: 'open', out: 'open' },
+    // Without a port to listen on, everything that is heard comes back on the connection.
+    { connection: line.listenPort === null ? ['in', 'out'] : ['out'], behind: ['out'] },
+  );
   const timers = createTimers();
   const into = createOscIn(listener, timers);
   const mayHear = createGate(line.hearFrom);
@@ -75,19 +78,19 @@ export function openOscTcp(line: LineOf<'osc-tcp'>, listener: LineListener): Lin
     socket.on('connect', () => {
       connected = true;
       failures = 0;
-      say('out', null);
+      say('connection', null);
     });
     socket.on('drain', () => {
       if (behind) say('behind', null);
       behind = false;
     });
     socket.on('error', (error: NodeJS.ErrnoException) =>
-      say('out', outWords(line.host, line.port, error.code), waitBefore(failures)),
+      say('connection', outWords(line.host, line.port, error.code), waitBefore(failures)),
     );
     socket.on('close', (hadError) => {
       if (closed) return;
       if (connected && !hadError)
-        say('out', `${line.host}:${line.port} closed the connection.`, waitBefore(failures));
+        say('connection', `${line.host}:${line.port} closed the connection.`, waitBefore(failures));
       connected = false;
       if (behind) say('behind', null);
       behind = false;

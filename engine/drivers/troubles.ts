@@ -3,6 +3,8 @@ import { isDeepStrictEqual } from 'node:util';
 import type { LineState, Side } from '@tawny-signal/core/live/messages';
 import { OPEN, trouble, type LineListener } from './driver.js';
 
+type Direction = 'in' | 'out';
+
 /** Reports what is wrong with a part; null if nothing is. @param tryInMs time until the next try */
 export type SayTrouble<Part extends string> = (part: Part, words: string | null, tryInMs?: number) => void;
 
@@ -12,20 +14,27 @@ export interface Troubles<Part extends string> {
   proven(): void;
 }
 
-/** @param first the state of the line until a part reports something. @param sides how each direction is while it has no trouble */
-export function createTroubles<Part extends string>(
+/**
+ * @param first the state of the line until a part reports something. @param sides how each direction is while it has no trouble
+ * @param concerns the directions that do not work while a part other than `in` and `out` has trouble
+ */
+export function createTroubles<Part extends string = never>(
   listener: Pick<LineListener, 'state'>,
   first: LineState,
   sides: { in: Side; out: Side },
-): Troubles<Part | 'in' | 'out'> {
-  const troubles = new Map<Part | 'in' | 'out', LineState>();
+  concerns: Readonly<Record<Part, readonly Direction[]>> = {} as Record<Part, readonly Direction[]>,
+): Troubles<Part | Direction> {
+  const troubles = new Map<Part | Direction, LineState>();
   let told: LineState | null = null;
   let begun = false;
   tell();
 
-  function sideOf(side: 'in' | 'out'): Side {
+  const concerned = (part: Part | Direction, side: Direction): boolean =>
+    part === side || (part !== 'in' && part !== 'out' && concerns[part].includes(side));
+
+  function sideOf(side: Direction): Side {
     if (sides[side] === 'none') return 'none';
-    if (troubles.has(side)) return 'trouble';
+    if ([...troubles.keys()].some((part) => concerned(part, side))) return 'trouble';
     return !begun && first.state === 'waiting' ? 'waiting' : sides[side];
   }
   /** Reports each change once. */
