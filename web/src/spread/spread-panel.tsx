@@ -1,13 +1,7 @@
 /** Spread: these controls to those targets, looked at before it is made. */
 import { X } from 'lucide-react';
-import { useState } from 'react';
-import {
-  spread,
-  type Spread,
-  type SpreadFrom,
-  type SpreadRow,
-  type SpreadTo,
-} from '@tawny-signal/core/spread/spread';
+import { useMemo, useState } from 'react';
+import { spread, type SpreadFrom, type SpreadRow, type SpreadTo } from '@tawny-signal/core/spread/spread';
 import type { Show } from '@tawny-signal/core/show';
 import type { Mapping } from '@tawny-signal/core/show/mapping';
 import { protocolOf } from '../lines/kinds';
@@ -40,6 +34,10 @@ export function SpreadPanel({ close, made }: SpreadPanelProps) {
   const [from, setFrom] = useState(start.from);
   const [to, setTo] = useState(start.to);
   const [held, setHeld] = useState(true);
+  const result = useMemo(
+    () => (from && to ? spread(show, { from, to, held }) : null),
+    [show, from, to, held],
+  );
   return (
     <section aria-label="Spread a range" className="mb-2 border-l-3 border-tawny bg-bark px-4 py-2.5 text-sm">
       <div className="flex items-center justify-between">
@@ -48,7 +46,7 @@ export function SpreadPanel({ close, made }: SpreadPanelProps) {
           <X size={16} aria-hidden />
         </IconButton>
       </div>
-      {from && to ? (
+      {from && to && result ? (
         <>
           <div className="grid gap-x-6 gap-y-2 lg:grid-cols-[minmax(0,1fr)_minmax(0,1fr)_minmax(0,1.1fr)]">
             <div>
@@ -61,15 +59,16 @@ export function SpreadPanel({ close, made }: SpreadPanelProps) {
             </div>
             <ToFields show={show} to={to} change={setTo} />
             <Preview
-              show={show}
-              wish={{ from, to, held }}
+              result={result}
               done={(rows) => {
                 made(rows.map(({ id }) => id));
                 close();
               }}
             />
           </div>
-          <Drawn show={show} wish={{ from, to, held }} />
+          {result.ok && (
+            <SpreadDrawing from={from} to={to} rows={result.rows} middleC={show.settings.middleC} />
+          )}
         </>
       ) : (
         <p className="py-2">
@@ -84,22 +83,20 @@ export function SpreadPanel({ close, made }: SpreadPanelProps) {
 const SHOWN_ROWS = 512;
 
 interface PreviewProps {
-  show: Show;
-  wish: Spread;
+  result: ReturnType<typeof spread>;
   done: (made: Mapping[]) => void;
 }
 
-function Preview({ show, wish, done }: PreviewProps) {
+function Preview({ result, done }: PreviewProps) {
   const add = useAddMappings();
   const [asOne, setAsOne] = useState(false);
-  const made = spread(show, wish);
-  if (!made.ok)
+  if (!result.ok)
     return (
       <p role="status" className="border-l-3 border-straw px-3 py-1.5 text-straw">
-        {made.reason}
+        {result.reason}
       </p>
     );
-  const { rows, one } = made;
+  const { rows, one } = result;
   const single = asOne && one !== null;
   const colliding = rows.filter(({ collides }) => collides.length > 0).length;
   return (
@@ -130,11 +127,6 @@ function Preview({ show, wish, done }: PreviewProps) {
       </div>
     </div>
   );
-}
-
-function Drawn({ show, wish }: { show: Show; wish: Spread }) {
-  const made = spread(show, wish);
-  return made.ok && <SpreadDrawing {...wish} rows={made.rows} middleC={show.settings.middleC} />;
 }
 
 function PreviewRow({ row: { heard, sent, collides } }: { row: SpreadRow }) {
