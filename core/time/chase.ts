@@ -1,0 +1,239 @@
+/**
+ * Follows one source of timecode: from frames that were heard at instants, where it is now, how fast it runs, and how well that is known. Whether
+ * it goes on or jumps is told from the source's own numbers: a frame that comes after the last one goes on, however late it is.
+ *
+ * A lone number that fits nowhere is ignored, and so is one that is a frame off. Numbers that go on from somewhere else are a jump.
+ */
+
+export interface Chase {
+  /**
+   * A frame was heard. @param frame its number; quarters of frames have a fraction. @param step how far the numbers of the source are apart
+   * @param at when it began, in monotonic ms. @returns what became of it
+   */
+  heard(frame: number, step: number, at: number): ChaseEvent;
+  /** The frame at an instant, with its fraction, at the last known speed; null before anything was heard. */
+  frameAt(now: number): number | null;
+  /** How fast it runs: 1 for the speed of its frame rate, negative backward. */
+  speed(): number;
+  /** Whether enough frames in a row were good. A source that is silent stays locked until somebody calls `lose`. */
+  isLocked(): boolean;
+  /** When the last good frame was heard; -Infinity before any. */
+  lastAt(): number;
+  /** The frame that this run began with: at the lock or at the last jump. */
+  began(): number;
+  /** Forgets where it is. What was measured stays, until it locks again. */
+  lose(): void;
+  quality(): ChaseQuality;
+}
+
+/** `jumped`: it has gone on from another place for long enough. `none`: the frame changed nothing. */
+export type ChaseEvent = 'none' | 'moved' | 'locked' | 'jumped';
+
+export interface ChaseQuality {
+  /** Since when it is locked, in monotonic ms; null while it is not. */
+  lockedSince: number | null;
+  /** Frames that never came, since the lock. */
+  lost: number;
+  /** The longest silence since the lock, in ms. */
+  longestGapMs: number;
+  /** How far frames came from their time, root mean square in ms, over the last second or so. */
+  jitterMs: number;
+  /** The speed over a long time, to tell rates that differ by a thousandth. Null until that is known to about 100 ppm. */
+  longSpeed: number | null;
+}
+
+/** A jump of no more than this many frames is jitter. */
+const SAME_FRAMES = 1.01;
+/** The weight that an old frame keeps with each new one: a memory of about 100 and of about 5 frames heard. */
+const LONG_MEMORY = 0.99;
+const SHORT_MEMORY = 0.8;
+/** Frames that come so far from their time on average, in frames, mean that the speed has changed. */
+const BIAS_FRAMES = 0.2;
+const BIAS_WEIGHT = 0.15;
+/** The time that a long measurement of the speed takes, in ms. */
+const LONG_MS = 8000;
+
+/** A straight line through what was heard, in which older frames count less. */
+interface Fit {
+  add(at: number, frame: number, keep: number): void;
+  frameAt(now: number): number;
+  /** Frames a ms; null while there is only one. */
+  slope(): number | null;
+}
+
+/** Weighted sums around the last instant, so that they stay small. @param slope what is assumed until two frames were heard */
+function createFit(slope: number): Fit {
+  let count = 0;
+  let origin = 0;
+  let base = 0;
+  let [w, wt, wtt, wf, wtf] = [0, 0, 0, 0, 0];
+
+  function move(at: number, frame: number): void {
+    const dt = at - origin;
+    const df = frame - base;
+    // t' = t - dt, f' = f - df
+    wtf += -dt * wf - df * wt + dt * df * w;
+    wtt += -2 * dt * wt + dt * dt * w;
+    wt -= dt * w;
+    wf -= df * w;
+    origin = at;
+    base = frame;
+  }
+  const slopeNow = (): number | null => {
+    const spread = w * wtt - wt * wt;
+    return count < 2 || spread <= 1e-9 ? null : (w * wtf - wt * wf) / spread;
+  };
+  return {
+    add(at, frame, keep) {
+      if (count === 0) [origin, base] = [at, frame];
+      else {
+        w *= keep;
+        wt *= keep;
+        wtt *= keep;
+        wf *= keep;
+        wtf *= keep;
+        move(at, frame);
+      }
+      w += 1;
+      count++;
+    },
+    frameAt(now) {
+      const b = slopeNow() ?? slope;
+      return base + (w === 0 ? 0 : (wf - b * wt) / w) + b * (now - origin);
+    },
+    slope: slopeNow,
+  };
+}
+
+/** Frames that go on from each other. */
+interface Run {
+  first: number;
+  firstAt: number;
+  last: number;
+  lastAt: number;
+  /** Frames that it has gone on for. */
+  good: number;
+  way: number;
+  fit: Fit;
+  bias: number;
+  jitter: number;
+}
+
+/** @param fps frames a second at full speed. @param lockFrames how many frames in a row it takes to lock, and to believe a jump */
+export function createChase(fps: number, lockFrames: number): Chase {
+  const full = fps / 1000;
+  let run: Run | null = null;
+  /** Where it may have jumped to. */
+  let other: Run | null = null;
+  let locked = false;
+  const quality: ChaseQuality = {
+    lockedSince: null,
+    lost: 0,
+    longestGapMs: 0,
+    jitterMs: 0,
+    longSpeed: null,
+  };
+  /** From when the long speed is measured. */
+  let longFrom: { at: number; frame: number } | null = null;
+
+  function begin(frame: number, at: number, way: number): Run {
+    const fit = createFit(full * way);
+    fit.add(at, frame, 1);
+    return { first: frame, firstAt: at, last: frame, lastAt: at, good: 0, way, fit, bias: 0, jitter: 0 };
+  }
+
+  function goOn(one: Run, frame: number, step: number, at: number): void {
+    const moved = frame - one.last;
+    const way = Math.sign(moved);
+    if (way !== 0 && way !== one.way) {
+      // It has turned. The line begins anew, the place stays.
+      one.fit = createFit(full * way);
+      one.fit.add(one.lastAt, one.last, 1);
+      one.way = way;
+      longFrom = null;
+    }
+    const off = frame - one.fit.frameAt(at);
+    one.bias += (off - one.bias) * BIAS_WEIGHT;
+    one.jitter += (off * off - one.jitter) * 0.02;
+    const changing = Math.abs(one.bias) > BIAS_FRAMES;
+    if (changing) longFrom = null;
+    one.fit.add(at, frame, changing ? SHORT_MEMORY : LONG_MEMORY);
+    if (one === run) {
+      const missed = Math.round(Math.abs(moved) / step) - 1;
+      if (locked && missed > 0) quality.lost += missed * step;
+      if (locked) quality.longestGapMs = Math.max(quality.longestGapMs, at - one.lastAt);
+    }
+    one.good += step;
+    one.last = frame;
+    one.lastAt = at;
+  }
+
+  function measure(at: number): void {
+    if (!run) return;
+    quality.jitterMs = Math.sqrt(run.jitter) / full;
+    longFrom ??= { at, frame: run.fit.frameAt(at) };
+    const took = at - longFrom.at;
+    if (took >= LONG_MS) quality.longSpeed = (run.fit.frameAt(at) - longFrom.frame) / took / full;
+  }
+
+  function lock(at: number): void {
+    locked = true;
+    longFrom = null;
+    Object.assign(quality, {
+      lockedSince: at,
+      lost: 0,
+      longestGapMs: 0,
+      longSpeed: null,
+    } satisfies Partial<ChaseQuality>);
+  }
+
+  const follows = (one: Run, frame: number, step: number): boolean =>
+    Math.abs(Math.abs(frame - one.last) - step) < step / 100;
+
+  return {
+    heard(frame, step, at) {
+      if (!run) {
+        run = begin(frame, at, 1);
+        run.good = step;
+        return 'none';
+      }
+      if (frame === run.last) return 'none';
+      const near = Math.abs(frame - run.fit.frameAt(at)) <= SAME_FRAMES;
+      if (follows(run, frame, step) || (near && locked)) {
+        // What comes late and out of order is not a turn.
+        if (!follows(run, frame, step) && (frame - run.last) * run.way < 0) return 'none';
+        goOn(run, frame, step, at);
+        other = null;
+        measure(at);
+        if (locked) return 'moved';
+        if (run.good < lockFrames) return 'none';
+        lock(at);
+        return 'locked';
+      }
+      if (other && follows(other, frame, step)) {
+        goOn(other, frame, step, at);
+        if (other.good < lockFrames) return 'none';
+        run = other;
+        other = null;
+        longFrom = null;
+        if (locked) return 'jumped';
+        lock(at);
+        return 'locked';
+      }
+      other = begin(frame, at, run.way);
+      other.good = step;
+      return 'none';
+    },
+    frameAt: (now) => run && run.fit.frameAt(now),
+    speed: () => (run ? (run.fit.slope() ?? full * run.way) / full : 0),
+    isLocked: () => locked,
+    lastAt: () => run?.lastAt ?? -Infinity,
+    began: () => run?.first ?? 0,
+    lose() {
+      run = other = null;
+      locked = false;
+      quality.lockedSince = null;
+    },
+    quality: () => quality,
+  };
+}

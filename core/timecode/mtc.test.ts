@@ -1,0 +1,114 @@
+/** The bytes of MIDI timecode and machine control: RP-004/008 and RP-013, from memory. */
+import { describe, expect, test } from '@jest/globals';
+import fc from 'fast-check';
+import { locateCommand, machineCommand, readMachineCommand } from './mmc.js';
+import { createQuarterReader, fullFrame, quarterFrame, readFullFrame } from './mtc.js';
+import { FRAME_RATES, RATE_OF_CODE, RATES } from './frame-rate.js';
+import { frameOf, framesPerDay } from './timecode.js';
+
+const hex = (bytes: Uint8Array): string =>
+  [...bytes].map((byte) => byte.toString(16).padStart(2, '0')).join(' ');
+const at = (hours: number, minutes: number, seconds: number, frames: number) => ({
+  hours,
+  minutes,
+  seconds,
+  frames,
+});
+
+describe('MIDI timecode', () => {
+  test('01:37:52:16 at 30 fps drop-frame is told in eight pieces', () => {
+    const first = frameOf(at(1, 37, 52, 16), '29.97df') * 4;
+    const pieces = Array.from({ length: 8 }, (_, piece) => quarterFrame(first + piece, '29.97df').data1);
+    expect(pieces.map((byte) => byte.toString(16).padStart(2, '0'))).toEqual([
+      '00', // frames 16 = 10 hex, low
+      '11', // high
+      '24', // seconds 52 = 34 hex
+      '33',
+      '45', // minutes 37 = 25 hex
+      '52',
+      '61', // hours 1
+      '74', // rate 2, drop-frame, in bits 1 and 2
+    ]);
+  });
+
+  test('the full message has the rate in bits 5 and 6 of the hours', () => {
+    const bytes = fullFrame(frameOf(at(1, 2, 3, 4), '25'), '25').bytes;
+    expect(hex(bytes)).toBe('f0 7f 7f 01 01 21 02 03 04 f7');
+    expect(readFullFrame(bytes)).toEqual({ parts: at(1, 2, 3, 4), code: 1 });
+  });
+
+  test('numbers that do not exist are no time', () => {
+    expect(readFullFrame(Uint8Array.of(0xf0, 0x7f, 0x7f, 1, 1, 0x21, 2, 3, 29, 0xf7))).toBeNull();
+    expect(readFullFrame(Uint8Array.of(0xf0, 0x7f, 0x7f, 1, 1, 0x41, 1, 0, 0, 0xf7))).toBeNull();
+  });
+
+  test.each([1, -1])(
+    'quarter frames are read in step with the sender, from the second set on (way %i)',
+    (way) => {
+      fc.assert(
+        fc.property(fc.constantFrom('24', '25', '29.97df', '30'), fc.nat(100_000), (rate, start) => {
+          const reader = createQuarterReader();
+          let known = 0;
+          for (let i = 0; i < 64; i++) {
+            const quarter = 800_000 + start + way * i;
+            const heard = reader.take(quarterFrame(quarter, rate).data1);
+            if (heard) {
+              known++;
+              expect([heard.quarter, heard.code]).toEqual([quarter, RATES[rate].code]);
+            }
+          }
+          // Eight in a row are needed, and they may begin in the middle of a set.
+          expect(known).toBeGreaterThanOrEqual(64 - 15);
+        }),
+      );
+    },
+  );
+
+  test('pieces that are missing, repeated or damaged never tell a wrong rate or throw', () => {
+    fc.assert(
+      fc.property(fc.array(fc.nat(127), { maxLength: 200 }), (bytes) => {
+        const reader = createQuarterReader();
+        for (const byte of bytes) {
+          const heard = reader.take(byte);
+          if (heard) expect(heard.quarter).toBeLessThan(framesPerDay(RATE_OF_CODE[heard.code]!) * 4 + 400);
+        }
+      }),
+    );
+  });
+
+  test('a turn in the middle of a set keeps the place', () => {
+    const reader = createQuarterReader();
+    const way = [...Array.from({ length: 20 }, (_, i) => 8000 + i), 8018, 8017, 8016, 8015];
+    const heard = way.map((quarter) => reader.take(quarterFrame(quarter, '25').data1)?.quarter);
+    expect(heard.slice(-5)).toEqual(way.slice(-5));
+  });
+});
+
+describe('machine control', () => {
+  test('stop, play and locate as they are sent', () => {
+    expect(hex(machineCommand('stop').bytes)).toBe('f0 7f 7f 06 01 f7');
+    expect(hex(machineCommand('play', 16).bytes)).toBe('f0 7f 10 06 02 f7');
+    expect(hex(locateCommand(frameOf(at(1, 2, 3, 4), '30'), '30').bytes)).toBe(
+      'f0 7f 7f 06 44 06 01 61 02 03 04 00 f7',
+    );
+  });
+
+  test('what is written is read; anything else is none', () => {
+    for (const act of ['stop', 'play', 'deferredPlay', 'pause'] as const)
+      expect(readMachineCommand(machineCommand(act).bytes)).toEqual({ act });
+    fc.assert(
+      fc.property(fc.constantFrom(...FRAME_RATES), fc.nat(2_000_000), (rate, frame) => {
+        const read = readMachineCommand(locateCommand(frame, rate).bytes);
+        if (read?.act !== 'locate') throw new Error('not read');
+        expect(read.to.code).toBe(RATES[rate].code);
+        expect(frameOf(read.to.parts, RATE_OF_CODE[read.to.code]!)).toBe(frame);
+      }),
+    );
+    fc.assert(
+      fc.property(fc.uint8Array({ maxLength: 20 }), (bytes) => {
+        expect(() => readMachineCommand(bytes)).not.toThrow();
+      }),
+    );
+    expect(readMachineCommand(Uint8Array.of(0xf0, 0x7f, 0x7f, 0x06, 0x44, 0xf7))).toBeNull();
+  });
+});
