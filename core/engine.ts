@@ -11,9 +11,11 @@ import { createDelaysPart } from './engine/parts/delays.js';
 import { createLineTryPart } from './engine/parts/line-try.js';
 import { createMappingsPart, type HoldChange } from './engine/parts/mappings.js';
 import { createMomentsPart } from './engine/parts/moments.js';
+import { createPositionPart, type PositionView } from './engine/parts/position.js';
 import { createRoutesPart } from './engine/parts/routes.js';
 import { createTempoPart } from './engine/parts/tempo.js';
 import { createLevels } from './fades/levels.js';
+import { createTimeOutPart } from './engine/parts/time-out.js';
 import type { CompiledMapping } from './mapping/compiled.js';
 import type { Trace } from './mapping/outcome.js';
 import type { LinePlaces } from './mapping/roster.js';
@@ -43,6 +45,7 @@ export interface Engine {
   banksOn(): ReadonlySet<string>;
   /** The tempo. Returns a new object after each change. */
   tempo(): Tempo;
+  position: PositionView;
   /** Returns the mappings that fired since the last call, each once. */
   drainFired(): CompiledMapping[];
   /** Makes the next `drainFired` return every mapping that has ever fired, for a new observer. */
@@ -86,6 +89,7 @@ export function createEngine(seed = 1): Engine {
     because,
   };
   const tempo = createTempoPart(stage);
+  const position = createPositionPart(stage);
   const mappings = createMappingsPart(stage, seed);
   const moments = createMomentsPart(stage);
   const routes = createRoutesPart(stage);
@@ -93,7 +97,16 @@ export function createEngine(seed = 1): Engine {
     leave(line, signal, sender, !armed || mutedPlaces.has(line), step, lamp),
   );
   /** The parts, in the order in which they are called. */
-  const parts: readonly Part[] = [delays, tempo, mappings, moments, routes, createLineTryPart(stage)];
+  const parts: readonly Part[] = [
+    delays,
+    tempo,
+    position,
+    mappings,
+    moments,
+    routes,
+    createTimeOutPart(stage, position),
+    createLineTryPart(stage),
+  ];
   /** The parts that hear signals: only these are called on the path of a signal. */
   let hearing: readonly Part[] = [];
   /** The parts that watch what is sent. */
@@ -252,6 +265,7 @@ export function createEngine(seed = 1): Engine {
     levels: (line) => levels.levelsOf(line),
     banksOn: () => mappings.banksOn(),
     tempo: () => tempo.tempo(),
+    position,
     drainFired: () => mappings.drainFired(),
     tellAll: () => mappings.tellAll(),
     drainHolds: () => mappings.drainHolds(),

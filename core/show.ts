@@ -6,6 +6,7 @@ import { z } from 'zod';
 import { DESK_KEYS, deskKeysSchema } from './show/desk-keys.js';
 import { duration, FILE_VERSION, fileVersion, name, tempo } from './show/fields.js';
 import { ROW_SCHEMAS } from './show/row-schemas.js';
+import { TIMECODE_SETTINGS, timecodeSettingsSchema } from './show/time.js';
 import { forTables, type RowOf, type TableName } from './show/tables.js';
 
 export const settingsSchema = z.object({
@@ -23,6 +24,7 @@ export const settingsSchema = z.object({
   /** How a locked show is unlocked: by holding the button for a second, or by a question. */
   unlock: z.enum(['hold', 'ask']).default('hold'),
   deskKeys: deskKeysSchema.default(DESK_KEYS),
+  timecode: timecodeSettingsSchema.default(TIMECODE_SETTINGS),
 });
 export type Settings = z.infer<typeof settingsSchema>;
 

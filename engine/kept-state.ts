@@ -39,6 +39,8 @@ export interface KeptLive {
 export const SHOW_FILE = 'show.json';
 export const LIVE_FILE = 'live.json';
 const CID_FILE = 'sacn-cid';
+/** Counts up whenever what is kept has other members, so that a new version does not read what an old one wrote. */
+const FORMAT = 2;
 const CID_BYTES = 16;
 
 /** The component identifier of sACN (E1.31, 5.6): made once, and the same from then on. */
@@ -56,10 +58,11 @@ export function keptCid(folder: string): string {
   return made;
 }
 
-/** A file of ours; null where it is not there or can't be read: then the server says what there is. */
+/** A file of ours; null where it is not there, can't be read or is of another version: then the server says what there is. */
 function read<T>(path: string): T | null {
   try {
-    return JSON.parse(readFileSync(path, 'utf8')) as T;
+    const kept = JSON.parse(readFileSync(path, 'utf8')) as T & { format?: number };
+    return kept.format === FORMAT ? kept : null;
   } catch {
     return null;
   }
@@ -80,7 +83,7 @@ export function writeKept(folder: string, name: string, what: KeptShow | KeptLiv
   const path = join(folder, name);
   const file = openSync(`${path}.new`, 'w', 0o600);
   try {
-    writeSync(file, JSON.stringify(what));
+    writeSync(file, JSON.stringify({ ...what, format: FORMAT }));
     if (surely) fsyncSync(file);
   } finally {
     closeSync(file);

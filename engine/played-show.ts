@@ -7,7 +7,7 @@ import type { Before, Restored, ShowMark } from '@tawny-signal/core/link/message
 import { withLive, type LiveShow } from '@tawny-signal/core/show/live';
 import type { Mapping } from '@tawny-signal/core/show/mapping';
 import { bytesOfBase64 } from '@tawny-signal/core/base64';
-import { tempoOf } from '@tawny-signal/core/time/transport';
+import { positionBefore, tempoOf } from '@tawny-signal/core/time/transport';
 import { emptyShow } from '@tawny-signal/core/show';
 import type { KeptLive, KeptShow } from './kept-state.js';
 import type { LeftBehind } from './left-behind.js';
@@ -156,7 +156,8 @@ export function createPlayedShow(parts: PlayedShowParts): PlayedShow {
     restoreLevels(levels);
     const last = called && { ...called, at: called.at - performance.timeOrigin };
     const tempo = transport && tempoOf(transport, performance.timeOrigin);
-    give({ t: 'restore', before: { standingBy, called: last, finished, tempo } });
+    const position = transport && positionBefore(transport, performance.timeOrigin);
+    give({ t: 'restore', before: { standingBy, called: last, finished, tempo, position } });
   }
 
   return {

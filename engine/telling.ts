@@ -72,6 +72,9 @@ export function createTelling(
 ): Telling {
   let banksOn = engine.banksOn();
   let tempo = engine.tempo();
+  let position = engine.position.state();
+  /** When the transport was told last. */
+  let toldAt = -Infinity;
   let orderNow: OrderState | null = null;
   let orderSeen: OrderSeen = NO_ORDER;
   let toKeep = false;
@@ -83,7 +86,8 @@ export function createTelling(
   const waiting: { tallies: MomentTally[]; events: OrderEvent[] } = { tallies: [], events: [] };
 
   const live = (): LiveShow => ({ banksOn: [...engine.banksOn()] });
-  const transport = (): Transport => transportOf(engine.tempo(), performance.timeOrigin);
+  const transport = (): Transport =>
+    transportOf(engine.tempo(), engine.position, performance.now(), performance.timeOrigin);
 
   /** Returns what stands by, to restart from. */
   const standingBy = (): string | null => orderSeen.standingBy ?? (orderSeen.called ? AT_THE_END : null);
@@ -146,6 +150,8 @@ export function createTelling(
   }
 
   const logging = setInterval(() => log([]), LOG_MS);
+  /** A position that runs is told and kept even if nothing is heard. */
+  const running = setInterval(followTransport, KEEP_MS);
 
   function followOrder(): void {
     const order = engine.orderState();
@@ -157,10 +163,15 @@ export function createTelling(
     outside.tell({ t: 'order', order: orderSeen, showId: about()?.showId ?? '' });
   }
 
-  function followTempo(): void {
+  /** Tells at once what somebody decided or what turned, and now and then how a position runs. */
+  function followTransport(): void {
     const now = engine.tempo();
-    if (now === tempo) return;
+    const state = engine.position.state();
+    const runs = engine.position.motion().speed !== 0;
+    if (now === tempo && state === position && !(runs && performance.now() - toldAt >= KEEP_MS)) return;
     tempo = now;
+    position = state;
+    toldAt = performance.now();
     toKeep = true;
     keepSoon();
     outside.tell({ t: 'transport', transport: transport() });
@@ -170,7 +181,7 @@ export function createTelling(
     restored: null,
     follow() {
       followOrder();
-      followTempo();
+      followTransport();
       const on = engine.banksOn();
       if (on === banksOn) return null;
       banksOn = on;
@@ -220,6 +231,7 @@ export function createTelling(
     },
     stop() {
       clearInterval(logging);
+      clearInterval(running);
       log([]);
       toKeep = true;
       keep();

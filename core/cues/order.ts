@@ -21,15 +21,19 @@ export type OrderAct =
   | { do: 'back' }
   /** Makes a moment stand by. With `catchUp`, every line is sent what it would have by then; levels take `fadeMs`. */
   | { do: 'standBy'; id: string; catchUp: boolean; fadeMs?: number | undefined }
+  /** Makes the moment after this one stand by, and sends every line what it would have by then; null for before the first. */
+  | { do: 'catchUpPast'; id: string | null }
   /** Takes back the last catching up: what stood by then stands by, and every line gets what it had. Levels take `fadeMs`. */
   | { do: 'jumpBack'; fadeMs?: number | undefined };
 
-/** Who asked: a person at a desk, a mapping or the caller of a moment, another moment, or the follow of a moment. */
+/** Who asked: a person at a desk, a mapping or the caller of a moment, another moment, the follow of a moment, or timecode. */
 export type AskedBy =
   | { of: 'desk'; name: string }
   | { of: 'mapping'; id: string }
   | { of: 'moment'; id: string }
-  | { of: 'follow' };
+  | { of: 'follow' }
+  /** The position has reached its timecode, or has jumped. */
+  | { of: 'timecode' };
 
 /** An event of the running order, for the log of the show. */
 export interface OrderEvent {

@@ -43,6 +43,7 @@ export const momentOf = (mark: OwnMark): Moment => ({
   callers: [],
   follow: null,
   timecode: null,
+  timecodeOn: true,
   sends: [],
 });
 

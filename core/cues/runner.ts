@@ -170,8 +170,17 @@ export function createRunner(stage: RunnerStage): Runner {
   }
 
   function catchUpTo(id: string, fadeMs: number, by: AskedBy, now: number): void {
-    const place = placeOf(id);
-    if (place < 0) return;
+    if (placeOf(id) >= 0) catchUpAt(id, placeOf(id), fadeMs, by, now);
+  }
+
+  function catchUpPast(id: string | null, by: AskedBy, now: number): void {
+    if (id !== null && placeOf(id) < 0) return;
+    const next = nextFrom(id === null ? 0 : placeOf(id) + 1);
+    catchUpAt(next?.moment.id ?? null, next ? plans.indexOf(next) : plans.length, 0, by, now);
+  }
+
+  /** @param id what stands by then; null at the end */
+  function catchUpAt(id: string | null, place: number, fadeMs: number, by: AskedBy, now: number): void {
     happened('caughtUp', id, by, now);
     const before = standingBy === null ? plans.length : placeOf(standingBy);
     const [from, to] = [before, place].map((end) => played(plans.slice(0, end)));
@@ -237,6 +246,8 @@ export function createRunner(stage: RunnerStage): Runner {
           return back(by, now);
         case 'standBy':
           return act.catchUp ? catchUpTo(act.id, act.fadeMs ?? 0, by, now) : standBy(act.id, by, now);
+        case 'catchUpPast':
+          return catchUpPast(act.id, by, now);
         case 'jumpBack':
           return jumpBack(act.fadeMs ?? 0, by, now);
       }

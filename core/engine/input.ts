@@ -4,7 +4,9 @@ import type { Send } from '../sends.js';
 import type { Mapping } from '../show/mapping.js';
 import type { Show } from '../show.js';
 import type { Signal } from '../signal.js';
+import type { PositionAct } from '../time/position.js';
 import type { Tempo } from '../time/tempo.js';
+import type { PositionBefore } from './parts/position.js';
 
 /** `line` is always the index of a line. */
 export type EngineInput =
@@ -33,6 +35,8 @@ export type EngineInput =
   | { t: 'armed'; armed: boolean }
   /** A tap on the tempo button. */
   | { t: 'tap' }
+  /** A command to the show's position. */
+  | { t: 'position'; act: PositionAct }
   /** Sets the tempo, in beats a minute. */
   | { t: 'tempo'; bpm: number }
   /** The input of a line is gone, for example because it closed. Whatever that input holds is released. */
@@ -57,4 +61,6 @@ export interface Before {
   finished: readonly string[];
   /** Its beat 0 was possibly long ago; null if unknown. */
   tempo: Tempo | null;
+  /** In the engine's time; null if unknown. */
+  position: PositionBefore | null;
 }

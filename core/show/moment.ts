@@ -75,6 +75,8 @@ export const momentSchema = z.object({
     .regex(/^(?:[01]\d|2[0-3]):[0-5]\d:[0-5]\d[:;][0-5]\d$/, TIMECODE)
     .nullable()
     .default(null),
+  /** False if it is not called by its timecode. */
+  timecodeOn: z.boolean().default(true),
   sends: z.array(momentSendSchema).max(400, 'A moment does at most 400 things.'),
 });
 export type Moment = z.infer<typeof momentSchema>;

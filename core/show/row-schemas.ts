@@ -7,6 +7,7 @@ import { mappingSchema } from './mapping.js';
 import { midiFileSchema } from './midi-file.js';
 import { momentSchema } from './moment.js';
 import { routeSchema } from './route.js';
+import { timeOutputSchema, timeSourceSchema } from './time.js';
 
 /** The rows of a show, by their table. A row that was kept before a field was added gets the field's default. */
 export const ROW_SCHEMAS = {
@@ -19,4 +20,6 @@ export const ROW_SCHEMAS = {
   groups: groupSchema,
   looks: lookSchema,
   midiFiles: midiFileSchema,
+  timeSources: timeSourceSchema,
+  timeOutputs: timeOutputSchema,
 };

@@ -39,6 +39,8 @@ export const TABLES: Readonly<Record<TableName, TableInfo>> = {
   groups: info('group', 'groups', { ofTheOrder: true }),
   looks: info('look', 'looks', { ofTheOrder: true }),
   midiFiles: info('MIDI file', 'midi-files', { sql: 'midi_files', ofTheOrder: true }),
+  timeSources: info('time source', 'time-sources', { sql: 'time_sources' }),
+  timeOutputs: info('time output', 'time-outputs', { sql: 'time_outputs' }),
 };
 export const TABLE_NAMES = Object.keys(TABLES) as readonly TableName[];
 

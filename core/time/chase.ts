@@ -8,9 +8,9 @@
 export interface Chase {
   /**
    * A frame was heard. @param frame its number; quarters of frames have a fraction. @param step how far the numbers of the source are apart
-   * @param at when it began, in monotonic ms. @returns what became of it
+   * @param at when it began, in monotonic ms. @param from the frame that this row of frames began with, if the source knows. @returns what became of it
    */
-  heard(frame: number, step: number, at: number): ChaseEvent;
+  heard(frame: number, step: number, at: number, from?: number): ChaseEvent;
   /** The frame at an instant, with its fraction, at the last known speed; null before anything was heard. */
   frameAt(now: number): number | null;
   /** How fast it runs: 1 for the speed of its frame rate, negative backward. */
@@ -108,7 +108,6 @@ function createFit(slope: number): Fit {
 /** Frames that go on from each other. */
 interface Run {
   first: number;
-  firstAt: number;
   last: number;
   lastAt: number;
   /** Frames that it has gone on for. */
@@ -136,10 +135,10 @@ export function createChase(fps: number, lockFrames: number): Chase {
   /** From when the long speed is measured. */
   let longFrom: { at: number; frame: number } | null = null;
 
-  function begin(frame: number, at: number, way: number): Run {
+  function begin(frame: number, at: number, way: number, first: number): Run {
     const fit = createFit(full * way);
     fit.add(at, frame, 1);
-    return { first: frame, firstAt: at, last: frame, lastAt: at, good: 0, way, fit, bias: 0, jitter: 0 };
+    return { first, last: frame, lastAt: at, good: 0, way, fit, bias: 0, jitter: 0 };
   }
 
   function goOn(one: Run, frame: number, step: number, at: number): void {
@@ -191,9 +190,9 @@ export function createChase(fps: number, lockFrames: number): Chase {
     Math.abs(Math.abs(frame - one.last) - step) < step / 100;
 
   return {
-    heard(frame, step, at) {
+    heard(frame, step, at, from = frame) {
       if (!run) {
-        run = begin(frame, at, 1);
+        run = begin(frame, at, 1, from);
         run.good = step;
         return 'none';
       }
@@ -220,7 +219,7 @@ export function createChase(fps: number, lockFrames: number): Chase {
         lock(at);
         return 'locked';
       }
-      other = begin(frame, at, run.way);
+      other = begin(frame, at, run.way, from);
       other.good = step;
       return 'none';
     },

@@ -1,22 +1,69 @@
 /**
- * Where the music is, as it is told to people: state of the running show, which is neither a row nor an edit of it. The engine has it as `Tempo`, by
- * its own clock.
+ * Where the music and the show are, as people are told it: state of the running show, which is neither a row nor an edit of it. Times are in
+ * milliseconds since 1970; the engine has the same by its own clock.
  */
+import type { PositionBefore, PositionView } from '../engine/parts/position.js';
+import { from, type Motion, type PositionState } from './position.js';
+import type { SourceState } from './sources.js';
 import type { Tempo } from './tempo.js';
+
+export interface PositionSeen extends PositionState {
+  motion: Motion;
+  /** The moment that is called next by timecode. */
+  next: { id: string; ms: number } | null;
+  sources: Record<string, SourceState>;
+}
 
 export interface Transport {
   /** Beats a minute. */
   bpm: number;
-  /** When beat 0 was, in milliseconds since 1970. */
+  /** When beat 0 was. */
   beatAt: number;
+  position: PositionSeen;
 }
 
-/** @param origin when the engine's clock was 0, in milliseconds since 1970 */
-export const transportOf = ({ bpm, since }: Tempo, origin: number): Transport => ({
-  bpm,
-  beatAt: origin + since,
-});
+const moved = (motion: Motion, by: number): Motion => ({ ...motion, at: motion.at + by });
+
+function seenSource(source: SourceState, origin: number): SourceState {
+  const { motion, lastAt, quality } = source;
+  const { lockedSince } = quality;
+  return {
+    ...source,
+    motion: motion && moved(motion, origin),
+    lastAt: lastAt === null ? null : lastAt + origin,
+    quality: { ...quality, lockedSince: lockedSince === null ? null : lockedSince + origin },
+  };
+}
+
+/** @param now monotonic ms. @param origin when the engine's clock was 0, in milliseconds since 1970 */
+export function transportOf(
+  { bpm, since }: Tempo,
+  position: PositionView,
+  now: number,
+  origin: number,
+): Transport {
+  const next = position.next();
+  return {
+    bpm,
+    beatAt: origin + since,
+    position: {
+      ...position.state(),
+      motion: moved(from(position.motion(), now), origin),
+      next: next && { id: next.id, ms: next.ms },
+      sources: Object.fromEntries(
+        Object.entries(position.sources(now)).map(([id, source]) => [id, seenSource(source, origin)]),
+      ),
+    },
+  };
+}
+
 export const tempoOf = ({ bpm, beatAt }: Transport, origin: number): Tempo => ({
   bpm,
   since: beatAt - origin,
 });
+
+/** The position to restart from. */
+export function positionBefore({ position }: Transport, origin: number): PositionBefore {
+  const { motion, counts, chosen, callsOn, loop, ownSpeed } = position;
+  return { motion: moved(motion, -origin), counts, chosen, callsOn, loop, ownSpeed };
+}

@@ -71,6 +71,8 @@ export interface QuarterHeard {
   /** Number of quarters from 00:00:00:00 on, by the rate of `code`. */
   quarter: number;
   code: number;
+  /** The first quarter of this row of pieces: where it was when it began to be heard. */
+  from: number;
 }
 
 export interface QuarterReader {
@@ -98,7 +100,10 @@ export function createQuarterReader(): QuarterReader {
     const pair = (piece0: number): number => nibbles[piece0]! | (nibbles[piece0 + 1]! << 4);
     const code = checked(pair(6) & 0x7f, pair(4) & 0x3f, pair(2) & 0x3f, pair(0) & 0x1f);
     if (!code) return null;
-    return { quarter: frameOf(code.parts, RATE_OF_CODE[code.code]!) * 4 + piece, code: code.code };
+    const quarter = frameOf(code.parts, RATE_OF_CODE[code.code]!) * 4 + piece;
+    // The pieces came in a row, and yet it is somewhere else: it has jumped at the beginning of this set.
+    if (at && at.quarter + way !== quarter) run = PIECES;
+    return { quarter, code: code.code, from: quarter - way * (run - 1) };
   }
 
   return {
@@ -109,6 +114,7 @@ export function createQuarterReader(): QuarterReader {
         // A turn keeps the place: the pieces go back from where they are.
         const turned = step !== 0 && at !== null;
         way = step;
+        // The piece before belongs to this row, unless one is missing between them.
         run = step === 0 ? 0 : 1;
         if (!turned) at = null;
       }
@@ -117,10 +123,8 @@ export function createQuarterReader(): QuarterReader {
       run++;
       // A whole set lies between a piece 0 and a piece 7.
       const whole = run >= PIECES && piece === (way === 1 ? PIECES - 1 : 0);
-      if (whole) {
-        run = PIECES;
-        at = complete(piece);
-      } else if (at) at = { quarter: at.quarter + way, code: at.code };
+      if (whole) at = complete(piece);
+      else if (at) at = { ...at, quarter: at.quarter + way };
       return at;
     },
   };

@@ -64,7 +64,19 @@ export const ROW_TABLES = forTables<Record<TableName, ReturnType<typeof rowsOf>>
   rowsOf(TABLES[table].sql),
 );
 /** Each by its name too: `drizzle-kit generate` reads what this file exports. A new kind of row needs its name here, and a migration. */
-export const { lines, banks, mappings, routes, layouts, moments, groups, looks, midiFiles } = ROW_TABLES;
+export const {
+  lines,
+  banks,
+  mappings,
+  routes,
+  layouts,
+  moments,
+  groups,
+  looks,
+  midiFiles,
+  timeSources,
+  timeOutputs,
+} = ROW_TABLES;
 
 /** Named states of a show, to look at, compare with and go back to. */
 export const showVersions = pgTable(

@@ -193,6 +193,8 @@ export class LogService implements OnApplicationShutdown {
         return by.name === '' ? 'by hand' : `by hand at ${by.name}`;
       case 'follow':
         return 'follows';
+      case 'timecode':
+        return 'by timecode';
       case 'moment': {
         const moment = moments.find(({ id }) => id === by.id);
         return `by moment ${moment ? momentName(moment) : '(removed)'}`;

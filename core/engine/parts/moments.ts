@@ -15,6 +15,7 @@ export interface MomentsPart extends Part {
 /** Translates a send of the kind `call` (core/sends/call) into a command. */
 function orderActOf({ momentId: id, act }: Extract<ShowAct, { do: 'moment' }>): OrderAct {
   if (act === 'stop') return id === null ? { do: 'stopAll', ms: 0 } : { do: 'stop', id };
+  if (act === 'catchUp') return { do: 'catchUpPast', id };
   if (act === 'run') return id === null ? { do: 'tryNext' } : { do: 'try', id };
   return id === null ? { do: 'go' } : { do: 'call', id };
 }

@@ -1,0 +1,175 @@
+/**
+ * Gives the show's position to others: MIDI timecode and OSC, each with its own rate and offset. What is sent is computed from the position at its
+ * instant, never by adding, so that it cannot drift. Rates are converted by real time.
+ */
+import type { TimeOutput } from '../../show/time.js';
+import type { OscSignal, Signal } from '../../signal.js';
+import { positionAt, type Motion } from '../../time/position.js';
+import type { FrameRate } from '../../timecode/frame-rate.js';
+import { FRAMES_A_SET, fullFrame, quarterFrame } from '../../timecode/mtc.js';
+import { frameAt, framesAt, msOf, writePosition } from '../../timecode/timecode.js';
+import type { Part, Stage } from '../part.js';
+import type { PositionView } from './position.js';
+
+/** What one output sends. */
+interface Output {
+  /** When it has to send next, in monotonic ms; Infinity while the position stands. */
+  dueAt(motion: Motion, now: number): number;
+  /** Sends what is due. */
+  send(motion: Motion, now: number): void;
+  /** The position has jumped, stopped or begun to run. */
+  turned(motion: Motion, now: number): void;
+}
+
+type Put = (signal: Signal) => void;
+
+/** Quarters that are sent at once if the engine was late; what is older is left out, and the receiver locks again. */
+const MOST_LATE = 8;
+
+function mtcOutput(rate: FrameRate, put: Put): Output {
+  /** The last quarter that was sent; null before the first after a turn. */
+  let last: number | null = null;
+  const quartersAt = (ms: number): number => framesAt(ms, rate) * 4;
+  const timeOfQuarter = ({ ms, at, speed }: Motion, quarter: number): number =>
+    at + (msOf(quarter / 4, rate) - ms) / speed;
+  /** Sets begin with a piece 0, at every second frame; backward with a piece 7. */
+  const firstOf = (motion: Motion, now: number): number => {
+    const here = quartersAt(positionAt(motion, now));
+    const set = FRAMES_A_SET * 4;
+    return motion.speed > 0
+      ? Math.ceil(here / set - 1e-9) * set
+      : Math.floor((here + 1) / set + 1e-9) * set - 1;
+  };
+  const nextOf = (motion: Motion, now: number): number =>
+    last === null ? firstOf(motion, now) : last + Math.sign(motion.speed);
+
+  return {
+    dueAt: (motion, now) =>
+      motion.speed === 0 ? Infinity : Math.max(now, timeOfQuarter(motion, nextOf(motion, now))),
+    send(motion, now) {
+      if (motion.speed === 0) return;
+      const way = Math.sign(motion.speed);
+      const here = quartersAt(positionAt(motion, now));
+      if (last !== null && (here - last) * way > MOST_LATE) last = null;
+      for (let sent = 0; sent < MOST_LATE; sent++) {
+        const next = nextOf(motion, now);
+        if ((here - next) * way < -1e-6) return;
+        put(quarterFrame(next, rate));
+        last = next;
+      }
+    },
+    turned(motion, now) {
+      last = null;
+      if (motion.speed === 0) put(fullFrame(frameAt(positionAt(motion, now), rate), rate));
+    },
+  };
+}
+
+function oscOutput(
+  { address, perSecond }: Extract<TimeOutput, { kind: 'osc' }>,
+  rate: FrameRate,
+  put: Put,
+): Output {
+  const everyMs = 1000 / perSecond;
+  let sentAt = -Infinity;
+  function tell(motion: Motion, now: number): void {
+    const ms = Math.max(0, positionAt(motion, now));
+    const signal: OscSignal = {
+      kind: 'osc',
+      address,
+      args: [
+        { type: 'f', value: ms / 1000 },
+        { type: 's', value: writePosition(ms, rate) },
+      ],
+    };
+    put(signal);
+  }
+  /** The instants are counted from 0, so that they do not drift. */
+  const tickOf = (now: number): number => Math.floor(now / everyMs + 1e-9);
+  return {
+    dueAt: (motion, now) =>
+      motion.speed === 0 ? Infinity : Math.max(now, (tickOf(Math.max(sentAt, 0)) + 1) * everyMs),
+    send(motion, now) {
+      if (motion.speed === 0 || tickOf(now) === tickOf(sentAt)) return;
+      sentAt = now;
+      tell(motion, now);
+    },
+    turned(motion, now) {
+      sentAt = now;
+      tell(motion, now);
+    },
+  };
+}
+
+function outputOf(row: TimeOutput, rate: FrameRate, put: Put): Output {
+  return row.kind === 'mtc' ? mtcOutput(rate, put) : oscOutput(row, rate, put);
+}
+
+interface Running {
+  row: TimeOutput;
+  rate: FrameRate;
+  output: Output;
+  /** When it has to send next. */
+  at: number;
+}
+
+export function createTimeOutPart(stage: Stage, position: Pick<PositionView, 'state' | 'motion'>): Part {
+  let running: Running[] = [];
+  let turns = -1;
+  let motion: Motion | null = null;
+
+  const shifted = ({ row }: Running): Motion => ({
+    ...position.motion(),
+    ms: position.motion().ms + row.offsetMs,
+  });
+
+  /** The position runs by another line than before: what is due is planned again. */
+  function plan(now: number): void {
+    const current = position.motion();
+    const turned = position.state().turns !== turns;
+    if (current === motion && !turned) return;
+    motion = current;
+    turns = position.state().turns;
+    for (const one of running) {
+      if (turned) one.output.turned(shifted(one), now);
+      one.at = one.output.dueAt(shifted(one), now);
+    }
+  }
+
+  function open(row: TimeOutput, showRate: FrameRate): Running {
+    const rate = row.frameRate ?? showRate;
+    const { line, muted } = stage.lineOf(row.lineId);
+    const put: Put = (signal) => stage.put(line, signal, row.id, muted || stage.isMuted(line));
+    return { row, rate, output: outputOf(row, rate, put), at: Infinity };
+  }
+
+  return {
+    load({ show, whole }, now) {
+      if (!whole) return;
+      const before = running;
+      running = show.timeOutputs
+        .filter(({ on }) => on)
+        .map((row) => {
+          const same = before.find(
+            (one) => one.row === row && one.rate === (row.frameRate ?? show.settings.timecode.frameRate),
+          );
+          return same ?? open(row, show.settings.timecode.frameRate);
+        });
+      for (const one of running) one.at = one.output.dueAt(shifted(one), now);
+    },
+    finishes: () => running.length > 0,
+    finish: plan,
+    wakeAt() {
+      let at = Infinity;
+      for (const one of running) at = Math.min(at, one.at);
+      return at;
+    },
+    wake(now) {
+      for (const one of running) {
+        if (one.at > now) continue;
+        one.output.send(shifted(one), now);
+        one.at = one.output.dueAt(shifted(one), now + 1e-6);
+      }
+    },
+  };
+}

@@ -1,0 +1,243 @@
+/** The sources of timecode: what each one hears, and which of them counts. Given the time; reads no clock. */
+import type { TimecodeSettings, TimeSource } from '../show/time.js';
+import type { Signal } from '../signal.js';
+import { RATE_OF_CODE, ratesOfCode, RATES, type FrameRate } from '../timecode/frame-rate.js';
+import { createQuarterReader, QUARTER_FRAME, readFullFrame, type QuarterReader } from '../timecode/mtc.js';
+import { frameOf, framesAt, msOf } from '../timecode/timecode.js';
+import { createChase, type Chase, type ChaseQuality } from './chase.js';
+import { AUTO, OWN, type Motion } from './position.js';
+
+/** A source that is silent for longer than this is in a gap: the longest time between two sets of quarter frames at 24 frames a second. */
+export const GAP_MS = 100;
+
+export interface SourceState {
+  /**
+   * - `silent`: nothing is heard
+   * - `locking`: not enough frames in a row were good yet
+   * - `locked`
+   * - `gap`: it was locked, and is silent now
+   * - `standing`: it said where it stands
+   */
+  state: 'silent' | 'locking' | 'locked' | 'gap' | 'standing';
+  /** The rate that it is read at; null before anything was heard. */
+  rate: FrameRate | null;
+  /** Position with its offset; null while it is unknown. */
+  motion: Motion | null;
+  /** When it was last heard, in monotonic ms; null for never. */
+  lastAt: number | null;
+  quality: ChaseQuality;
+}
+
+/** What a signal has changed: at which source, and how. */
+export interface SourceEvent {
+  id: string;
+  /** `locked` and `jumped`: the position runs on from `beganMs`. `stands`: it stands at `beganMs`. */
+  what: 'moved' | 'locked' | 'jumped' | 'stands';
+  beganMs: number;
+}
+
+export interface Sources {
+  /** @param lineOf finds the index of a line; -1 if it does not exist */
+  load(rows: readonly TimeSource[], settings: TimecodeSettings, lineOf: (id: string | null) => number): void;
+  /** Whether any source listens to signals. */
+  any(): boolean;
+  /** Takes a signal that arrived at `at`. @returns what it changed; null for nothing */
+  hear(line: number, signal: Signal, at: number): SourceEvent | null;
+  /** The input of a line is gone. */
+  gone(line: number): void;
+  /** Forgets sources that are silent for too long. @returns whether there were any */
+  expire(now: number): boolean;
+  /** Which source counts: the one that does now as long as it is there, or a better one. @param chosen `auto`, `own` or an id. @param now monotonic ms */
+  pick(current: string, chosen: string, now: number): string | null;
+  /** Where a source is; null while it is not locked. */
+  motionOf(id: string, now: number): Motion | null;
+  /** Whether what is heard of a source now does not fit where it was: it may have jumped, which a few frames will tell. */
+  isDoubted(id: string, now: number): boolean;
+  /** How long a source has been silent, in ms. */
+  silence(id: string, now: number): number;
+  /** When the silence of a source has to be looked at next. */
+  lookAt(id: string): number;
+  stateOf(id: string, now: number): SourceState | null;
+  ids(): readonly string[];
+}
+
+interface Source {
+  row: TimeSource;
+  line: number;
+  reader: QuarterReader;
+  chase: Chase | null;
+  /** The rate that `chase` counts in. */
+  rate: FrameRate | null;
+  code: number;
+  /** Where it said that it stands, without its offset; null while it runs. */
+  standsAt: number | null;
+  lastAt: number;
+}
+
+export function createSources(): Sources {
+  let sources: Source[] = [];
+  let settings!: TimecodeSettings;
+  const byId = (id: string): Source | undefined => sources.find(({ row }) => row.id === id);
+
+  const opened = (row: TimeSource, line: number): Source => ({
+    row,
+    line,
+    reader: createQuarterReader(),
+    chase: null,
+    rate: null,
+    code: -1,
+    standsAt: null,
+    lastAt: -Infinity,
+  });
+
+  /** The code does not tell a rate from the same pulled down. The row says it, or else the show. */
+  function rateOf({ row }: Source, code: number): FrameRate {
+    const fits = ratesOfCode(code);
+    const wanted = [row.frameRate, settings.frameRate].find((rate) => rate !== null && fits.includes(rate));
+    return wanted ?? RATE_OF_CODE[code]!;
+  }
+
+  function countIn(source: Source, code: number): Chase {
+    const rate = rateOf(source, code);
+    if (!source.chase || source.code !== code || source.rate !== rate) {
+      source.chase = createChase(RATES[rate].fps, settings.lockFrames);
+      source.rate = rate;
+      source.code = code;
+    }
+    return source.chase;
+  }
+
+  function hearQuarter(source: Source, data: number, at: number): SourceEvent | null {
+    source.lastAt = at;
+    const heard = source.reader.take(data);
+    if (!heard) return null;
+    const chase = countIn(source, heard.code);
+    const event = chase.heard(heard.quarter / 4, 0.25, at, heard.from / 4);
+    if (event === 'none') return null;
+    source.standsAt = null;
+    return {
+      id: source.row.id,
+      what: event,
+      beganMs: msOf(chase.began(), source.rate!) + source.row.offsetMs,
+    };
+  }
+
+  function hearFull(source: Source, bytes: Uint8Array, at: number): SourceEvent | null {
+    const full = readFullFrame(bytes);
+    if (!full) return null;
+    source.lastAt = at;
+    countIn(source, full.code).lose();
+    source.reader = createQuarterReader();
+    source.standsAt = msOf(frameOf(full.parts, RATE_OF_CODE[full.code]!), source.rate!);
+    return { id: source.row.id, what: 'stands', beganMs: source.standsAt + source.row.offsetMs };
+  }
+
+  /** It was silent for too long: it has to lock again. */
+  function forget(source: Source): void {
+    source.chase?.lose();
+    source.reader = createQuarterReader();
+  }
+
+  const isThere = (source: Source | undefined, now: number, within: number): source is Source =>
+    source?.chase?.isLocked() === true && now - source.lastAt <= within;
+
+  function motion({ chase, rate, row }: Source, now: number): Motion | null {
+    const frame = chase?.isLocked() ? chase.frameAt(now) : null;
+    if (frame === null || rate === null) return null;
+    return { ms: msOf(frame, rate) + row.offsetMs, at: now, speed: chase!.speed() };
+  }
+
+  function wordsOf({ chase, standsAt, lastAt }: Source, now: number): SourceState['state'] {
+    if (standsAt !== null) return 'standing';
+    const silent = now - lastAt;
+    if (chase?.isLocked() && silent <= settings.rideMs) return silent > GAP_MS ? 'gap' : 'locked';
+    return now - lastAt <= GAP_MS ? 'locking' : 'silent';
+  }
+
+  return {
+    load(rows, next, lineOf) {
+      const anew = settings?.frameRate !== next.frameRate || settings.lockFrames !== next.lockFrames;
+      settings = next;
+      sources = rows.map((row) => {
+        const line = lineOf(row.lineId);
+        const before = byId(row.id);
+        const kept =
+          before &&
+          !anew &&
+          before.line === line &&
+          before.row.frameRate === row.frameRate &&
+          before.row.kind === row.kind;
+        return kept ? Object.assign(before, { row }) : opened(row, line);
+      });
+    },
+    any: () => sources.length > 0,
+    hear(line, signal, at) {
+      if (signal.kind !== 'system' && signal.kind !== 'sysex') return null;
+      for (const source of sources) {
+        if (source.line !== line) continue;
+        if (at - source.lastAt > settings.rideMs) forget(source);
+        if (signal.kind === 'sysex') return hearFull(source, signal.bytes, at);
+        if (signal.status === QUARTER_FRAME) return hearQuarter(source, signal.data1, at);
+      }
+      return null;
+    },
+    gone(line) {
+      for (const source of sources) if (source.line === line) source.reader = createQuarterReader();
+    },
+    expire(now) {
+      let any = false;
+      for (const source of sources) {
+        if (!source.chase?.isLocked() || now - source.lastAt <= settings.rideMs) continue;
+        forget(source);
+        any = true;
+      }
+      return any;
+    },
+    pick(current, chosen, now) {
+      if (chosen === OWN) return null;
+      const kept = byId(current);
+      if (chosen !== AUTO) return isThere(byId(chosen), now, settings.rideMs) ? chosen : null;
+      const best = sources.find((source) => isThere(source, now, GAP_MS));
+      if (!isThere(kept, now, settings.rideMs)) return best?.row.id ?? null;
+      return best && settings.goesBack && sources.indexOf(best) < sources.indexOf(kept)
+        ? best.row.id
+        : current;
+    },
+    motionOf(id, now) {
+      const source = byId(id);
+      return source ? motion(source, now) : null;
+    },
+    isDoubted(id, now) {
+      const source = byId(id);
+      return (
+        !!source?.chase?.isLocked() && source.lastAt > source.chase.lastAt() && now - source.lastAt <= GAP_MS
+      );
+    },
+    silence: (id, now) => now - (byId(id)?.lastAt ?? -Infinity),
+    lookAt(id) {
+      const source = byId(id);
+      return source?.chase?.isLocked() ? source.lastAt + Math.min(GAP_MS, settings.rideMs) : Infinity;
+    },
+    stateOf(id, now) {
+      const source = byId(id);
+      if (!source) return null;
+      const { standsAt, row, rate, lastAt, chase } = source;
+      const state = wordsOf(source, now);
+      const stands = standsAt === null ? null : { ms: standsAt + row.offsetMs, at: now, speed: 0 };
+      return {
+        state,
+        rate,
+        motion: stands ?? motion(source, now),
+        lastAt: lastAt === -Infinity ? null : lastAt,
+        quality: chase?.quality() ?? NOTHING,
+      };
+    },
+    ids: () => sources.map(({ row }) => row.id),
+  };
+}
+
+const NOTHING: ChaseQuality = { lockedSince: null, lost: 0, longestGapMs: 0, jitterMs: 0, longSpeed: null };
+
+/** The position in frames of a rate, with their fraction. */
+export const framesOf = (motion: Motion, now: number, rate: FrameRate): number =>
+  framesAt(motion.ms + (now - motion.at) * motion.speed, rate);
