@@ -115,7 +115,7 @@ interface Running {
 
 export function createTimeOutPart(stage: Stage, position: Pick<PositionView, 'state' | 'motion'>): Part {
   let running: Running[] = [];
-  let turns = -1;
+  let { turns } = position.state();
   let motion: Motion | null = null;
 
   const shifted = ({ row }: Running): Motion => ({
