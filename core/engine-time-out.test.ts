@@ -1,6 +1,7 @@
 /** What is sent of the position: MIDI timecode (RP-004/008, from memory) and OSC. Instants are exact, since the engine is given the time. */
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
+import { dice } from './dice.js';
 import { at, timeStage, type Sent, type TimeStage } from './engine-time.test-helper.js';
 import { LASER, WATER } from './engine.test-helper.js';
 import { timeOutputSchema, type TimeOutput } from './show/time.js';
@@ -86,6 +87,16 @@ describe('MIDI timecode', () => {
     const heard = received(stage).slice(40);
     for (const { at: when, frame } of heard)
       expect(Math.abs(msOf(frame!, '25') - (HOUR + 2000 + when))).toBeLessThan(12);
+  });
+
+  test('loses no message if the engine wakes up to a millisecond late', () => {
+    const roll = dice(3);
+    const stage = timeStage([], {}, { outputs: [mtc({ frameRate: '30' })], wakesLate: () => roll() });
+    stage.play(HOUR, 2000);
+    const pieces = quarters(stage).map(({ signal }) => signal.data1 >> 4);
+    // The source is locked within 0.3 s, and a set begins within 67 ms of that.
+    expect(pieces.length).toBeGreaterThan(120 * 1.6);
+    pieces.forEach((piece, place) => expect(piece).toBe(place % 8));
   });
 
   test('does not drift', () => {

@@ -55,7 +55,11 @@ export interface TimeStage {
 export function timeStage(
   moments: readonly Moment[],
   settings: Partial<TimecodeSettings> = {},
-  { sources = [TIDE], outputs = [] }: { sources?: TimeSource[]; outputs?: TimeOutput[] } = {},
+  {
+    sources = [TIDE],
+    outputs = [],
+    wakesLate = () => 0,
+  }: { sources?: TimeSource[]; outputs?: TimeOutput[]; wakesLate?: () => number } = {},
 ): TimeStage {
   const engine = createEngine();
   let now = 0;
@@ -71,7 +75,7 @@ export function timeStage(
       const end = now + ms;
       for (let wakes = 0; engine.wakeAt() <= end; wakes++) {
         if (wakes > 1e6) throw new Error('it wakes for ever');
-        now = Math.max(now, engine.wakeAt());
+        now = Math.min(end, Math.max(now, engine.wakeAt()) + wakesLate());
         give({ t: 'wake' });
       }
       now = end;

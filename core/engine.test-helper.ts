@@ -40,7 +40,7 @@ export interface Engine extends PlainEngine {
   restoreLevels(line: number, levels: Uint8Array): Outs;
 }
 
-const NOTHING_BEFORE: Before = { standingBy: null, called: null, finished: [], tempo: null, position: null };
+const NOTHING_BEFORE: Before = { standingBy: null, called: null, finished: [], tempo: null };
 
 /** @param seen is told each input with its instant */
 export function createEngine(

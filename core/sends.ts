@@ -14,6 +14,7 @@ import { note } from './sends/note.js';
 import { osc } from './sends/osc.js';
 import { panic } from './sends/panic.js';
 import { parameter } from './sends/parameter.js';
+import { position } from './sends/position.js';
 import { pressure } from './sends/pressure.js';
 import { program } from './sends/program.js';
 import { showControl } from './sends/show-control.js';
@@ -40,6 +41,7 @@ const KINDS = {
   bank,
   call,
   tap,
+  position,
   panic,
 } as const;
 
@@ -59,6 +61,7 @@ export const sendSchema = z.discriminatedUnion('kind', [
   bank.schema,
   call.schema,
   tap.schema,
+  position.schema,
   panic.schema,
   showControl.schema,
 ]);

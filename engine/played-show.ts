@@ -87,9 +87,9 @@ export function createPlayedShow(parts: PlayedShowParts): PlayedShow {
 
   /** Numbers every sender: traffic records refer to senders by number. */
   function numberSenders(): boolean {
-    const { mappings, routes, moments } = placed.show;
+    const { mappings, routes, moments, timeOutputs } = placed.show;
     tallies.setMoments(moments.map(({ id }) => id));
-    return senders.number([...mappings, ...routes, ...moments]);
+    return senders.number([...mappings, ...routes, ...moments, ...timeOutputs]);
   }
 
   /** Applies an edit in the cheapest way, so that signals hardly wait for it. */
@@ -151,13 +151,17 @@ export function createPlayedShow(parts: PlayedShowParts): PlayedShow {
   }
 
   /** Restores the state before a restart: releases first, then levels, then the running order. */
-  function restore({ standingBy, called, transport, finished, levels }: Omit<Before, 'armed'>): void {
+  function restore(
+    { standingBy, called, transport, finished, levels }: Omit<Before, 'armed'>,
+    goesOn = false,
+  ): void {
     releases.owed();
     restoreLevels(levels);
     const last = called && { ...called, at: called.at - performance.timeOrigin };
     const tempo = transport && tempoOf(transport, performance.timeOrigin);
     const position = transport && positionBefore(transport, performance.timeOrigin);
-    give({ t: 'restore', before: { standingBy, called: last, finished, tempo, position } });
+    const before = { standingBy, called: last, finished, tempo };
+    give({ t: 'restore', before: goesOn ? before : { ...before, position } });
   }
 
   return {
@@ -174,7 +178,7 @@ export function createPlayedShow(parts: PlayedShowParts): PlayedShow {
       load(show);
       releases.owed();
       if (before) restore(before);
-      else if (unresolved) restore({ ...unresolved, transport: null, levels: {} });
+      else if (unresolved) restore({ ...unresolved, transport: null, levels: {} }, true);
       unresolved = null;
       fresh = false;
       telling().changed();

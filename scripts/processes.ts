@@ -17,6 +17,7 @@ export const STAND_INS = {
   'bell-player': 'The bell player',
   'quay-stream': 'The quay stream',
   'deck-desk': 'The deck desk',
+  'tide-clock': 'The tide clock',
 } as const;
 export type StandInName = keyof typeof STAND_INS;
 

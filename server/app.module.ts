@@ -3,6 +3,7 @@ import type { Pool } from 'pg';
 import { DATABASE, openDatabase, openPool, POOL } from './database/database.js';
 import { Saving } from './database/saving.js';
 import { DeskController } from './desk/desk.controller.js';
+import { TimeController } from './desk/time.controller.js';
 import { DeskService } from './desk/desk.service.js';
 import { EngineService } from './desk/engine.service.js';
 import { LiveGateway } from './desk/live.gateway.js';
@@ -14,6 +15,7 @@ import { LinesController } from './shows/lines.controller.js';
 import { MappingsController } from './shows/mappings.controller.js';
 import { MomentsController } from './shows/moments.controller.js';
 import { PLAIN_CONTROLLERS } from './shows/plain-rows.controllers.js';
+import { TIME_ROW_CONTROLLERS } from './shows/time-rows.controllers.js';
 import { RoutesController } from './shows/routes.controller.js';
 import { ShowController } from './shows/show.controller.js';
 import { ShowService } from './shows/show.service.js';
@@ -37,6 +39,8 @@ import { CONFIG, readConfig, type Config } from './config.js';
     FilesController,
     LogController,
     DeskController,
+    TimeController,
+    ...TIME_ROW_CONTROLLERS,
     ScoreController,
   ],
   providers: [

@@ -8,14 +8,8 @@ import { catchUp } from './catch-up.js';
 import { EMPTY_STOCK, expandMoment, type Stock } from './expand.js';
 import { createOrderEvents } from './order-events.js';
 import { overTime, planJump, type Jump } from './jump.js';
-import {
-  type OrderAct,
-  type AskedBy,
-  type OrderEvent,
-  AT_THE_END,
-  MOST_CALLS,
-  type OrderState,
-} from './order.js';
+import type { AskedBy, OrderAct, OrderEvent, OrderState } from './order.js';
+import { AT_THE_END, MOST_CALLS } from './order.js';
 import { planMoment, type Plan } from './plan.js';
 import { createRuns } from './runs.js';
 import { momentOf, type RunnerStage } from './run.js';
@@ -169,23 +163,16 @@ export function createRunner(stage: RunnerStage): Runner {
     changed();
   }
 
+  /** @param id what stands by then, or `AT_THE_END` */
   function catchUpTo(id: string, fadeMs: number, by: AskedBy, now: number): void {
-    if (placeOf(id) >= 0) catchUpAt(id, placeOf(id), fadeMs, by, now);
-  }
-
-  function catchUpPast(id: string | null, by: AskedBy, now: number): void {
-    if (id !== null && placeOf(id) < 0) return;
-    const next = nextFrom(id === null ? 0 : placeOf(id) + 1);
-    catchUpAt(next?.moment.id ?? null, next ? plans.indexOf(next) : plans.length, 0, by, now);
-  }
-
-  /** @param id what stands by then; null at the end */
-  function catchUpAt(id: string | null, place: number, fadeMs: number, by: AskedBy, now: number): void {
-    happened('caughtUp', id, by, now);
+    const next = id === AT_THE_END ? null : id;
+    const place = next === null ? plans.length : placeOf(next);
+    if (place < 0) return;
+    happened('caughtUp', next, by, now);
     const before = standingBy === null ? plans.length : placeOf(standingBy);
     const [from, to] = [before, place].map((end) => played(plans.slice(0, end)));
     jump = planJump(stage, standingBy, from!, to!, fadeMs);
-    standsBy(id);
+    standsBy(next);
     runs.startOwn('catching up', jump.sends, ownTime(now));
   }
 
@@ -247,7 +234,7 @@ export function createRunner(stage: RunnerStage): Runner {
         case 'standBy':
           return act.catchUp ? catchUpTo(act.id, act.fadeMs ?? 0, by, now) : standBy(act.id, by, now);
         case 'catchUpPast':
-          return catchUpPast(act.id, by, now);
+          return catchUpTo(nextFrom(placeOf(act.id) + 1)?.moment.id ?? AT_THE_END, 0, by, now);
         case 'jumpBack':
           return jumpBack(act.fadeMs ?? 0, by, now);
       }

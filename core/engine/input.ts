@@ -6,7 +6,7 @@ import type { Show } from '../show.js';
 import type { Signal } from '../signal.js';
 import type { PositionAct } from '../time/position.js';
 import type { Tempo } from '../time/tempo.js';
-import type { PositionBefore } from './parts/position.js';
+import type { PositionBefore } from '../time/course.js';
 
 /** `line` is always the index of a line. */
 export type EngineInput =
@@ -61,6 +61,6 @@ export interface Before {
   finished: readonly string[];
   /** Its beat 0 was possibly long ago; null if unknown. */
   tempo: Tempo | null;
-  /** In the engine's time; null if unknown. */
-  position: PositionBefore | null;
+  /** In the engine's time; null if the show begins anew, left out if it goes on. */
+  position?: PositionBefore | null;
 }

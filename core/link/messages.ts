@@ -12,6 +12,7 @@ import type {
   WhyStep,
 } from '../live/messages.js';
 import type { LiveShow } from '../show/live.js';
+import type { PositionAct } from '../time/position.js';
 import type { Transport } from '../time/transport.js';
 import type { Send } from '../sends.js';
 
@@ -95,6 +96,7 @@ export type ToEngine =
   | { t: 'tap' }
   /** Beats a minute. */
   | { t: 'tempo'; bpm: number }
+  | { t: 'position'; act: PositionAct }
   /** Asks what mappings did with the message with this `seq`. Answered with the same `ask`. */
   | { t: 'why'; ask: number; seq: number }
   /** Asks for an answer once everything before it is done. Answered with the same `ask`. */

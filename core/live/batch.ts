@@ -200,6 +200,16 @@ export function isReleaseAt(view: DataView, at: number): boolean {
   return kind === 0x80 || (kind === 0x90 && view.getUint8(at + TRAFFIC_HEAD + 2) === 0);
 }
 
+/**
+ * Returns whether a record is a MIDI clock or a quarter frame of timecode, which pass many times a second. They are the only records of one byte
+ * F8 or of two bytes from F1 on.
+ */
+export function isTimeAt(view: DataView, at: number): boolean {
+  const length = view.getUint16(at + 26, true);
+  const first = view.getUint8(at + TRAFFIC_HEAD);
+  return (length === 1 && first === 0xf8) || (length === 2 && first === 0xf1);
+}
+
 /** Bytes that a record takes from `at` on. */
 export function sizeOfRecord(view: DataView, at: number): number {
   return TRAFFIC_HEAD + view.getUint16(at + 26, true) + view.getUint8(at + 29);

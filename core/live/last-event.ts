@@ -1,9 +1,9 @@
 /** Finds in a batch the last message that came in, what it caused, and what left last, without decoding the others. */
-import { directCauseOf, directionOf, isReleaseAt, seqOf, type OpenBatch } from './batch.js';
+import { directCauseOf, directionOf, isReleaseAt, isTimeAt, seqOf, type OpenBatch } from './batch.js';
 
 /** Places of records in a batch. */
 export interface LastInBatch {
-  /** The last input; null if nothing came in. A release is left out, since it would hide the press before it. */
+  /** The last input; null if nothing came in. Releases are left out, since they would hide the press before them, and so are clock and timecode. */
   heard: number | null;
   /** What the last input caused at once: `heard`, or the input that was the last one before this batch. The first few. */
   caused: number[];
@@ -22,6 +22,7 @@ export function lastInBatch({ view, records }: OpenBatch, before: number | null)
   const left: number[] = [];
   for (let n = records.length - 1; n >= 0 && (heard === null || left.length < MOST_LAST); n--) {
     const at = records[n]!;
+    if (isTimeAt(view, at)) continue;
     const direction = directionOf(view, at);
     if (direction === 'out' || direction === 'heldBack') {
       if (left.length < MOST_LAST) left.unshift(n);

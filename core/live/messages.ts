@@ -4,6 +4,7 @@ import type { Performance } from '../cues/log.js';
 import type { Op } from '../edits.js';
 import type { Outcome } from '../mapping/outcome.js';
 import type { LiveShow } from '../show/live.js';
+import { DAY_MS, FASTEST, SHORTEST_LOOP_MS, SLOWEST } from '../time/position.js';
 import type { Transport } from '../time/transport.js';
 import { momentSendSchema } from '../show/moment.js';
 import { sendSchema } from '../sends.js';
@@ -176,6 +177,28 @@ export const orderActSchema = z.discriminatedUnion('do', [
     fadeMs: z.number().min(0).max(60_000).optional(),
   }),
   z.object({ do: z.literal('jumpBack'), fadeMs: z.number().min(0).max(60_000).optional() }),
+]);
+
+const POSITION = 'A position is a time from 0 to 24 h.';
+const position = z.number(POSITION).min(0, POSITION).max(DAY_MS, POSITION);
+const SPEED = 'A speed is 25 to 400 %.';
+
+/** The commands to the position (core/time/position says what each does). */
+export const positionActSchema = z.discriminatedUnion('do', [
+  z.object({ do: z.literal('play') }),
+  z.object({ do: z.literal('stop') }),
+  z.object({ do: z.literal('locate'), ms: position }),
+  z.object({ do: z.literal('playFrom'), ms: position }),
+  z.object({ do: z.literal('speed'), speed: z.number(SPEED).min(SLOWEST, SPEED).max(FASTEST, SPEED) }),
+  z.object({
+    do: z.literal('loop'),
+    loop: z
+      .object({ from: position, to: position })
+      .refine(({ from, to }) => to - from >= SHORTEST_LOOP_MS, 'A loop ends at least 0.1 s after it begins.')
+      .nullable(),
+  }),
+  z.object({ do: z.literal('choose'), source: z.string().max(64) }),
+  z.object({ do: z.literal('calls'), on: z.boolean() }),
 ]);
 
 /** What a mapping did with a message. */

@@ -6,7 +6,7 @@ import { hsbToRgb, type Rgb } from '../mapping/colour.js';
 import type { Heard } from '../mapping/heard.js';
 import type { BankAct } from '../show/bank.js';
 import type { Colour } from '../show/shape.js';
-import type { PositionAct } from '../time/position.js';
+import type { PositionSendAct } from './position.js';
 import type { ChannelSignal, Signal } from '../signal.js';
 
 /** What is to be sent: the signals, their releases, or nothing. */
@@ -19,7 +19,7 @@ export type ShowAct =
   | { do: 'panic' }
   /** core/sends/call says what each act is; `catchUp` catches up to after the moment, or null for before the first. */
   | { do: 'moment'; momentId: string | null; act: 'call' | 'run' | 'stop' | 'catchUp' }
-  | { do: 'position'; act: PositionAct };
+  | { do: 'position'; act: PositionSendAct; timecode: string };
 
 const NONE: readonly never[] = [];
 

@@ -115,6 +115,13 @@ export function sysexTemplate(heard: boolean) {
     });
 }
 
+const TIMECODE = 'Write a timecode like 01:02:03:04: hours, minutes, seconds, frames.';
+/** A timecode as text. Whether its frame exists depends on the frame rate of the show. */
+export const timecodeText = z
+  .string(TIMECODE)
+  .regex(/^(?:[01]\d|2[0-3]):[0-5]\d:[0-5]\d[:;][0-5]\d$/, TIMECODE);
+export const TIMECODE_TEXT = '00:00:00:00';
+
 const TEMPO = 'A tempo is 20 to 400 beats a minute.';
 export const tempo = z.number(TEMPO).min(20, TEMPO).max(400, TEMPO);
 

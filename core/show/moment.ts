@@ -1,7 +1,17 @@
 /** Moments: the rows of the running order. Each sends to several lines at once. */
 import { z } from 'zod';
 import { isCueNumber } from '../cues/number.js';
-import { nameOrNone, BENDS_NAMES, duration, finite, id, lineId, tempo, whole } from './fields.js';
+import {
+  nameOrNone,
+  BENDS_NAMES,
+  duration,
+  finite,
+  id,
+  lineId,
+  tempo,
+  timecodeText,
+  whole,
+} from './fields.js';
 import { lines } from './text.js';
 import { hearSchema } from '../hears.js';
 import { levelsSchema } from './look.js';
@@ -11,7 +21,6 @@ const CUE = 'A cue number is written in digits and points, like 4, 4.5 or 12.1.3
 const FADE = 'A fade is a time from 0 to 3600 s.';
 const DELAY = 'A delay is a time from 0 to 600 s.';
 const LOOPS = 'It plays 1 to 1000 times, or until it is stopped.';
-const TIMECODE = 'Write a timecode like 01:02:03:04: hours, minutes, seconds, frames.';
 
 const fadeMs = duration(3_600_000, FADE).default(0);
 const delayMs = duration(600_000, DELAY).default(0);
@@ -70,11 +79,7 @@ export const momentSchema = z.object({
     .nullable()
     .default(null),
   /** The timecode at which it is called; null for none. */
-  timecode: z
-    .string()
-    .regex(/^(?:[01]\d|2[0-3]):[0-5]\d:[0-5]\d[:;][0-5]\d$/, TIMECODE)
-    .nullable()
-    .default(null),
+  timecode: timecodeText.nullable().default(null),
   /** False if it is not called by its timecode. */
   timecodeOn: z.boolean().default(true),
   sends: z.array(momentSendSchema).max(400, 'A moment does at most 400 things.'),

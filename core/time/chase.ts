@@ -38,6 +38,8 @@ export interface ChaseQuality {
   longestGapMs: number;
   /** How far frames came from their time, root mean square in ms, over the last second or so. */
   jitterMs: number;
+  /** How far the last frame came from its time, in ms: later is positive. */
+  offMs: number;
   /** The speed over a long time, to tell rates that differ by a thousandth. Null until that is known to about 100 ppm. */
   longSpeed: number | null;
 }
@@ -130,6 +132,7 @@ export function createChase(fps: number, lockFrames: number): Chase {
     lost: 0,
     longestGapMs: 0,
     jitterMs: 0,
+    offMs: 0,
     longSpeed: null,
   };
   /** From when the long speed is measured. */
@@ -153,6 +156,7 @@ export function createChase(fps: number, lockFrames: number): Chase {
     }
     const off = frame - one.fit.frameAt(at);
     one.bias += (off - one.bias) * BIAS_WEIGHT;
+    if (one === run) quality.offMs = -off / full / way;
     one.jitter += (off * off - one.jitter) * 0.02;
     const changing = Math.abs(one.bias) > BIAS_FRAMES;
     if (changing) longFrom = null;

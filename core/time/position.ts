@@ -28,6 +28,8 @@ export const from = (motion: Motion, now: number, speed = motion.speed): Motion 
 });
 
 export const DAY_MS = 86_400_000;
+/** A loop is at least this long, in ms. */
+export const SHORTEST_LOOP_MS = 100;
 export const SLOWEST = 0.25;
 export const FASTEST = 4;
 

@@ -236,7 +236,14 @@ export function createSources(): Sources {
   };
 }
 
-const NOTHING: ChaseQuality = { lockedSince: null, lost: 0, longestGapMs: 0, jitterMs: 0, longSpeed: null };
+const NOTHING: ChaseQuality = {
+  lockedSince: null,
+  lost: 0,
+  longestGapMs: 0,
+  jitterMs: 0,
+  offMs: 0,
+  longSpeed: null,
+};
 
 /** The position in frames of a rate, with their fraction. */
 export const framesOf = (motion: Motion, now: number, rate: FrameRate): number =>

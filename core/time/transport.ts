@@ -2,7 +2,8 @@
  * Where the music and the show are, as people are told it: state of the running show, which is neither a row nor an edit of it. Times are in
  * milliseconds since 1970; the engine has the same by its own clock.
  */
-import type { PositionBefore, PositionView } from '../engine/parts/position.js';
+import type { PositionView } from '../engine/parts/position.js';
+import type { PositionBefore } from './course.js';
 import { from, type Motion, type PositionState } from './position.js';
 import type { SourceState } from './sources.js';
 import type { Tempo } from './tempo.js';

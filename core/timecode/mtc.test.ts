@@ -1,6 +1,7 @@
-/** The bytes of MIDI timecode and machine control: RP-004/008 and RP-013, from memory. */
+/** The bytes of MIDI timecode and machine control: RP-004/008 and RP-013, from memory; and against `jzz`, a package that is not ours. */
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
+import JZZ from 'jzz';
 import { locateCommand, machineCommand, readMachineCommand } from './mmc.js';
 import { createQuarterReader, fullFrame, quarterFrame, readFullFrame } from './mtc.js';
 import { FRAME_RATES, RATE_OF_CODE, RATES } from './frame-rate.js';
@@ -63,6 +64,36 @@ describe('MIDI timecode', () => {
       );
     },
   );
+
+  test('another package reads what we send where it is, and we read what it sends', () => {
+    fc.assert(
+      fc.property(fc.constantFrom('24', '25', '29.97df', '30'), fc.nat(40_000), (rate, start) => {
+        const theirs = JZZ.SMPTE(rate === '29.97df' ? 29.97 : Number(rate));
+        const first = start * 8;
+        for (let i = 0; i < 24; i++) {
+          expect(theirs.read(JZZ.MIDI([0xf1, quarterFrame(first + i, rate).data1]))).toBe(true);
+          const read = frameOf(
+            at(theirs.getHour(), theirs.getMinute(), theirs.getSecond(), theirs.getFrame()),
+            rate,
+          );
+          // It knows after a whole set, and counts the frames since.
+          if (i >= 8) expect(read * 4 + (theirs.getQuarter() % 4)).toBe(first + i);
+        }
+        const reader = createQuarterReader();
+        for (let i = 0; i < 24; i++) {
+          const message = JZZ.MIDI.mtc(theirs);
+          const here = at(theirs.getHour(), theirs.getMinute(), theirs.getSecond(), theirs.getFrame());
+          const heard = reader.take(message[1]!);
+          if (heard) expect(heard.quarter).toBe(frameOf(here, rate) * 4 + (theirs.getQuarter() % 4));
+          theirs.incrQF();
+        }
+        const full = JZZ.MIDI.sxFullFrame(theirs);
+        const read = readFullFrame(Uint8Array.from(full))!;
+        expect(hex(Uint8Array.from(full))).toBe(hex(fullFrame(frameOf(read.parts, rate), rate).bytes));
+      }),
+      { numRuns: 30 },
+    );
+  });
 
   test('pieces that are missing, repeated or damaged never tell a wrong rate or throw', () => {
     fc.assert(

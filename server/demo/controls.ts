@@ -10,6 +10,7 @@ export const LASER = 'fog-laser';
 export const BELLS = 'bell-player';
 export const STREAM = 'quay-stream';
 export const DECK = 'deck-desk';
+export const TIDE = 'tide-clock';
 
 export const pad = (number: number, message: 'pressed' | 'held' = 'pressed'): Hear => ({
   message,

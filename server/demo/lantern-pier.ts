@@ -11,8 +11,9 @@ import type { Mapping } from '@tawny-signal/core/show/mapping';
 import type { Answer } from '@tawny-signal/core/show/answer';
 import type { Layout, LayoutControl } from '@tawny-signal/core/show/layout';
 import type { Route } from '@tawny-signal/core/show/route';
+import { timeOutputSchema, timeSourceSchema } from '@tawny-signal/core/show/time';
 import type { DemoPorts } from '../config.js';
-import { BELLS, DECK, fader, LASER, pad, PADS, RIG, SCORE, STREAM, water, WATER } from './controls.js';
+import { BELLS, DECK, fader, LASER, pad, PADS, RIG, SCORE, STREAM, TIDE, water, WATER } from './controls.js';
 import { LANTERN, moments, RIG_DECK, STROBES } from './moments.js';
 
 const HERE = { host: '127.0.0.1' };
@@ -137,6 +138,12 @@ export function lanternPier(ports: DemoPorts): Show {
         port: ARTNET_PORT,
         listenPort: ports.deck,
       }),
+      makeLine({ id: TIDE, kind: 'midi-inside', name: 'Tide clock', port: 'Tide clock' }),
+    ],
+    timeSources: [timeSourceSchema.parse({ id: 'tide', kind: 'mtc', lineId: TIDE })],
+    timeOutputs: [
+      timeOutputSchema.parse({ id: 'time-to-water', kind: 'osc', lineId: WATER, perSecond: 10 }),
+      timeOutputSchema.parse({ id: 'time-to-tide', kind: 'mtc', lineId: TIDE, frameRate: '30' }),
     ],
     banks: [
       { id: 'house', name: 'House', on: true, group: '' },

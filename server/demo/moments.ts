@@ -42,6 +42,7 @@ export const moments: Moment[] = [
     cue: '1',
     name: 'House to half',
     notes: 'When the quay is quiet. Doors are closed.',
+    timecode: '01:00:05:00',
     sends: [levels(4000, [RIG_DECK, 128]), sending(water('/tide/height'), 0.2, 4000), scene('F1')],
   }),
   makeMoment({
@@ -49,12 +50,14 @@ export const moments: Moment[] = [
     cue: '2',
     name: 'Slack water',
     notes: 'With the first bell of the score.',
+    timecode: '01:00:15:00',
     sends: [levels(8000, [RIG_DECK, 64]), sending(water('/tide/height'), 0.6, 8000), bells('2')],
   }),
   makeMoment({
     id: 'fog-bank',
     cue: '3',
     name: 'Fog bank',
+    timecode: '01:00:30:00',
     sends: [
       levels(20_000, [LANTERN, 204]),
       sending(water('/fog/density'), 0.7, 20_000),
@@ -68,6 +71,7 @@ export const moments: Moment[] = [
     name: 'Storm glass breaks',
     notes: 'On the glass, not before. Pad 16 calls it too.',
     callers: [pad(51)],
+    timecode: '01:00:50:00',
     sends: [
       levels(0, [STROBES, 255]),
       sending(water('/moment/storm/go'), 1),
@@ -81,6 +85,7 @@ export const moments: Moment[] = [
     cue: '4.5',
     name: 'Blackout',
     follow: { after: 'start', ms: 12_000 },
+    timecode: '01:00:58:00',
     sends: [
       levels(200, [RIG_DECK, 0], [STROBES, 0], [LANTERN, 0]),
       sending(water('/fog/density'), 0),
@@ -92,6 +97,7 @@ export const moments: Moment[] = [
     cue: '5',
     name: 'Lamp lit',
     notes: 'Hold until the applause has gone.',
+    timecode: '01:01:05:00',
     sends: [
       levels(30_000, [LANTERN, 255]),
       sending(water('/lantern/glow'), 1, 30_000),

@@ -12,7 +12,6 @@ import {
 } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
 import { z } from 'zod';
-import { tempo } from '@tawny-signal/core/show/fields';
 import { cutText } from '@tawny-signal/core/show/text';
 import { Takes } from '../http/json-schema.js';
 import {
@@ -27,7 +26,6 @@ import { EngineService } from './engine.service.js';
 
 const whyQuery = z.object({ seq: z.coerce.number().int().min(0).max(0xffff_ffff) });
 const lockedSchema = z.object({ locked: z.boolean() });
-const tempoSchema = z.object({ bpm: tempo });
 const armedSchema = z.object({ armed: z.boolean() });
 
 const LONGEST_NAME = 40;
@@ -99,22 +97,6 @@ export class DeskController {
   levels(@Param('lineId') lineId: string): number[] {
     const levels = this.engine.levels[lineId];
     return levels === undefined ? new Array<number>(512).fill(0) : [...Buffer.from(levels, 'base64')];
-  }
-
-  /** A beat of the tempo. */
-  /** The tempo from now on, in beats a minute; the beat stays. The show itself, which says what tempo it opens with, is not edited. */
-  @Put('tempo')
-  @Takes(tempoSchema)
-  async setTempo(@Body({ schema: tempoSchema }) body: z.infer<typeof tempoSchema>): Promise<DeskState> {
-    await this.engine.setTempo(body.bpm);
-    return this.desk.state;
-  }
-
-  @Post('tap')
-  @HttpCode(200)
-  async tap(): Promise<DeskState> {
-    await this.engine.tap();
-    return this.desk.state;
   }
 
   /** What the engine made of a message when it came, by its number in the traffic; null where that is too long ago. */

@@ -120,15 +120,6 @@ export class EngineService implements OnApplicationShutdown {
     return this.orderSeen;
   }
 
-  /** @throws EngineAway if it was not done */
-  async setTempo(bpm: number): Promise<void> {
-    await this.doing({ t: 'tempo', bpm });
-  }
-
-  async tap(): Promise<void> {
-    await this.doing({ t: 'tap' });
-  }
-
   /** Returns what mappings did with the message with this `seq`; null if it is too long ago, or no engine answers. */
   async why(seq: number): Promise<WhyStep[] | null> {
     const answer = await this.asking((ask) => ({ t: 'why', ask, seq }));
@@ -245,7 +236,7 @@ export class EngineService implements OnApplicationShutdown {
   }
 
   /** @throws EngineAway if the engine has not confirmed it */
-  private async doing(message: ToEngine): Promise<void> {
+  async doing(message: ToEngine): Promise<void> {
     this.tell(message);
     if ((await this.asking((ask) => ({ t: 'done', ask }))) === null) throw new EngineAway();
   }

@@ -5,7 +5,7 @@ import { cueBetween } from '@tawny-signal/core/cues/number';
 import { applyOps, positionOf, type Op } from '@tawny-signal/core/edits';
 import { momentSchema, type Moment } from '@tawny-signal/core/show/moment';
 import { Gives, Takes } from '../http/json-schema.js';
-import { momentChangeSchema, moveSchema, newMomentSchema, pasteSchema } from './requests.js';
+import { momentChangeSchema, moveSchema, newMomentSchema, pasteSchema, timesSchema } from './requests.js';
 import { removeFrom, type Removed } from './removing.js';
 import { addRow, changeRow, findRow, moveRow, newId } from './rows.js';
 import { ShowService } from './show.service.js';
@@ -87,6 +87,17 @@ export class MomentsController {
         return { ops, result };
       },
     );
+  }
+
+  /** Sets the timecodes of many moments; undone as one. */
+  @Post('times')
+  @HttpCode(200)
+  @Takes(timesSchema)
+  setTimes(@Body({ schema: timesSchema }) { times }: z.infer<typeof timesSchema>): Promise<number> {
+    return this.show.edit(`Set ${times.length === 1 ? 'a time' : `${times.length} times`}`, (placed) => ({
+      ops: times.flatMap(({ id, timecode }) => changeRow(placed, 'moments', id, { timecode }).ops),
+      result: times.length,
+    }));
   }
 
   /** Numbers all of them 1, 2, 3 … in the order in which they stand. What refers to them does so by their id. */

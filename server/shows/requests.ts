@@ -50,6 +50,14 @@ export const pasteSchema = z.object({
     .max(200, 'At most 200 moments at once.'),
 });
 
+/** Timecodes of moments, set together; null for none. */
+export const timesSchema = z.object({
+  times: z
+    .array(z.object({ id: rowId, timecode: momentSchema.shape.timecode.unwrap() }))
+    .min(1)
+    .max(2000, 'At most 2000 moments at once.'),
+});
+
 /** What a line has depends on its kind: core's schema of that kind says it. */
 export const newLineSchema = z.looseObject({ kind: z.string(), name: z.string() });
 export const lineChangeSchema = z.looseObject({
@@ -80,6 +88,10 @@ export const removalSchema = z.object({ moveTo: rowId.optional() });
 /** The row that it goes behind; null to put it first. */
 export const moveSchema = z.object({ after: rowId.nullable() });
 export const settingsChangeSchema = membersOf(settingsSchema);
+
+/** What is in a row depends on its kind: core's schema says it. */
+export const newTimeRowSchema = z.looseObject({ kind: z.string(), lineId: rowId.nullable() });
+export const timeRowChangeSchema = z.looseObject({ offsetMs: z.number().optional() });
 
 /** What a route has depends on what it carries: core's schema says it. */
 export const newRouteSchema = z.looseObject({ fromId: rowId.nullable(), toId: rowId.nullable() });

@@ -6,7 +6,7 @@ import { fromBuffer, type OscPacketOutput } from 'osc-min';
 import { connectStandIn, endWithParent, fromEnvironment, portsFromEnvironment } from '../live/connection.js';
 import { listenUdp } from '../live/udp.js';
 import { createLog } from '../live/log.js';
-import { firstScene, take, understood } from './scene.js';
+import { firstScene, take, takeTime, understood } from './scene.js';
 
 interface Received {
   address: string;
@@ -34,6 +34,7 @@ function hear(packet: OscPacketOutput): void {
     return;
   }
   const args = packet.args.map((arg) => ('value' in arg && typeof arg.value !== 'object' ? arg.value : null));
+  if (takeTime(scene, packet.address, args)) return;
   log.add({ address: packet.address, args, understood: take(scene, packet.address, args) });
 }
 

@@ -15,6 +15,8 @@ export interface Scene {
   storm: { count: number; force: number };
   /** Ripples since the start, the last at this place 0–1 across the screen. */
   ripple: { count: number; at: number };
+  /** The timecode that it was told last; empty for none. */
+  time: string;
 }
 
 export const firstScene = (): Scene => ({
@@ -25,6 +27,7 @@ export const firstScene = (): Scene => ({
   glow: 0.12,
   storm: { count: 0, force: 0 },
   ripple: { count: 0, at: 0 },
+  time: '',
 });
 
 const within = (value: number): number => Math.min(1, Math.max(0, value));
@@ -43,7 +46,17 @@ const PARTS: Record<string, Part> = {
   '/bell/ripple': (scene, value) => (scene.ripple = { count: scene.ripple.count + 1, at: within(value) }),
 };
 
-export const understood = Object.keys(PARTS);
+/** Where it is told the time: seconds, and a timecode as text. */
+const TIME = '/time';
+export const understood = [...Object.keys(PARTS), TIME];
+
+/** Takes the time, which comes many times a second and is no event. @returns whether it was that */
+export function takeTime(scene: Scene, address: string, args: unknown[]): boolean {
+  if (address !== TIME) return false;
+  const text = args.find((arg) => typeof arg === 'string');
+  scene.time = (text as string | undefined) ?? String(args[0] ?? '');
+  return true;
+}
 
 /** @returns whether the screen knows the message. A message without a number counts as 1 */
 export function take(scene: Scene, address: string, args: unknown[]): boolean {

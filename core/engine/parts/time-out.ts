@@ -27,39 +27,42 @@ type Put = (signal: Signal) => void;
 const MOST_LATE = 8;
 
 function mtcOutput(rate: FrameRate, put: Put): Output {
-  /** The last quarter that was sent; null before the first after a turn. */
-  let last: number | null = null;
-  const quartersAt = (ms: number): number => framesAt(ms, rate) * 4;
-  const timeOfQuarter = ({ ms, at, speed }: Motion, quarter: number): number =>
+  /** The quarter that is sent next, and the way it runs; null until that is known after a turn. */
+  let next: { quarter: number; way: number } | null = null;
+  const hereOf = (motion: Motion, now: number): number => framesAt(positionAt(motion, now), rate) * 4;
+  const timeOf = ({ ms, at, speed }: Motion, quarter: number): number =>
     at + (msOf(quarter / 4, rate) - ms) / speed;
+
   /** Sets begin with a piece 0, at every second frame; backward with a piece 7. */
-  const firstOf = (motion: Motion, now: number): number => {
-    const here = quartersAt(positionAt(motion, now));
+  function first(motion: Motion, now: number): number {
+    const here = hereOf(motion, now);
     const set = FRAMES_A_SET * 4;
     return motion.speed > 0
       ? Math.ceil(here / set - 1e-9) * set
       : Math.floor((here + 1) / set + 1e-9) * set - 1;
-  };
-  const nextOf = (motion: Motion, now: number): number =>
-    last === null ? firstOf(motion, now) : last + Math.sign(motion.speed);
+  }
+  function upNext(motion: Motion, now: number): { quarter: number; way: number } {
+    const way = Math.sign(motion.speed);
+    if (next?.way !== way) next = { quarter: first(motion, now), way };
+    return next;
+  }
 
   return {
     dueAt: (motion, now) =>
-      motion.speed === 0 ? Infinity : Math.max(now, timeOfQuarter(motion, nextOf(motion, now))),
+      motion.speed === 0 ? Infinity : Math.max(now, timeOf(motion, upNext(motion, now).quarter)),
     send(motion, now) {
       if (motion.speed === 0) return;
-      const way = Math.sign(motion.speed);
-      const here = quartersAt(positionAt(motion, now));
-      if (last !== null && (here - last) * way > MOST_LATE) last = null;
-      for (let sent = 0; sent < MOST_LATE; sent++) {
-        const next = nextOf(motion, now);
-        if ((here - next) * way < -1e-6) return;
-        put(quarterFrame(next, rate));
-        last = next;
+      const here = hereOf(motion, now);
+      const { quarter, way } = upNext(motion, now);
+      if ((here - quarter) * way > MOST_LATE) next = null;
+      const one = upNext(motion, now);
+      for (let sent = 0; sent < MOST_LATE && (here - one.quarter) * way >= -1e-6; sent++) {
+        put(quarterFrame(one.quarter, rate));
+        one.quarter += way;
       }
     },
     turned(motion, now) {
-      last = null;
+      next = null;
       if (motion.speed === 0) put(fullFrame(frameAt(positionAt(motion, now), rate), rate));
     },
   };

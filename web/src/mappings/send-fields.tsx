@@ -3,6 +3,8 @@ import type { ReactNode } from 'react';
 import { BANK_ACTS, type BankAct } from '@tawny-signal/core/show/bank';
 import { momentName } from '@tawny-signal/core/show/moment-name';
 import type { Send, SendKind, SendOf } from '@tawny-signal/core/sends';
+import { POSITION_SEND_ACTS, type PositionSendAct } from '@tawny-signal/core/sends/position';
+import { readTimecode, writeTimecode } from '@tawny-signal/core/timecode/timecode';
 import { readWhole } from '@tawny-signal/core/typed/range';
 import { readChordOf, readTyping, writeChord, writeTyping } from '@tawny-signal/core/typed/typing';
 import { Choice } from '../ui/choice';
@@ -38,6 +40,7 @@ const FORMS: { [K in SendKind]: (props: FormProps<SendOf<K>>) => ReactNode } = {
   typing: TypingFields,
   bank: BankFields,
   call: CallFields,
+  position: PositionFields,
   tap: () => <p className="py-1.5 pl-24 text-ink-2">Each press is a beat; two presses set the tempo.</p>,
   panic: () => (
     <p className="py-1.5 pl-24 text-ink-2">
@@ -146,6 +149,38 @@ function CallFields({ send, show, save }: FormProps<SendOf<'call'>>) {
         ]}
         choose={(momentId) => save({ ...send, momentId: momentId === 'none' ? null : momentId })}
       />
+    </>
+  );
+}
+
+const POSITION_WORDS: Record<PositionSendAct, string> = {
+  play: 'Play from where it is',
+  stop: 'Stop it',
+  locate: 'Go to a timecode',
+  playFrom: 'Play from a timecode',
+  callsOn: 'Call moments by timecode',
+  callsOff: 'Call no moments by timecode',
+};
+
+function PositionFields({ send, show, save }: FormProps<SendOf<'position'>>) {
+  const rate = show.settings.timecode.frameRate;
+  return (
+    <>
+      <Choice
+        label="Act"
+        value={send.act}
+        options={POSITION_SEND_ACTS.map((act) => ({ value: act, words: POSITION_WORDS[act] }))}
+        choose={(act) => save({ ...send, act })}
+      />
+      {(send.act === 'locate' || send.act === 'playFrom') && (
+        <TypedField
+          label="Timecode"
+          value={send.timecode}
+          commit={(text) =>
+            save({ ...send, timecode: writeTimecode(orThrow(readTimecode(text, rate)), rate) })
+          }
+        />
+      )}
     </>
   );
 }

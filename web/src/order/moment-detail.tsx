@@ -13,12 +13,14 @@ import { useNavigate } from 'react-router';
 import { sharedCallers } from '@tawny-signal/core/cues/callers';
 import { momentName } from '@tawny-signal/core/show/moment-name';
 import { hearTitle } from '@tawny-signal/core/hears';
+import { readTimecode, writeTimecode } from '@tawny-signal/core/timecode/timecode';
 import type { Show } from '@tawny-signal/core/show';
 import type { Moment, MomentSend } from '@tawny-signal/core/show/moment';
 import { protocolOf } from '../lines/kinds';
 import { useCopyMoment, useOrderAct } from '../show/order-edits';
 import { Button, IconButton } from '../ui/button';
 import { Choice } from '../ui/choice';
+import { orThrow } from '../ui/or-throw';
 import { Switch } from '../ui/switch';
 import { TimeField } from '../ui/time-field';
 import { TypedField } from '../ui/typed-field';
@@ -59,9 +61,18 @@ export function MomentDetail({ moment, show, move, insert }: MomentDetailProps) 
           label="Timecode"
           value={moment.timecode ?? ''}
           placeholder="none"
-          hint="Saved with the row. Timecode is not received yet."
-          commit={(text) => save({ timecode: text.trim() === '' ? null : text.trim() })}
+          hint="The position calls it there. The Time place says where that comes from."
+          commit={(text) => save({ timecode: text.trim() === '' ? null : timecodeText(text, show) })}
         />
+        {moment.timecode !== null && (
+          <div className="pl-24">
+            <Switch
+              label="Called by timecode"
+              on={moment.timecodeOn}
+              change={(timecodeOn) => void save({ timecodeOn }).catch(() => undefined)}
+            />
+          </div>
+        )}
         <Callers moment={moment} show={show} save={save} />
       </section>
       <section aria-label="What it does" className="min-w-0 px-3 pt-2 pb-3">
@@ -70,6 +81,12 @@ export function MomentDetail({ moment, show, move, insert }: MomentDetailProps) 
       </section>
     </div>
   );
+}
+
+/** @throws Error that says which timecodes there are */
+function timecodeText(text: string, { settings }: Show): string {
+  const { frameRate } = settings.timecode;
+  return writeTimecode(orThrow(readTimecode(text, frameRate)), frameRate);
 }
 
 interface PartProps {

@@ -8,6 +8,7 @@ export const PLACES: Place[] = [
   { path: '/lines', words: 'Lines' },
   { path: '/mappings', words: 'Mappings' },
   { path: '/order', words: 'Running order' },
+  { path: '/time', words: 'Time' },
   { path: '/traffic', words: 'Traffic' },
   { path: '/stand-ins', words: 'Stand-ins' },
   { path: '/prompt', words: 'Prompt desk' },

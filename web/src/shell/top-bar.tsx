@@ -10,6 +10,7 @@ import { PLACES } from './places';
 import { ShowName } from './show-name';
 import { Tempo } from './tempo';
 import { setTheme, useTheme } from './theme';
+import { TopTimecode } from './top-timecode';
 
 interface PadsProps {
   /** Whether the pads on the screen are shown. */
@@ -25,7 +26,7 @@ export function TopBar(props: PadsProps) {
       {isWide ? <Brand /> : <PlacesMenu {...props} />}
       {isWide && (
         <nav aria-label="Places" className="flex items-stretch">
-          <PlaceLinks look="flex items-center border-b-3 px-2.5 xl:px-3" />
+          <PlaceLinks look="flex items-center border-b-3 px-2.5" />
         </nav>
       )}
       {!isWide && (
@@ -34,8 +35,15 @@ export function TopBar(props: PadsProps) {
         </div>
       )}
       <div className="ml-auto flex shrink-0 items-center gap-1.5 pr-2 lg:pr-3.5">
-        {isVeryWide ? <Tools {...props} /> : isWide && <MoreMenu {...props} />}
+        {isVeryWide ? (
+          <div className="flex items-center">
+            <Tools {...props} />
+          </div>
+        ) : (
+          isWide && <MoreMenu {...props} />
+        )}
         {isWide && <Tempo />}
+        {isWide && <TopTimecode />}
         <ArmedButton />
         <PanicButton />
       </div>
@@ -91,6 +99,7 @@ function PlacesMenu(props: PadsProps) {
       <div className="flex flex-wrap items-center gap-1 border-t border-rule pt-2">
         <Tools {...props} />
         <Tempo />
+        <TopTimecode />
       </div>
     </Pop>
   );

@@ -15,6 +15,8 @@ export const useMoveMoment = () =>
   );
 export const usePasteMoments = () =>
   useEdit((given: { after?: string; moments: unknown[] }) => call<Moment[]>('POST', 'moments/paste', given));
+export const useSetTimes = () =>
+  useEdit((times: { id: string; timecode: string }[]) => call<number>('POST', 'moments/times', { times }));
 export const useRenumber = () => useEdit(() => call<number>('POST', 'moments/renumber'));
 
 /** Go, hold, stop, stand by … */

@@ -12,6 +12,7 @@ import type { Route } from '@tawny-signal/core/show/route';
 import type { Hear } from '@tawny-signal/core/hears';
 import type { Mapping } from '@tawny-signal/core/show/mapping';
 import type { WhyStep } from '@tawny-signal/core/live/messages';
+import type { PositionAct } from '@tawny-signal/core/time/position';
 import { TABLES, type RowOf, type TableName } from '@tawny-signal/core/show/tables';
 import { count } from '@tawny-signal/core/plural';
 import { useLive } from '../live/live';
@@ -147,4 +148,9 @@ export function useWhy(seq: number): WhyStep[] | null {
 
 export const useSetTempo = () => useEdit((bpm: number) => call('PUT', 'desk/tempo', { bpm }));
 export const useTap = () => useEdit(() => call('POST', 'desk/tap'));
+export const usePosition = () => useEdit((act: PositionAct) => call('POST', 'desk/position', act));
+export const useMoveTimeSource = () =>
+  useEdit(({ id, after }: { id: string; after: string | null }) =>
+    call('POST', `time-sources/${id}/move`, { after }),
+  );
 export const useArm = () => useEdit((armed: boolean) => call('PUT', 'desk/armed', { armed }));

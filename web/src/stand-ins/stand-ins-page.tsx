@@ -10,6 +10,7 @@ import { PierPads } from './pier-pads';
 import { StreamPicture, StreamReceived, streamWords } from './quay-stream';
 import { ScorePlayer } from './score-player';
 import { useStandIn } from './standing';
+import { TideClock } from './tide-clock';
 import { WaterPicture, WaterReceived, waterWords } from './water-screen';
 
 interface Watched<T> {
@@ -82,6 +83,7 @@ export function StandInsPage() {
           <PierPads />
           <DeckDesk />
           <ScorePlayer />
+          <TideClock />
         </div>
         <div className="min-w-0">
           <nav aria-label="What to watch" className="grid grid-cols-3 gap-2 pb-3 sm:grid-cols-5">

@@ -8,6 +8,8 @@ export interface WaterScene {
   glow: number;
   storm: { count: number; force: number };
   ripple: { count: number; at: number };
+  /** The timecode that it was told last; empty for none. */
+  time: string;
 }
 
 export interface Painter {

@@ -74,7 +74,7 @@ export function waterWords(state: WaterState): string {
   const bad = state.bad ? `, ${state.bad} not understood` : '';
   return (
     state.trouble ||
-    `Listens for OSC on UDP port ${state.port}: ${state.count} ${state.count === 1 ? 'message' : 'messages'}${bad}`
+    `Listens for OSC on UDP port ${state.port}: ${state.count} ${state.count === 1 ? 'message' : 'messages'}${bad}${state.scene.time ? `. It is told ${state.scene.time}` : ''}`
   );
 }
 

@@ -40,6 +40,7 @@ export function senderName(show: Show, id: string | null): string | null {
   if (mapping) return mappingName(mapping);
   const moment = show.moments.find((candidate) => candidate.id === id);
   if (moment) return `moment ${momentName(moment)}`;
+  if (show.timeOutputs.some((candidate) => candidate.id === id)) return 'the position';
   const route = show.routes.find((candidate) => candidate.id === id);
   return route ? `route from ${lineName(show, route.fromId ?? '')}` : null;
 }

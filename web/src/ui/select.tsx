@@ -19,6 +19,8 @@ export interface SelectProps<T extends string> {
   invalid?: boolean;
   /** The label for screen readers, if there is no visible one. */
   label?: string;
+  /** True if nothing has to be chosen: then it does not ask for it. */
+  calm?: boolean;
 }
 
 export function Select<T extends string>({
@@ -30,6 +32,7 @@ export function Select<T extends string>({
   describedBy,
   invalid = false,
   label,
+  calm = false,
 }: SelectProps<T>) {
   const readOnly = useReadOnly();
   const known = options.some((option) => option.value === value);
@@ -45,7 +48,7 @@ export function Select<T extends string>({
         aria-invalid={invalid}
         aria-label={label}
         title={readOnly ? READ_ONLY_WORDS : undefined}
-        className={`flex h-8 w-full items-center justify-between gap-2 rounded border px-2 text-left disabled:cursor-not-allowed disabled:border-dashed disabled:bg-transparent disabled:text-ink-2 bg-paper text-ink data-placeholder:text-straw ${invalid ? 'border-brick' : 'border-rule'}`}
+        className={`flex h-8 w-full items-center justify-between gap-2 rounded border px-2 text-left disabled:cursor-not-allowed disabled:border-dashed disabled:bg-transparent disabled:text-ink-2 bg-paper text-ink ${calm ? '' : 'data-placeholder:text-straw'} ${invalid ? 'border-brick' : 'border-rule'}`}
       >
         <span className="truncate">
           <RadixSelect.Value placeholder={placeholder ?? 'Choose'} />

@@ -1,0 +1,287 @@
+/**
+ * The course of the position: the line that it runs by, its jumps and stops, our own play and loop, and the moments that are due on the way. What a
+ * source says is brought to it by core/engine/parts/position. Given the time; reads no clock.
+ */
+import type { TimecodeSettings } from '../show/time.js';
+import { RATES } from '../timecode/frame-rate.js';
+import { createCalls, whyPassed, type Calls, type Due } from './calls.js';
+import {
+  AUTO,
+  from,
+  OWN,
+  positionAt,
+  reachedAt,
+  STANDING,
+  type Motion,
+  type PassedWhy,
+  type PositionMode,
+  type PositionState,
+} from './position.js';
+
+/** What the course needs of the engine. */
+export interface CourseHost {
+  settings(): TimecodeSettings;
+  /** Calls a moment, or catches up to after it; null for before the first. */
+  call(id: string | null, what: 'call' | 'catchUp'): void;
+  /** Whether the source that counts may just have jumped, so that nothing may be called yet. */
+  doubted(): boolean;
+}
+
+export interface Course {
+  /** Returns a new object after each change, except of the motion. */
+  state(): PositionState;
+  motion(): Motion;
+  calls: Calls;
+  /** Changes what is not moved by time. */
+  set(change: Partial<Pick<PositionState, 'mode' | 'counts' | 'chosen' | 'callsOn' | 'loop'>>): void;
+  /** Keeps only what was passed of moments that are still there. */
+  keepPassed(isThere: (id: string) => boolean): void;
+  /** Goes on by the same line as measured again. */
+  steer(motion: Motion, now: number): void;
+  /**
+   * Runs on by another line: without a break if that is where we are, else as after a jump.
+   * @param began where the new line began to be heard. @param lateMs how far before that moments are still called
+   */
+  follow(motion: Motion, began: number, lateMs: number, now: number): void;
+  /** A source has stopped, or stands somewhere else. */
+  stand(ms: number, now: number): void;
+  /** The source that counts was silent for too long. */
+  lose(now: number): void;
+  /** Runs from a place by ourselves. */
+  run(ms: number, now: number): void;
+  /** Runs on from another place by ourselves, even if that is near. */
+  jump(ms: number, now: number): void;
+  standAt(ms: number, now: number): void;
+  setSpeed(speed: number, now: number): void;
+  /** Calls what is due by now. */
+  callDue(now: number): void;
+  wakeAt(): number;
+  /** Calls what is due, and goes round in the loop. */
+  wake(now: number): void;
+  /** Another show begins. */
+  reset(now: number): void;
+  restore(before: PositionBefore, now: number): void;
+}
+
+/** The state of the position before a restart. */
+export interface PositionBefore {
+  motion: Motion;
+  counts: string;
+  chosen: string;
+  callsOn: boolean;
+  loop: PositionState['loop'];
+  ownSpeed: number;
+}
+
+/** A position that was kept this long ago, in ms, is gone on from as if nothing had happened. */
+export const RECENT_MS = 3000;
+const MOST_PASSED = 50;
+/** A position in ms that lies just before another one. */
+const JUST = 1e-6;
+
+export function createCourse({ settings, call, doubted }: CourseHost): Course {
+  const calls = createCalls();
+  let motion: Motion = STANDING;
+  /** True once there is a position that a jump could be from. */
+  let known = false;
+  let values = {
+    mode: 'own' as PositionMode,
+    counts: OWN as string,
+    chosen: AUTO as string,
+    callsOn: true,
+    loop: null as PositionState['loop'],
+    ownSpeed: 1,
+  };
+  let turns = 0;
+  let passed: readonly { id: string; why: PassedWhy }[] = [];
+  let state: PositionState | null = null;
+
+  const changed = (): void => void (state = null);
+  const frameMs = (): number => 1000 / RATES[settings().frameRate].fps;
+
+  function set(change: Partial<typeof values>): void {
+    const keys = Object.keys(change) as (keyof typeof values)[];
+    if (keys.every((key) => change[key] === values[key])) return;
+    values = { ...values, ...change };
+    changed();
+  }
+
+  function notePassed(dues: readonly Due[], why: (due: Due) => PassedWhy | null): void {
+    const over = dues.flatMap((due) => {
+      const reason = why(due);
+      return reason ? [{ id: due.id, why: reason }] : [];
+    });
+    if (over.length === 0) return;
+    passed = [...passed, ...over].slice(-MOST_PASSED);
+    changed();
+  }
+
+  function callUpTo(ms: number): void {
+    const due = calls.passTo(ms);
+    if (due.length === 0) return;
+    notePassed(due, (one) => whyPassed(one, values.callsOn));
+    if (!values.callsOn) return;
+    for (const one of due) if (!one.out) call(one.id, 'call');
+  }
+
+  function callDue(now: number): void {
+    if (doubted()) return;
+    if (motion.speed < 0) calls.backTo(positionAt(motion, now), frameMs());
+    if (motion.speed <= 0) return;
+    // The end of a loop is where it goes back, so that nothing behind it is passed.
+    const end = loopEnd() <= now ? values.loop!.to - JUST : Infinity;
+    callUpTo(Math.min(positionAt(motion, now), end));
+  }
+
+  /** The position has come to stand at another place, or runs on from there. */
+  function turn(): void {
+    turns++;
+    changed();
+  }
+
+  /** Does what the show does after a jump. @param was up to where everything was done; null if unknown. @param to where it runs on from */
+  function afterJump(was: number | null, to: number): void {
+    if (was !== null && to > was) notePassed(calls.between(was + JUST, to - JUST), () => 'jumped');
+    const { afterJump: wanted } = settings();
+    if (!values.callsOn || wanted === 'nothing') return;
+    const last = calls.lastBefore(to - JUST);
+    if (wanted === 'catchUp') call(last?.id ?? null, 'catchUp');
+    else if (last) call(last.id, 'call');
+  }
+
+  function beginAt(began: number, lateMs: number): void {
+    turn();
+    const was = known ? calls.mark() : null;
+    const tremble = 2 * frameMs();
+    // It runs on from where it stopped: nothing is passed over, and nothing is called again.
+    if (was !== null && began >= was - tremble && began <= was + Math.max(tremble, lateMs)) return;
+    calls.begin(began - lateMs);
+    afterJump(was, began);
+  }
+
+  function follow(next: Motion, began: number, lateMs: number, now: number): void {
+    const off = positionAt(next, now) - positionAt(motion, now);
+    const goesOn = known && motion.speed > 0 && next.speed > 0 && Math.abs(off) <= 1.5 * frameMs();
+    motion = next;
+    if (!goesOn) beginAt(began, lateMs);
+    known = true;
+    callDue(now);
+  }
+
+  function standAt(ms: number, now: number): void {
+    const moved = motion.speed !== 0 || Math.abs(positionAt(motion, now) - ms) > JUST;
+    motion = { ms, at: now, speed: 0 };
+    known = true;
+    if (moved) turn();
+  }
+
+  function loopEnd(): number {
+    const { counts, loop } = values;
+    const inIt = counts === OWN && loop && motion.speed > 0 && motion.ms < loop.to;
+    return inIt ? reachedAt(motion, loop.to, -Infinity) : Infinity;
+  }
+
+  function goRound(now: number): void {
+    const end = loopEnd();
+    const { loop } = values;
+    if (end > now || !loop) return;
+    const length = (loop.to - loop.from) / motion.speed;
+    // Counted from where the loop began, so that many rounds do not drift.
+    const at = end + Math.floor((now - end) / length) * length;
+    motion = { ms: loop.from, at, speed: motion.speed };
+    turn();
+    calls.begin(loop.from);
+  }
+
+  function nextCallAt(): number {
+    if (doubted() || !values.callsOn || motion.speed <= 0) return Infinity;
+    const next = calls.next();
+    return next ? reachedAt(motion, next.ms, -Infinity) : Infinity;
+  }
+
+  return {
+    state() {
+      state ??= { ...values, turns, passed };
+      return state;
+    },
+    motion: () => motion,
+    calls,
+    set,
+    keepPassed(isThere) {
+      if (!passed.every(({ id }) => isThere(id))) {
+        passed = passed.filter(({ id }) => isThere(id));
+        changed();
+      }
+    },
+    steer(next, now) {
+      motion = next;
+      callDue(now);
+    },
+    follow,
+    stand(ms, now) {
+      // It says so a little after it has stopped: what it passed until there is called, and nothing behind it.
+      const near = Math.abs(positionAt(motion, now) - ms) <= frameMs();
+      if (motion.speed > 0 && near) callUpTo(ms);
+      standAt(ms, now);
+    },
+    lose(now) {
+      const { afterGap } = settings();
+      if (afterGap === 'runOn') {
+        set({ counts: OWN, mode: 'own' });
+        motion = from(motion, now);
+        return;
+      }
+      set({ mode: 'lost', ...(afterGap === 'stop' && { counts: OWN }) });
+      motion = from(motion, now, 0);
+      turn();
+    },
+    run(ms, now) {
+      set({ counts: OWN, mode: 'own' });
+      follow({ ms, at: now, speed: values.ownSpeed }, ms, 0, now);
+    },
+    jump(ms, now) {
+      const was = known ? calls.mark() : null;
+      set({ counts: OWN, mode: 'own' });
+      motion = { ms, at: now, speed: values.ownSpeed };
+      known = true;
+      turn();
+      calls.begin(ms);
+      afterJump(was, ms);
+      callDue(now);
+    },
+    standAt(ms, now) {
+      set({ counts: OWN, mode: 'own' });
+      standAt(ms, now);
+    },
+    setSpeed(ownSpeed, now) {
+      set({ ownSpeed });
+      if (values.counts === OWN && motion.speed !== 0) motion = from(motion, now, ownSpeed);
+    },
+    callDue,
+    wakeAt: () => Math.min(nextCallAt(), loopEnd()),
+    wake(now) {
+      callDue(now);
+      goRound(now);
+    },
+    reset(now) {
+      set({ mode: 'own', counts: OWN, chosen: AUTO, callsOn: true, loop: null, ownSpeed: 1 });
+      standAt(0, now);
+      known = false;
+      passed = [];
+      changed();
+    },
+    restore(before, now) {
+      const { motion: was, counts, chosen, callsOn, loop, ownSpeed } = before;
+      const own = counts === OWN;
+      set({ chosen, callsOn, loop, ownSpeed, counts: OWN, mode: own ? 'own' : 'lost' });
+      known = true;
+      const goesOn = own && was.speed !== 0 && now - was.at <= RECENT_MS;
+      motion = goesOn ? was : { ms: was.ms, at: now, speed: 0 };
+      // What was due while nobody played is called late: by our own position now, and by a source once it is heard.
+      calls.begin(was.ms);
+      calls.passTo(was.ms);
+      turn();
+      callDue(now);
+    },
+  };
+}

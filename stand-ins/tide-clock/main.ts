@@ -1,0 +1,75 @@
+/** The tide clock: a program of its own that plays timecode into the show, and shows the timecode that it receives. */
+import { connectStandIn, endWithParent, fromEnvironment } from '../live/connection.js';
+import { createClock, createReader, RATES, type Rate } from './clock.js';
+
+const PACE_MS = 2;
+const SHOW_MS = 200;
+const clock = createClock(Math.random);
+const reader = createReader();
+let shownAt = 0;
+
+const now = (): number => performance.now();
+const send = (messages: number[][]): void => {
+  for (const bytes of messages) connection.midi(0, bytes);
+};
+
+type Ask =
+  | { do: 'start' }
+  | { do: 'stop' }
+  | { do: 'locate'; to: string }
+  | { do: 'rate'; rate: string }
+  | { do: 'speed'; speed: number }
+  | { do: 'jitter'; ms: number }
+  | { do: 'gap'; ms: number }
+  | { do: 'slow'; slow: boolean };
+
+function asked(ask: unknown): void {
+  const wish = ask as Ask;
+  switch (wish.do) {
+    case 'start':
+      clock.start(now());
+      break;
+    case 'stop':
+      send(clock.stop());
+      break;
+    case 'locate':
+      if (/^\d\d:\d\d:\d\d[:;]\d\d$/.test(wish.to)) send(clock.locate(wish.to, now()));
+      break;
+    case 'rate':
+      if (wish.rate in RATES) clock.setRate(wish.rate as Rate);
+      break;
+    case 'speed':
+      if (wish.speed >= 0.25 && wish.speed <= 4) clock.setSpeed(wish.speed, now());
+      break;
+    case 'jitter':
+      if (wish.ms >= 0 && wish.ms <= 50) clock.setJitter(wish.ms);
+      break;
+    case 'gap':
+      if (wish.ms >= 0 && wish.ms <= 10_000) clock.gap(wish.ms, now());
+      break;
+    case 'slow':
+      clock.setSlow(wish.slow, now());
+  }
+  connection.changed();
+}
+
+const connection = connectStandIn({
+  name: 'tide-clock',
+  serverPort: fromEnvironment('TAWNY_PORT'),
+  ports: [{ kind: 'midi-inside', name: 'Tide clock', in: true, out: true }],
+  asked,
+  heard: (_, bytes) => void reader.hear(bytes),
+  state: () => ({ ...clock.state, received: reader.state }),
+});
+
+let receivedBefore = 0;
+setInterval(() => {
+  send(clock.due(now()));
+  const receiving = reader.state.count !== receivedBefore;
+  if ((clock.state.playing || receiving) && now() - shownAt > SHOW_MS) {
+    shownAt = now();
+    receivedBefore = reader.state.count;
+    connection.changed();
+  }
+}, PACE_MS);
+endWithParent();

@@ -1,0 +1,231 @@
+/** What is heard: the sources of the position in the order of preference, and how well each is heard. */
+import { ArrowDown, ArrowUp, Plus } from 'lucide-react';
+import { useNavigate, useParams } from 'react-router';
+import type { Show } from '@tawny-signal/core/show';
+import type { TimeSource } from '@tawny-signal/core/show/time';
+import { AUTO, OWN } from '@tawny-signal/core/time/position';
+import { FRAME_RATES, RATES, type FrameRate } from '@tawny-signal/core/timecode/frame-rate';
+import { readOffset, writeOffset } from '@tawny-signal/core/timecode/offset';
+import { writePosition } from '@tawny-signal/core/timecode/timecode';
+import { TIME_KINDS } from '@tawny-signal/core/timecode/words';
+import { protocolOf } from '../lines/kinds';
+import { useNow } from '../order/use-order';
+import { RemoveButton } from '../show/removing';
+import { useAddRow, useChangeRow, useMoveTimeSource, usePosition } from '../show/show';
+import { Button, IconButton } from '../ui/button';
+import { Choice } from '../ui/choice';
+import { orThrow } from '../ui/or-throw';
+import { NotOfTheShow } from '../ui/read-only';
+import { TypedField } from '../ui/typed-field';
+import { Jitter } from './jitter';
+import { usePositionSeen } from './use-position';
+import { rateTrouble, sourceName, spanWords, speedWords, stateWords } from './words';
+
+export function Sources({ show }: { show: Show }) {
+  const go = useNavigate();
+  const add = useAddRow('timeSources');
+  const { timeSources, lines } = show;
+  const free = lines.find(
+    (line) => protocolOf(line) === 'midi' && !timeSources.some(({ lineId }) => lineId === line.id),
+  );
+  return (
+    <section aria-label="Heard, in order of preference">
+      <header className="flex min-h-8 items-center justify-between text-sm text-ink-2">
+        <h2>Heard, in order of preference</h2>
+        <Button
+          look="bare"
+          disabled={!free}
+          title={free ? undefined : 'Every MIDI line is in the list already.'}
+          onClick={() =>
+            add.mutate(
+              { lineId: free!.id, kind: 'mtc' },
+              { onSuccess: (made) => void go(`/time/${made.id}`) },
+            )
+          }
+        >
+          <Plus size={14} aria-hidden /> Add a source
+        </Button>
+      </header>
+      <ol className="border-t border-rule">
+        {timeSources.map((row, at) => (
+          <SourceRow key={row.id} row={row} at={at} show={show} />
+        ))}
+        <OwnRow number={timeSources.length + 1} show={show} />
+      </ol>
+    </section>
+  );
+}
+
+const ROW =
+  'grid w-full grid-cols-[1.75rem_minmax(0,1fr)_minmax(0,1.2fr)_7rem] items-center gap-x-2 py-1.5 text-left';
+
+function SourceRow({ row, at, show }: { row: TimeSource; at: number; show: Show }) {
+  const { rowId } = useParams();
+  const go = useNavigate();
+  const position = usePositionSeen();
+  const source = position?.sources[row.id] ?? null;
+  const moving = source?.state === 'locked' || source?.state === 'gap';
+  const now = useNow(moving || source?.state === 'silent');
+  const counts = position?.counts === row.id && position.mode !== 'own';
+  const open = rowId === row.id;
+  const trouble = source && rateTrouble(source, row.frameRate ?? show.settings.timecode.frameRate);
+  const quality = source?.quality;
+  return (
+    <li
+      data-source={sourceName(show, row.id)}
+      data-state={source?.state ?? 'unknown'}
+      className={`border-b border-l-3 border-b-rule ${counts ? 'border-l-dusk' : 'border-l-transparent'} ${open ? 'bg-bark' : ''}`}
+    >
+      <button
+        type="button"
+        data-row
+        aria-expanded={open}
+        className={`${ROW} hover:bg-bark`}
+        onClick={() => void go(open ? '/time' : `/time/${row.id}`)}
+      >
+        <span className="text-right font-mono text-sm text-ink-2">{at + 1}</span>
+        <span className="min-w-0">
+          <span className="block truncate font-semibold">{sourceName(show, row.id)}</span>
+          <span className="block text-xs text-ink-2">
+            {TIME_KINDS[row.kind]}
+            {source?.rate && ` · ${RATES[source.rate].words}`}
+            {row.offsetMs !== 0 && ` · ${writeOffset(row.offsetMs, show.settings.timecode.frameRate)}`}
+          </span>
+        </span>
+        <span className="min-w-0 text-sm">
+          <span
+            className={`block ${source?.state === 'locked' ? 'text-moss' : source?.state === 'gap' ? 'text-straw' : 'text-ink-2'}`}
+          >
+            {source ? stateWords(source, now) : 'the engine has not said'}
+            {counts && <span className="sr-only">, this one counts</span>}
+          </span>
+          {quality && quality.lockedSince !== null && (
+            <span className="block font-mono text-xs text-ink-2">
+              {speedWords(quality.longSpeed ?? source.motion?.speed ?? 1)} · ±{quality.jitterMs.toFixed(1)} ms
+              · {Math.round(quality.lost)} lost
+            </span>
+          )}
+          {trouble && <span className="block text-xs text-straw">! {trouble}</span>}
+        </span>
+        {moving ? <Jitter id={row.id} /> : <span />}
+      </button>
+      {open && <SourceFields row={row} at={at} show={show} longestGapMs={quality?.longestGapMs ?? 0} />}
+    </li>
+  );
+}
+
+export const RATE_OPTIONS = FRAME_RATES.map((value) => ({ value, words: RATES[value].words }));
+export const AS_IT_IS = 'as it is';
+
+interface FieldsProps {
+  row: TimeSource;
+  at: number;
+  show: Show;
+  longestGapMs: number;
+}
+
+function SourceFields({ row, at, show, longestGapMs }: FieldsProps) {
+  const { mutateAsync } = useChangeRow('timeSources');
+  const save = (change: Partial<TimeSource>): Promise<unknown> => mutateAsync({ id: row.id, change });
+  const move = useMoveTimeSource();
+  const act = usePosition();
+  const position = usePositionSeen();
+  const go = useNavigate();
+  const rate = show.settings.timecode.frameRate;
+  const rows = show.timeSources;
+  return (
+    <div className="grid gap-x-6 px-3 pb-3 sm:grid-cols-2 sm:pl-9">
+      <div>
+        <Choice
+          label="Line"
+          value={row.lineId}
+          options={show.lines
+            .filter((line) => protocolOf(line) === 'midi')
+            .map(({ id, name }) => ({ value: id, words: name }))}
+          choose={(lineId) => save({ lineId })}
+        />
+        <Choice<FrameRate | typeof AS_IT_IS>
+          label="Frame rate"
+          value={row.frameRate ?? AS_IT_IS}
+          options={[{ value: AS_IT_IS, words: 'As it is sent' }, ...RATE_OPTIONS]}
+          choose={(next) => save({ frameRate: next === AS_IT_IS ? null : next })}
+          hint="MIDI timecode does not tell 29.97 from 30, or 23.976 from 24."
+        />
+      </div>
+      <div>
+        <TypedField
+          label="Offset"
+          value={writeOffset(row.offsetMs, rate)}
+          hint="Added to what is heard. A bare number is in frames."
+          commit={(text) => save({ offsetMs: orThrow(readOffset(text, rate)) })}
+        />
+        {longestGapMs > 0 && (
+          <p className="py-1 pl-24 text-xs text-ink-2">
+            Longest gap since it is locked: {spanWords(longestGapMs)}.
+          </p>
+        )}
+        <div className="flex flex-wrap items-center gap-1 py-1 sm:pl-24">
+          <NotOfTheShow>
+            <Button
+              aria-pressed={position?.chosen === row.id}
+              onClick={() =>
+                act.mutate({ do: 'choose', source: position?.chosen === row.id ? AUTO : row.id })
+              }
+            >
+              {position?.chosen === row.id ? 'Chosen by hand' : 'Let only this one count'}
+            </Button>
+          </NotOfTheShow>
+          <IconButton
+            label="Prefer it more"
+            disabled={at === 0}
+            onClick={() => move.mutate({ id: row.id, after: rows[at - 2]?.id ?? null })}
+          >
+            <ArrowUp size={15} aria-hidden />
+          </IconButton>
+          <IconButton
+            label="Prefer it less"
+            disabled={at === rows.length - 1}
+            onClick={() => move.mutate({ id: row.id, after: rows[at + 1]!.id })}
+          >
+            <ArrowDown size={15} aria-hidden />
+          </IconButton>
+          <RemoveButton
+            table="timeSources"
+            row={{ id: row.id, name: sourceName(show, row.id) }}
+            after={() => go('/time')}
+          >
+            Remove
+          </RemoveButton>
+        </div>
+      </div>
+    </div>
+  );
+}
+
+function OwnRow({ number, show }: { number: number; show: Show }) {
+  const position = usePositionSeen();
+  const own = position?.counts === OWN;
+  const rate = show.settings.timecode.frameRate;
+  const stands = position?.motion.speed === 0;
+  return (
+    <li className={`border-b border-l-3 border-b-rule ${own ? 'border-l-dusk' : 'border-l-transparent'}`}>
+      <div className={ROW}>
+        <span className="text-right font-mono text-sm text-ink-2">{number}</span>
+        <span>
+          <span className="block font-semibold">Our own</span>
+          <span className="block text-xs text-ink-2">{RATES[rate].words}</span>
+        </span>
+        <span className="text-sm text-ink-2">
+          {!own ? (
+            'plays when you ask it to'
+          ) : stands ? (
+            `stopped at ${writePosition(position.motion.ms, rate)}`
+          ) : (
+            <span className="text-moss">playing at {Math.round(position.ownSpeed * 1000) / 10} %</span>
+          )}
+        </span>
+        <span />
+      </div>
+    </li>
+  );
+}
