@@ -109,10 +109,10 @@ describe('the beat', () => {
     engine.load(atTempo(120), LINES, 0);
     expect(said(engine.step(PADS, press(36), 1000))).toEqual(['/beat 2']);
     engine.load(atTempo(60), LINES, 1000);
-    expect(engine.tempo()).toEqual({ bpm: 60, since: -1000 });
+    expect(engine.tempo.tempo()).toEqual({ bpm: 60, since: -1000 });
     expect(said(engine.step(PADS, press(36), 2000))).toEqual(['/beat 3']);
     engine.load(atTempo(60), LINES, 2500);
-    expect(engine.tempo()).toEqual({ bpm: 60, since: -1000 });
+    expect(engine.tempo.tempo()).toEqual({ bpm: 60, since: -1000 });
     engine.load(atTempo(240), LINES, 3000);
     expect(said(engine.step(PADS, press(36), 3250))).toEqual(['/beat 5']);
   });
@@ -121,15 +121,15 @@ describe('the beat', () => {
     const engine = createEngine();
     engine.load(atTempo(120), LINES, 0);
     engine.take({ t: 'tempo', bpm: 60 }, 1000);
-    expect(engine.tempo()).toEqual({ bpm: 60, since: -1000 });
+    expect(engine.tempo.tempo()).toEqual({ bpm: 60, since: -1000 });
     engine.load(atTempo(120), LINES, 2000);
-    expect(engine.tempo()).toEqual({ bpm: 60, since: -1000 });
+    expect(engine.tempo.tempo()).toEqual({ bpm: 60, since: -1000 });
     engine.tap(3000);
     engine.tap(3250);
     engine.load(atTempo(120), LINES, 3500);
-    expect(engine.tempo()).toEqual({ bpm: 240, since: 3250 });
+    expect(engine.tempo.tempo()).toEqual({ bpm: 240, since: 3250 });
     engine.load(atTempo(90), LINES, 4000);
-    expect(engine.tempo().bpm).toBe(90);
+    expect(engine.tempo.tempo().bpm).toBe(90);
   });
 
   test('goes on after a restart from where it was', () => {

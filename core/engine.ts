@@ -13,7 +13,7 @@ import { createMappingsPart, type HoldChange } from './engine/parts/mappings.js'
 import { createMomentsPart } from './engine/parts/moments.js';
 import { createPositionPart, type PositionView } from './engine/parts/position.js';
 import { createRoutesPart } from './engine/parts/routes.js';
-import { createTempoPart } from './engine/parts/tempo.js';
+import { createTempoPart, type TempoView } from './engine/parts/tempo.js';
 import { createLevels } from './fades/levels.js';
 import { createTimeOutPart } from './engine/parts/time-out.js';
 import type { CompiledMapping } from './mapping/compiled.js';
@@ -22,7 +22,6 @@ import type { LinePlaces } from './mapping/roster.js';
 import type { ShowAct } from './sends/compiled.js';
 import type { Show } from './show.js';
 import type { Signal } from './signal.js';
-import type { Tempo } from './time/tempo.js';
 
 export type { EngineInput } from './engine/input.js';
 export type { Outs } from './engine/outs.js';
@@ -43,8 +42,8 @@ export interface Engine {
   levels(line: number): Uint8Array;
   /** Ids of the banks that are on. Returns a new set after each change. */
   banksOn(): ReadonlySet<string>;
-  /** The tempo. Returns a new object after each change. */
-  tempo(): Tempo;
+  /** The tempo, and where it comes from. */
+  tempo: TempoView;
   position: PositionView;
   /** Returns the mappings that fired since the last call, each once. */
   drainFired(): CompiledMapping[];
@@ -104,7 +103,7 @@ export function createEngine(seed = 1): Engine {
     mappings,
     moments,
     routes,
-    createTimeOutPart(stage, position),
+    createTimeOutPart(stage, position, tempo),
     createLineTryPart(stage),
   ];
   /** The parts that hear signals: only these are called on the path of a signal. */
@@ -264,7 +263,7 @@ export function createEngine(seed = 1): Engine {
     orderState: () => moments.state(),
     levels: (line) => levels.levelsOf(line),
     banksOn: () => mappings.banksOn(),
-    tempo: () => tempo.tempo(),
+    tempo,
     position,
     drainFired: () => mappings.drainFired(),
     tellAll: () => mappings.tellAll(),

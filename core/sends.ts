@@ -21,6 +21,7 @@ import { showControl } from './sends/show-control.js';
 import { slot } from './sends/slot.js';
 import { sysex } from './sends/sysex.js';
 import { tap } from './sends/tap.js';
+import { tempo } from './sends/tempo.js';
 import { typing } from './sends/typing.js';
 
 /** In the order in which the interface lists them. */
@@ -41,6 +42,7 @@ const KINDS = {
   bank,
   call,
   tap,
+  tempo,
   position,
   panic,
 } as const;
@@ -61,6 +63,7 @@ export const sendSchema = z.discriminatedUnion('kind', [
   bank.schema,
   call.schema,
   tap.schema,
+  tempo.schema,
   position.schema,
   panic.schema,
   showControl.schema,

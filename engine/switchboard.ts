@@ -211,6 +211,7 @@ export function createSwitchboard(outside: Outside, instance: string): Switchboa
       case 'panic':
       case 'tap':
       case 'tempo':
+      case 'tempoSource':
       case 'position':
         return give(message);
       case 'try':

@@ -5,6 +5,7 @@ import type { Engine } from '@tawny-signal/core/engine';
 import { NO_ORDER, type OrderSeen } from '@tawny-signal/core/live/messages';
 import type { MomentTally, Restored } from '@tawny-signal/core/link/messages';
 import type { LiveShow } from '@tawny-signal/core/show/live';
+import { OWN } from '@tawny-signal/core/time/position';
 import { transportOf, type Transport } from '@tawny-signal/core/time/transport';
 import { base64Of } from '@tawny-signal/core/base64';
 import type { KeptLive } from './kept-state.js';
@@ -71,7 +72,8 @@ export function createTelling(
   slots: SlotsWatch,
 ): Telling {
   let banksOn = engine.banksOn();
-  let tempo = engine.tempo();
+  let tempo = engine.tempo.tempo();
+  let tempoState = engine.tempo.state();
   let position = engine.position.state();
   /** When the transport was told last. */
   let toldAt = -Infinity;
@@ -87,7 +89,7 @@ export function createTelling(
 
   const live = (): LiveShow => ({ banksOn: [...engine.banksOn()] });
   const transport = (): Transport =>
-    transportOf(engine.tempo(), engine.position, performance.now(), performance.timeOrigin);
+    transportOf(engine.tempo, engine.position, performance.now(), performance.timeOrigin);
 
   /** Returns what stands by, to restart from. */
   const standingBy = (): string | null => orderSeen.standingBy ?? (orderSeen.called ? AT_THE_END : null);
@@ -165,11 +167,16 @@ export function createTelling(
 
   /** Tells at once what somebody decided or what turned, and now and then how a position runs. */
   function followTransport(): void {
-    const now = engine.tempo();
+    const nextTempo = engine.tempo.tempo();
+    const decided = engine.tempo.state();
     const state = engine.position.state();
     const runs = engine.position.motion().speed !== 0;
-    if (now === tempo && state === position && !(runs && performance.now() - toldAt >= KEEP_MS)) return;
-    tempo = now;
+    const followed = decided.counts !== OWN;
+    const turned = state !== position || decided !== tempoState || (nextTempo !== tempo && !followed);
+    const moves = runs || nextTempo !== tempo;
+    if (!turned && !(moves && performance.now() - toldAt >= KEEP_MS)) return;
+    tempo = nextTempo;
+    tempoState = decided;
     position = state;
     toldAt = performance.now();
     toKeep = true;

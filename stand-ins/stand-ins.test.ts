@@ -8,9 +8,92 @@ import { readNote } from './live/midi.js';
 import { createStream, readKey } from './quay-stream/stream.js';
 import { createPlayer } from './score-player/player.js';
 import { readScore, type Score } from './score-player/score.js';
-import { firstScene, take, understood } from './water-screen/scene.js';
+import {
+  createClock,
+  createDrummer,
+  createReader,
+  createTempoReader,
+  type Clock,
+} from './tide-clock/clock.js';
+import { firstScene, take, takeTime, understood } from './water-screen/scene.js';
+
+describe('the tide clock', () => {
+  /** Everything that it sends within some time, with its instant. */
+  function played(clock: Clock, ms: number): { at: number; bytes: number[] }[] {
+    const sent: { at: number; bytes: number[] }[] = [];
+    for (let at = 0; at <= ms; at++) for (const bytes of clock.due(at)) sent.push({ at, bytes });
+    return sent;
+  }
+
+  test('sends a hundred quarter frames a second at 25 frames, which its own reader understands', () => {
+    const clock = createClock(() => 0);
+    clock.start(0);
+    const sent = played(clock, 1000);
+    expect(sent).toHaveLength(101);
+    expect(sent.every(({ bytes }) => bytes[0] === 0xf1 && bytes.length === 2)).toBe(true);
+    const reader = createReader();
+    for (const { bytes } of sent) expect(reader.hear(Uint8Array.from(bytes))).toBe(true);
+    expect(reader.state).toEqual({ at: '01:00:01:00', rate: 25, count: 101 });
+  });
+
+  test('drops out, comes late, runs slow and at another speed on demand', () => {
+    const clock = createClock(() => 1);
+    clock.start(0);
+    clock.gap(400, 0);
+    expect(played(clock, 1000)[0]!.at).toBe(400);
+    const late = createClock(() => 1);
+    late.setJitter(9);
+    late.start(0);
+    expect(played(late, 100)[1]!.at).toBe(19);
+    const slow = createClock(() => 0);
+    slow.setSlow(true, 0);
+    slow.start(0);
+    expect(played(slow, 20_000)).toHaveLength(Math.floor(2000 / 1.001) + 1);
+    const fast = createClock(() => 0);
+    fast.setSpeed(4, 0);
+    fast.start(0);
+    expect(played(fast, 1000)).toHaveLength(401);
+  });
+
+  test('says where it stands when it is set and when it stops', () => {
+    const clock = createClock(() => 0);
+    const reader = createReader();
+    for (const bytes of clock.locate('02:03:04:05', 0)) reader.hear(Uint8Array.from(bytes));
+    expect(reader.state.at).toBe('02:03:04:05');
+    expect(clock.stop()).toEqual([[0xf0, 0x7f, 0x7f, 1, 1, 0x22, 3, 4, 5, 0xf7]]);
+    expect(reader.hear(Uint8Array.of(0x90, 60, 100))).toBe(false);
+  });
+});
+
+describe('the MIDI clock of the tide clock', () => {
+  test('has 24 clocks a beat, begins with a start, and is read as the tempo that it has', () => {
+    const drummer = createDrummer(() => 0);
+    expect(drummer.start(0)).toEqual([[0xfa]]);
+    drummer.setTempo(120, 0);
+    const reader = createTempoReader();
+    let clocks = 0;
+    for (let at = 0; at <= 2000; at++)
+      for (const bytes of drummer.due(at)) {
+        clocks++;
+        expect(reader.hear(Uint8Array.from(bytes), at)).toBe(true);
+      }
+    expect(clocks).toBe(97);
+    expect(reader.tempo(2000)).toBeCloseTo(120, 0);
+    expect(reader.tempo(9000)).toBeNull();
+    expect(reader.hear(Uint8Array.of(0xfe), 0)).toBe(false);
+    expect(drummer.stop()).toEqual([[0xfc]]);
+    expect(drummer.due(9000)).toEqual([]);
+  });
+});
 
 describe('the water screen', () => {
+  test('takes the time as a text, and leaves everything else', () => {
+    const scene = firstScene();
+    expect(takeTime(scene, '/time', [3600, '01:00:00:00'])).toBe(true);
+    expect(takeTime(scene, '/tide/height', [0.5])).toBe(false);
+    expect(scene).toEqual({ ...firstScene(), time: '01:00:00:00' });
+  });
+
   test('understands each of its addresses, and says which it does not', () => {
     const scene = firstScene();
     for (const address of understood) expect(take(scene, address, [0.5])).toBe(true);

@@ -35,6 +35,8 @@ export type EngineInput =
   | { t: 'armed'; armed: boolean }
   /** A tap on the tempo button. */
   | { t: 'tap' }
+  /** The source that the tempo follows: an id, `own`, or `auto`. */
+  | { t: 'tempoSource'; source: string }
   /** A command to the show's position. */
   | { t: 'position'; act: PositionAct }
   /** Sets the tempo, in beats a minute. */

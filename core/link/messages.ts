@@ -97,6 +97,7 @@ export type ToEngine =
   /** Beats a minute. */
   | { t: 'tempo'; bpm: number }
   | { t: 'position'; act: PositionAct }
+  | { t: 'tempoSource'; source: string }
   /** Asks what mappings did with the message with this `seq`. Answered with the same `ask`. */
   | { t: 'why'; ask: number; seq: number }
   /** Asks for an answer once everything before it is done. Answered with the same `ask`. */

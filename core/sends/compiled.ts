@@ -6,7 +6,7 @@ import { hsbToRgb, type Rgb } from '../mapping/colour.js';
 import type { Heard } from '../mapping/heard.js';
 import type { BankAct } from '../show/bank.js';
 import type { Colour } from '../show/shape.js';
-import type { PositionSendAct } from './position.js';
+import type { PositionSendAct } from '../time/position.js';
 import type { ChannelSignal, Signal } from '../signal.js';
 
 /** What is to be sent: the signals, their releases, or nothing. */
@@ -16,6 +16,8 @@ export type Filled = 'signals' | 'releases' | 'nothing';
 export type ShowAct =
   | { do: 'bank'; bankId: string; act: BankAct }
   | { do: 'tap' }
+  /** Sets the tempo, in so many beats; 0 for at once. */
+  | { do: 'tempo'; bpm: number; beats: number }
   | { do: 'panic' }
   /** core/sends/call says what each act is; `catchUp` catches up to after the moment, or null for before the first. */
   | { do: 'moment'; momentId: string | null; act: 'call' | 'run' | 'stop' | 'catchUp' }

@@ -1,11 +1,9 @@
 /** The show's own position: play, stop, go to a timecode, or whether moments are called by timecode; when the shaped value is above 0. */
 import { z } from 'zod';
 import { TIMECODE_TEXT, timecodeText } from '../show/fields.js';
+import { POSITION_SEND_ACTS, type PositionSendAct } from '../time/position.js';
 import { acting } from './compiled.js';
 import { SENT, type SendKindOf } from './kind.js';
-
-export const POSITION_SEND_ACTS = ['play', 'stop', 'locate', 'playFrom', 'callsOn', 'callsOff'] as const;
-export type PositionSendAct = (typeof POSITION_SEND_ACTS)[number];
 
 const schema = z.object({
   kind: z.literal('position'),

@@ -704,6 +704,33 @@ const WORDS: [Send, number, string, string, string, string | null, string][] = [
     'show control all off cue 9 format 1 device 5',
     '9',
   ],
+  [
+    makeSend({ kind: 'position', lineId: null }),
+    1,
+    'play the position',
+    'this show',
+    'play the position',
+    null,
+    '',
+  ],
+  [
+    makeSend({ kind: 'position', lineId: null, act: 'playFrom', timecode: '01:00:05:00' }),
+    1,
+    'play from 01:00:05:00',
+    'this show',
+    'play from 01:00:05:00',
+    null,
+    '',
+  ],
+  [
+    makeSend({ kind: 'tempo', lineId: null, beats: 4 }),
+    104,
+    'tempo',
+    'over 4 beats',
+    'tempo 104 over 4 beats',
+    null,
+    '',
+  ],
 ];
 
 describe('words', () => {

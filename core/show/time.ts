@@ -15,7 +15,8 @@ export const timeSourceSchema = z.object({
   id,
   /** The line that is listened to. */
   lineId,
-  kind: z.enum(['mtc']).default('mtc'),
+  /** MIDI timecode for the position, or MIDI clock for the tempo. */
+  kind: z.enum(['mtc', 'clock']).default('mtc'),
   /** The frame rate that it has; null for the one that it says, or that of the show if it says no more than that. */
   frameRate: frameRate.nullable().default(null),
   offsetMs,
@@ -34,6 +35,8 @@ const PER_SECOND = 'It is sent 1 to 100 times a second.';
 export const timeOutputSchema = z.discriminatedUnion('kind', [
   /** MIDI timecode: quarter frames in play, a full message where it stops or jumps. */
   z.object({ ...sent, kind: z.literal('mtc') }),
+  /** MIDI clock: 24 a beat; with start, stop and song position as the position runs and stops, if that is wanted. */
+  z.object({ ...sent, kind: z.literal('clock'), startStop: z.boolean().default(true) }),
   /** An OSC message with the position in seconds and as a text. */
   z.object({
     ...sent,

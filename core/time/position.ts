@@ -48,6 +48,10 @@ export type PositionAct =
   /** Whether moments are called by timecode. */
   | { do: 'calls'; on: boolean };
 
+/** What sends ask of the position. */
+export const POSITION_SEND_ACTS = ['play', 'stop', 'locate', 'playFrom', 'callsOn', 'callsOff'] as const;
+export type PositionSendAct = (typeof POSITION_SEND_ACTS)[number];
+
 export const OWN = 'own';
 export const AUTO = 'auto';
 

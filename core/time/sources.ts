@@ -158,7 +158,8 @@ export function createSources(): Sources {
     load(rows, next, lineOf) {
       const anew = settings?.frameRate !== next.frameRate || settings.lockFrames !== next.lockFrames;
       settings = next;
-      sources = rows.map((row) => {
+      const ours = rows.filter(({ kind }) => kind !== 'clock');
+      sources = ours.map((row) => {
         const line = lineOf(row.lineId);
         const before = byId(row.id);
         const kept =

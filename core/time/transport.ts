@@ -2,10 +2,12 @@
  * Where the music and the show are, as people are told it: state of the running show, which is neither a row nor an edit of it. Times are in
  * milliseconds since 1970; the engine has the same by its own clock.
  */
+import type { TempoState, TempoView } from '../engine/parts/tempo.js';
 import type { PositionView } from '../engine/parts/position.js';
 import type { PositionBefore } from './course.js';
 import { from, type Motion, type PositionState } from './position.js';
 import type { SourceState } from './sources.js';
+import type { TempoSourceState } from './tempo-sources.js';
 import type { Tempo } from './tempo.js';
 
 export interface PositionSeen extends PositionState {
@@ -20,6 +22,8 @@ export interface Transport {
   bpm: number;
   /** When beat 0 was. */
   beatAt: number;
+  /** Where the tempo comes from. */
+  tempo: TempoState & { sources: Record<string, TempoSourceState> };
   position: PositionSeen;
 }
 
@@ -38,15 +42,17 @@ function seenSource(source: SourceState, origin: number): SourceState {
 
 /** @param now monotonic ms. @param origin when the engine's clock was 0, in milliseconds since 1970 */
 export function transportOf(
-  { bpm, since }: Tempo,
+  tempo: TempoView,
   position: PositionView,
   now: number,
   origin: number,
 ): Transport {
   const next = position.next();
+  const { bpm, since } = tempo.tempo();
   return {
     bpm,
     beatAt: origin + since,
+    tempo: { ...tempo.state(), sources: tempo.sources() },
     position: {
       ...position.state(),
       motion: moved(from(position.motion(), now), origin),

@@ -3,5 +3,6 @@ import type { TimeOutput, TimeSource } from '../show/time.js';
 
 export const TIME_KINDS: Readonly<Record<TimeSource['kind'] | TimeOutput['kind'], string>> = {
   mtc: 'MIDI timecode',
+  clock: 'MIDI clock',
   osc: 'OSC',
 };

@@ -140,7 +140,10 @@ export function lanternPier(ports: DemoPorts): Show {
       }),
       makeLine({ id: TIDE, kind: 'midi-inside', name: 'Tide clock', port: 'Tide clock' }),
     ],
-    timeSources: [timeSourceSchema.parse({ id: 'tide', kind: 'mtc', lineId: TIDE })],
+    timeSources: [
+      timeSourceSchema.parse({ id: 'tide', kind: 'mtc', lineId: TIDE }),
+      timeSourceSchema.parse({ id: 'drums', kind: 'clock', lineId: TIDE }),
+    ],
     timeOutputs: [
       timeOutputSchema.parse({ id: 'time-to-water', kind: 'osc', lineId: WATER, perSecond: 10 }),
       timeOutputSchema.parse({ id: 'time-to-tide', kind: 'mtc', lineId: TIDE, frameRate: '30' }),

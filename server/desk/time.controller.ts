@@ -8,6 +8,7 @@ import { Takes } from '../http/json-schema.js';
 import { EngineService } from './engine.service.js';
 
 const tempoSchema = z.object({ bpm: tempo });
+const tempoSourceSchema = z.object({ source: z.string().min(1).max(64) });
 
 /** The tempo and the position as they are now. They are neither rows nor edits of the show. */
 @ApiTags('time')
@@ -20,6 +21,15 @@ export class TimeController {
   @Takes(tempoSchema)
   setTempo(@Body({ schema: tempoSchema }) { bpm }: z.infer<typeof tempoSchema>): Promise<Transport | null> {
     return this.do({ t: 'tempo', bpm });
+  }
+
+  /** The clock that the tempo follows: the id of a source, `own`, or `auto` for the first that is heard. */
+  @Put('tempo-source')
+  @Takes(tempoSourceSchema)
+  follow(
+    @Body({ schema: tempoSourceSchema }) { source }: z.infer<typeof tempoSourceSchema>,
+  ): Promise<Transport | null> {
+    return this.do({ t: 'tempoSource', source });
   }
 
   /** A beat of the tempo. */

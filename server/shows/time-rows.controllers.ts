@@ -22,6 +22,7 @@ const NEEDS: Readonly<
   Record<TimeSource['kind'] | TimeOutput['kind'], { protocol: Protocol; words: string }>
 > = {
   mtc: { protocol: 'midi', words: 'MIDI timecode needs a MIDI line.' },
+  clock: { protocol: 'midi', words: 'MIDI clock needs a MIDI line.' },
   osc: { protocol: 'osc', words: 'OSC needs an OSC line.' },
 };
 
@@ -34,7 +35,7 @@ function refuseUnfit(placed: PlacedShow, table: TimeTable, { result }: Made): vo
   const same = (rows as RowOf[TimeTable][]).some(
     ({ id, lineId, kind }) => id !== result.id && lineId === result.lineId && kind === result.kind,
   );
-  if (line && same && result.kind === 'mtc')
+  if (line && same && result.kind !== 'osc')
     throw new BadInput([{ field: 'lineId', message: `${line.name} is in this list already.` }]);
 }
 

@@ -122,6 +122,87 @@ export function createClock(random: () => number): Clock {
   };
 }
 
+const START = 0xfa;
+const STOP = 0xfc;
+const CLOCKS_PER_BEAT = 24;
+
+/** Plays MIDI clock, with start and stop. */
+export interface Drummer {
+  /** @returns the message that says so */
+  start(now: number): number[][];
+  stop(): number[][];
+  /** 20 to 400 beats a minute; the beat goes on. */
+  setTempo(bpm: number, now: number): void;
+  setJitter(ms: number): void;
+  due(now: number): number[][];
+  readonly state: { drumming: boolean; bpm: number };
+}
+
+export function createDrummer(random: () => number): Drummer {
+  let drumming = false;
+  let bpm = 104;
+  let jitterMs = 0;
+  let from = 0;
+  let played = 0;
+  let late = 0;
+  const betweenMs = (): number => 60_000 / bpm / CLOCKS_PER_BEAT;
+  return {
+    start(now) {
+      drumming = true;
+      from = now;
+      played = 0;
+      return [[START]];
+    },
+    stop() {
+      drumming = false;
+      return [[STOP]];
+    },
+    setTempo(next) {
+      from += played * betweenMs();
+      played = 0;
+      bpm = next;
+    },
+    setJitter(ms) {
+      jitterMs = ms;
+    },
+    due(now) {
+      const out: number[][] = [];
+      if (!drumming) return out;
+      for (let sent = 0; sent < MOST_AT_ONCE && from + played * betweenMs() + late <= now; sent++) {
+        out.push([...JZZ.MIDI.clock()]);
+        played++;
+        late = random() * jitterMs;
+      }
+      return out;
+    },
+    get state() {
+      return { drumming, bpm };
+    },
+  };
+}
+
+/** The tempo of the clocks that are received, over the last beat; null for none. */
+export interface TempoReader {
+  /** @returns whether it was a clock */
+  hear(bytes: Uint8Array, now: number): boolean;
+  tempo(now: number): number | null;
+}
+
+export function createTempoReader(): TempoReader {
+  let times: number[] = [];
+  return {
+    hear(bytes, now) {
+      if (String(JZZ.MIDI([...bytes])) !== String(JZZ.MIDI.clock())) return false;
+      times = [...times, now].slice(-CLOCKS_PER_BEAT - 1);
+      return true;
+    },
+    tempo(now) {
+      if (times.length <= CLOCKS_PER_BEAT || now - times.at(-1)! > 3000) return null;
+      return 60_000 / (times.at(-1)! - times[0]!);
+    },
+  };
+}
+
 /** What a receiver understands of timecode: read by the same package. */
 export interface Reader {
   /** @returns whether it was timecode */

@@ -1,11 +1,13 @@
 /** The tide clock: a program of its own that plays timecode into the show, and shows the timecode that it receives. */
 import { connectStandIn, endWithParent, fromEnvironment } from '../live/connection.js';
-import { createClock, createReader, RATES, type Rate } from './clock.js';
+import { createClock, createDrummer, createReader, createTempoReader, RATES, type Rate } from './clock.js';
 
 const PACE_MS = 2;
 const SHOW_MS = 200;
 const clock = createClock(Math.random);
+const drummer = createDrummer(Math.random);
 const reader = createReader();
+const tempoReader = createTempoReader();
 let shownAt = 0;
 
 const now = (): number => performance.now();
@@ -21,7 +23,9 @@ type Ask =
   | { do: 'speed'; speed: number }
   | { do: 'jitter'; ms: number }
   | { do: 'gap'; ms: number }
-  | { do: 'slow'; slow: boolean };
+  | { do: 'slow'; slow: boolean }
+  | { do: 'drum'; on: boolean }
+  | { do: 'tempo'; bpm: number };
 
 function asked(ask: unknown): void {
   const wish = ask as Ask;
@@ -42,13 +46,22 @@ function asked(ask: unknown): void {
       if (wish.speed >= 0.25 && wish.speed <= 4) clock.setSpeed(wish.speed, now());
       break;
     case 'jitter':
-      if (wish.ms >= 0 && wish.ms <= 50) clock.setJitter(wish.ms);
+      if (wish.ms >= 0 && wish.ms <= 50) {
+        clock.setJitter(wish.ms);
+        drummer.setJitter(wish.ms);
+      }
       break;
     case 'gap':
       if (wish.ms >= 0 && wish.ms <= 10_000) clock.gap(wish.ms, now());
       break;
     case 'slow':
       clock.setSlow(wish.slow, now());
+      break;
+    case 'drum':
+      send(wish.on ? drummer.start(now()) : drummer.stop());
+      break;
+    case 'tempo':
+      if (wish.bpm >= 20 && wish.bpm <= 400) drummer.setTempo(wish.bpm, now());
   }
   connection.changed();
 }
@@ -58,14 +71,19 @@ const connection = connectStandIn({
   serverPort: fromEnvironment('TAWNY_PORT'),
   ports: [{ kind: 'midi-inside', name: 'Tide clock', in: true, out: true }],
   asked,
-  heard: (_, bytes) => void reader.hear(bytes),
-  state: () => ({ ...clock.state, received: reader.state }),
+  heard: (_, bytes) => void (tempoReader.hear(bytes, now()) || reader.hear(bytes)),
+  state: () => ({
+    ...clock.state,
+    ...drummer.state,
+    received: { ...reader.state, bpm: tempoReader.tempo(now()) },
+  }),
 });
 
 let receivedBefore = 0;
 setInterval(() => {
   send(clock.due(now()));
-  const receiving = reader.state.count !== receivedBefore;
+  send(drummer.due(now()));
+  const receiving = reader.state.count !== receivedBefore || tempoReader.tempo(now()) !== null;
   if ((clock.state.playing || receiving) && now() - shownAt > SHOW_MS) {
     shownAt = now();
     receivedBefore = reader.state.count;

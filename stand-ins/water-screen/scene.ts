@@ -48,7 +48,7 @@ const PARTS: Record<string, Part> = {
 
 /** Where it is told the time: seconds, and a timecode as text. */
 const TIME = '/time';
-export const understood = [...Object.keys(PARTS), TIME];
+export const understood = Object.keys(PARTS);
 
 /** Takes the time, which comes many times a second and is no event. @returns whether it was that */
 export function takeTime(scene: Scene, address: string, args: unknown[]): boolean {

@@ -1,44 +1,156 @@
-/** The tempo: as the show opens with, until it is typed or tapped; and restored after a restart. */
-import { beatAt, createTapper, type Tempo } from '../../time/tempo.js';
+/** The tempo: as the show opens with, until it is typed, tapped, sent or heard as MIDI clock; and restored after a restart. */
+import { MOVE_MS } from '../../time/pace.js';
+import { AUTO, OWN } from '../../time/position.js';
+import { createTempoSources, type TempoSourceState } from '../../time/tempo-sources.js';
+import { beatAt, createTapper, FASTEST, SLOWEST, type Tempo } from '../../time/tempo.js';
 import type { Part, Stage } from '../part.js';
 
-export interface TempoPart extends Part {
-  /** Returns a new object after each change, so that callers can compare by identity. */
-  tempo(): Tempo;
+/** Where the tempo comes from. */
+export interface TempoState {
+  /** The id of the source that it follows, or `own`. */
+  counts: string;
+  /** The id of a source; `own`; or `auto`, by the order of the sources. */
+  chosen: string;
 }
 
-export function createTempoPart({ arrivedAt }: Pick<Stage, 'arrivedAt'>): TempoPart {
+export interface TempoView {
+  /** Returns a new object after each change, so that callers can compare by identity. */
+  tempo(): Tempo;
+  /** Returns a new object after each change. */
+  state(): TempoState;
+  sources(): Record<string, TempoSourceState>;
+}
+
+export interface TempoPart extends Part, TempoView {}
+
+/** A tempo on its way to another one. */
+interface Glide {
+  from: number;
+  to: number;
+  /** When it began, how long it takes in ms, and the beat at which it began. */
+  at: number;
+  ms: number;
+  beat: number;
+}
+
+const within = (bpm: number): number => Math.max(SLOWEST, Math.min(FASTEST, bpm));
+/** Added to the instant at which a silence is looked at, so that it is over then. */
+const JUST_MS = 0.01;
+
+export function createTempoPart(stage: Pick<Stage, 'arrivedAt' | 'lineOf'>): TempoPart {
   const tapper = createTapper();
+  const sources = createTempoSources();
   let tempo: Tempo = { bpm: 120, since: 0 };
+  let state: TempoState = { counts: OWN, chosen: AUTO };
+  let glide: Glide | null = null;
+  /** When the glide moves next, and when the silence of the source is looked at. */
+  let moveAt = Infinity;
+  let lookAt = Infinity;
   /** The tempo that the show opens with, when it was last loaded. */
   let ofTheShow: number | null = null;
+
+  function set(change: Partial<TempoState>): void {
+    const next = { ...state, ...change };
+    if (next.counts !== state.counts || next.chosen !== state.chosen) state = next;
+  }
 
   /** Changes the speed; the current beat stays. */
   function setSpeed(bpm: number, now: number): void {
     if (bpm !== tempo.bpm) tempo = { bpm, since: now - (beatAt(tempo, now) * 60_000) / bpm };
   }
 
+  /** Asking for our own tempo while a clock counts means that ours counts from now on. */
+  function takeOver(): void {
+    if (state.counts !== OWN) set({ counts: OWN, chosen: OWN });
+    glide = null;
+    moveAt = lookAt = Infinity;
+  }
+
   function tap(now: number): void {
+    takeOver();
     // The first tap moves the beat and leaves the speed as it is.
     tempo = tapper.tap(now) ?? { bpm: tempo.bpm, since: now };
   }
 
+  /** @param beats the number of beats in which it gets there */
+  function goTo(bpm: number, beats: number, now: number): void {
+    takeOver();
+    if (beats <= 0) return setSpeed(within(bpm), now);
+    const to = within(bpm);
+    // The mean of both speeds is kept for so many beats.
+    const ms = (beats * 120_000) / (tempo.bpm + to);
+    glide = { from: tempo.bpm, to, at: now, ms, beat: beatAt(tempo, now) };
+    moveAt = now;
+  }
+
+  /** The beat and the speed are computed from the beginning of the glide, so that its end is exact. */
+  function move(now: number): void {
+    if (!glide) return;
+    const { from, to, at, ms, beat } = glide;
+    const passed = Math.min(ms, now - at);
+    const bpm = from + ((to - from) * passed) / ms;
+    const here = beat + (passed * (from + bpm)) / 120_000 + ((now - at - passed) * to) / 60_000;
+    tempo = { bpm, since: now - (here * 60_000) / bpm };
+    if (now - at >= ms) {
+      glide = null;
+      moveAt = Infinity;
+    } else moveAt = Math.min(now + MOVE_MS, at + ms);
+  }
+
+  function follow(now: number): void {
+    sources.expire(now);
+    const picked = sources.pick(state.chosen);
+    if (picked === null) {
+      // The last tempo stays.
+      set({ counts: OWN });
+      lookAt = Infinity;
+      return;
+    }
+    set({ counts: picked });
+    glide = null;
+    moveAt = Infinity;
+    tempo = sources.tempoOf(picked)!;
+    lookAt = sources.lookAt(picked) + JUST_MS;
+  }
+
   return {
     tempo: () => tempo,
-    load({ show: { settings }, whole }, now) {
+    state: () => state,
+    sources: () => Object.fromEntries(sources.ids().map((id) => [id, sources.stateOf(id)!])),
+    load({ show: { settings, timeSources }, whole }, now) {
       if (!whole) return;
+      sources.load(timeSources, (id) => stage.lineOf(id).line);
+      if (state.chosen !== AUTO && state.chosen !== OWN && !sources.ids().includes(state.chosen))
+        set({ chosen: AUTO });
+      if (state.counts !== OWN) follow(now);
       // Other edits of the show leave the tempo that was tapped or typed since.
-      if (settings.tempo !== ofTheShow) setSpeed(settings.tempo, now);
+      if (settings.tempo !== ofTheShow && state.counts === OWN) setSpeed(settings.tempo, now);
       ofTheShow = settings.tempo;
     },
-    act(act) {
+    hears: () => sources.any(),
+    hear(line, signal, now) {
+      if (signal.kind !== 'system') return;
+      const id = sources.hear(line, signal, Math.min(now, stage.arrivedAt()));
+      if (id !== null && (state.counts === id || state.counts === OWN || state.chosen === AUTO)) follow(now);
+    },
+    act(act, _, now) {
       // A tap counts from when it arrived, so that waiting in a queue does not move the beat.
-      if (act.do === 'tap') tap(arrivedAt());
+      if (act.do === 'tap') tap(stage.arrivedAt());
+      if (act.do === 'tempo') goTo(act.bpm, act.beats, now);
     },
     take(input, now) {
       if (input.t === 'tap') tap(now);
-      if (input.t === 'tempo') setSpeed(input.bpm, now);
+      if (input.t === 'tempo') goTo(input.bpm, 0, now);
+      if (input.t === 'tempoSource') {
+        set({ chosen: input.source, ...(input.source === OWN && { counts: OWN }) });
+        follow(now);
+      }
       if (input.t === 'restore' && input.before.tempo !== null) ({ tempo } = input.before);
+    },
+    wakeAt: () => Math.min(moveAt, lookAt),
+    wake(now) {
+      if (now >= moveAt) move(now);
+      if (now >= lookAt) follow(now);
     },
   };
 }

@@ -1,15 +1,18 @@
 /**
- * Gives the show's position to others: MIDI timecode and OSC, each with its own rate and offset. What is sent is computed from the position at its
+ * Gives the show's position and tempo to others: MIDI timecode, MIDI clock and OSC, each with its own rate and offset. What is sent is computed from the position at its
  * instant, never by adding, so that it cannot drift. Rates are converted by real time.
  */
 import type { TimeOutput } from '../../show/time.js';
 import type { OscSignal, Signal } from '../../signal.js';
+import { CLOCK, CLOCKS_PER_BEAT, CONTINUE, SONG_POSITION, START, STOP } from '../../time/clock-chase.js';
 import { positionAt, type Motion } from '../../time/position.js';
+import { beatAt, timeOf, type Tempo } from '../../time/tempo.js';
 import type { FrameRate } from '../../timecode/frame-rate.js';
 import { FRAMES_A_SET, fullFrame, quarterFrame } from '../../timecode/mtc.js';
 import { frameAt, framesAt, msOf, writePosition } from '../../timecode/timecode.js';
 import type { Part, Stage } from '../part.js';
 import type { PositionView } from './position.js';
+import type { TempoView } from './tempo.js';
 
 /** What one output sends. */
 interface Output {
@@ -104,8 +107,57 @@ function oscOutput(
   };
 }
 
-function outputOf(row: TimeOutput, rate: FrameRate, put: Put): Output {
-  return row.kind === 'mtc' ? mtcOutput(rate, put) : oscOutput(row, rate, put);
+/** A tempo that has moved by more than this many clocks is taken up anew. */
+const MOST_CLOCKS_OFF = 3;
+
+/** Clocks are counted from beat 0 of the tempo. @param offsetMs how much later each is sent */
+function clockOutput(
+  { startStop, offsetMs }: Extract<TimeOutput, { kind: 'clock' }>,
+  tempoNow: () => Tempo,
+  put: Put,
+): Output {
+  let next: number | null = null;
+  const say = (status: number, data = 0): void =>
+    put({ kind: 'system', status, data1: data & 0x7f, data2: data >> 7 });
+  /** The clock that comes next, with its fraction. */
+  const here = (now: number): number => beatAt(tempoNow(), now - offsetMs) * CLOCKS_PER_BEAT;
+  function upNext(now: number): number {
+    const due = Math.ceil(here(now) - 1e-6);
+    if (next === null || Math.abs(next - due) > MOST_CLOCKS_OFF) next = due;
+    return next;
+  }
+  return {
+    dueAt: (_, now) => Math.max(now, timeOf(tempoNow(), upNext(now) / CLOCKS_PER_BEAT) + offsetMs),
+    send(_, now) {
+      for (let sent = 0; sent < MOST_CLOCKS_OFF && here(now) - upNext(now) >= -1e-6; sent++) {
+        say(CLOCK);
+        next = upNext(now) + 1;
+      }
+    },
+    turned(motion, now) {
+      if (!startStop) return;
+      if (motion.speed === 0) return say(STOP);
+      const beats = (Math.max(0, positionAt(motion, now)) * tempoNow().bpm) / 60_000;
+      const sixteenths = Math.min(LAST_SIXTEENTH, Math.floor(beats * 4));
+      if (sixteenths === 0) return say(START);
+      say(SONG_POSITION, sixteenths);
+      say(CONTINUE);
+    },
+  };
+}
+
+/** A song position has 14 bits. */
+const LAST_SIXTEENTH = 16_383;
+
+function outputOf(row: TimeOutput, rate: FrameRate, tempoNow: () => Tempo, put: Put): Output {
+  switch (row.kind) {
+    case 'mtc':
+      return mtcOutput(rate, put);
+    case 'osc':
+      return oscOutput(row, rate, put);
+    case 'clock':
+      return clockOutput(row, tempoNow, put);
+  }
 }
 
 interface Running {
@@ -116,22 +168,29 @@ interface Running {
   at: number;
 }
 
-export function createTimeOutPart(stage: Stage, position: Pick<PositionView, 'state' | 'motion'>): Part {
+export function createTimeOutPart(
+  stage: Stage,
+  position: Pick<PositionView, 'state' | 'motion'>,
+  tempo: Pick<TempoView, 'tempo'>,
+): Part {
   let running: Running[] = [];
   let { turns } = position.state();
   let motion: Motion | null = null;
+  let paced: Tempo | null = null;
 
-  const shifted = ({ row }: Running): Motion => ({
-    ...position.motion(),
-    ms: position.motion().ms + row.offsetMs,
-  });
+  /** The position as an output sends it. The offset of a clock is one of time. */
+  const shifted = ({ row }: Running): Motion => {
+    const here = position.motion();
+    return row.kind === 'clock' ? here : { ...here, ms: here.ms + row.offsetMs };
+  };
 
   /** The position runs by another line than before: what is due is planned again. */
   function plan(now: number): void {
     const current = position.motion();
     const turned = position.state().turns !== turns;
-    if (current === motion && !turned) return;
+    if (current === motion && tempo.tempo() === paced && !turned) return;
     motion = current;
+    paced = tempo.tempo();
     turns = position.state().turns;
     for (const one of running) {
       if (turned) one.output.turned(shifted(one), now);
@@ -143,7 +202,7 @@ export function createTimeOutPart(stage: Stage, position: Pick<PositionView, 'st
     const rate = row.frameRate ?? showRate;
     const { line, muted } = stage.lineOf(row.lineId);
     const put: Put = (signal) => stage.put(line, signal, row.id, muted || stage.isMuted(line));
-    return { row, rate, output: outputOf(row, rate, put), at: Infinity };
+    return { row, rate, output: outputOf(row, rate, () => tempo.tempo(), put), at: Infinity };
   }
 
   return {

@@ -3,9 +3,9 @@ import type { ReactNode } from 'react';
 import { BANK_ACTS, type BankAct } from '@tawny-signal/core/show/bank';
 import { momentName } from '@tawny-signal/core/show/moment-name';
 import type { Send, SendKind, SendOf } from '@tawny-signal/core/sends';
-import { POSITION_SEND_ACTS, type PositionSendAct } from '@tawny-signal/core/sends/position';
+import { POSITION_SEND_ACTS, type PositionSendAct } from '@tawny-signal/core/time/position';
 import { readTimecode, writeTimecode } from '@tawny-signal/core/timecode/timecode';
-import { readWhole } from '@tawny-signal/core/typed/range';
+import { readNumber, readWhole } from '@tawny-signal/core/typed/range';
 import { readChordOf, readTyping, writeChord, writeTyping } from '@tawny-signal/core/typed/typing';
 import { Choice } from '../ui/choice';
 import { KeyField } from '../ui/key-field';
@@ -40,6 +40,7 @@ const FORMS: { [K in SendKind]: (props: FormProps<SendOf<K>>) => ReactNode } = {
   typing: TypingFields,
   bank: BankFields,
   call: CallFields,
+  tempo: TempoFields,
   position: PositionFields,
   tap: () => <p className="py-1.5 pl-24 text-ink-2">Each press is a beat; two presses set the tempo.</p>,
   panic: () => (
@@ -150,6 +151,22 @@ function CallFields({ send, show, save }: FormProps<SendOf<'call'>>) {
         choose={(momentId) => save({ ...send, momentId: momentId === 'none' ? null : momentId })}
       />
     </>
+  );
+}
+
+function TempoFields({ send, save }: FormProps<SendOf<'tempo'>>) {
+  return (
+    <TypedField
+      label="In beats"
+      value={send.beats === 0 ? 'at once' : String(send.beats)}
+      hint="The value is the tempo, 20 to 400. It gets there in so many beats."
+      commit={(text) =>
+        save({
+          ...send,
+          beats: /^\s*(at once|0)?\s*$/.test(text) ? 0 : orThrow(readNumber(text, 'A number of beats')),
+        })
+      }
+    />
   );
 }
 

@@ -149,6 +149,7 @@ export function useWhy(seq: number): WhyStep[] | null {
 export const useSetTempo = () => useEdit((bpm: number) => call('PUT', 'desk/tempo', { bpm }));
 export const useTap = () => useEdit(() => call('POST', 'desk/tap'));
 export const usePosition = () => useEdit((act: PositionAct) => call('POST', 'desk/position', act));
+export const useTempoSource = () => useEdit((source: string) => call('PUT', 'desk/tempo-source', { source }));
 export const useMoveTimeSource = () =>
   useEdit(({ id, after }: { id: string; after: string | null }) =>
     call('POST', `time-sources/${id}/move`, { after }),

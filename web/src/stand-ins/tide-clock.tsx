@@ -14,7 +14,9 @@ interface TideState {
   speed: number;
   jitterMs: number;
   slow: boolean;
-  received: { at: string | null; rate: number | null; count: number };
+  drumming: boolean;
+  bpm: number;
+  received: { at: string | null; rate: number | null; count: number; bpm: number | null };
 }
 
 const RATES = [
@@ -56,8 +58,11 @@ export function TideClock() {
           </p>
           <p className="pb-2 text-xs text-ink-2" data-tide-received={state.received.at ?? ''}>
             {state.received.at === null
-              ? 'Receives no timecode.'
-              : `Receives ${state.received.at} at ${state.received.rate} fps.`}
+              ? 'Receives no timecode'
+              : `Receives ${state.received.at} at ${state.received.rate} fps`}
+            {state.received.bpm === null
+              ? ' and no clock.'
+              : ` and ${state.received.bpm.toFixed(1)} beats a minute.`}
           </p>
           <div className="flex flex-wrap items-center gap-2 pb-1.5">
             {state.playing ? (
@@ -88,6 +93,18 @@ export function TideClock() {
             value={`${Math.round(state.speed * 100)} %`}
             commit={(text) =>
               ask({ do: 'speed', speed: within(text, 25, 400, 'A speed is 25 to 400 %.') / 100 })
+            }
+          />
+          <div className="flex items-center gap-2 py-1">
+            <Button onClick={() => ask({ do: 'drum', on: !state.drumming })}>
+              {state.drumming ? 'Stop the MIDI clock' : 'Start the MIDI clock'}
+            </Button>
+          </div>
+          <TypedField
+            label="Clock tempo"
+            value={String(state.bpm)}
+            commit={(text) =>
+              ask({ do: 'tempo', bpm: within(text, 20, 400, 'A tempo is 20 to 400 beats a minute.') })
             }
           />
           <TypedField

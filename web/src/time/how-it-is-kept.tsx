@@ -7,7 +7,7 @@ import { orThrow } from '../ui/or-throw';
 import { Switch } from '../ui/switch';
 import { TimeField } from '../ui/time-field';
 import { TypedField } from '../ui/typed-field';
-import { RATE_OPTIONS } from './sources';
+import { RATE_OPTIONS } from './source-fields';
 
 const LONGEST_MS = 10_000;
 

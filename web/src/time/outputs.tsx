@@ -15,15 +15,28 @@ import { orThrow } from '../ui/or-throw';
 import { Select } from '../ui/select';
 import { Switch } from '../ui/switch';
 import { TypedField } from '../ui/typed-field';
-import { AS_IT_IS, RATE_OPTIONS } from './sources';
+import { AS_IT_IS, RATE_OPTIONS, readMs } from './source-fields';
 import { usePositionSeen } from './use-position';
 
-const KIND_OF: Partial<Record<string, TimeOutput['kind']>> = { midi: 'mtc', osc: 'osc' };
+type Kind = TimeOutput['kind'];
+/** What is sent on a line of each protocol, by what is given. */
+const KIND_OF: Record<'position' | 'tempo', Partial<Record<string, Kind>>> = {
+  position: { midi: 'mtc', osc: 'osc' },
+  tempo: { midi: 'clock' },
+};
+const NOWHERE = {
+  position: 'The position is sent nowhere yet. Choose a line above.',
+  tempo: 'The tempo is sent nowhere yet. Choose a line above.',
+};
+const PATH = { position: '/time', tempo: '/time/tempo' };
+type Given = keyof typeof PATH;
 
-export function Outputs({ show }: { show: Show }) {
+export function Outputs({ show, of }: { show: Show; of: Given }) {
   const go = useNavigate();
   const add = useAddRow('timeOutputs');
-  const lines = show.lines.filter((line) => KIND_OF[protocolOf(line) ?? ''] !== undefined);
+  const kinds = KIND_OF[of];
+  const lines = show.lines.filter((line) => kinds[protocolOf(line) ?? ''] !== undefined);
+  const rows = show.timeOutputs.filter(({ kind }) => Object.values(kinds).includes(kind));
   return (
     <section aria-label="Sent">
       <header className="flex min-h-8 items-center justify-between gap-3 text-sm text-ink-2">
@@ -32,7 +45,7 @@ export function Outputs({ show }: { show: Show }) {
           <Plus size={14} aria-hidden />
           <span className="w-44">
             <Select
-              label="Send the position on"
+              label={`Send the ${of} on`}
               calm
               value={null}
               placeholder="Send it on a line"
@@ -40,8 +53,8 @@ export function Outputs({ show }: { show: Show }) {
               choose={(lineId) => {
                 const line = lines.find(({ id }) => id === lineId)!;
                 add.mutate(
-                  { lineId, kind: KIND_OF[protocolOf(line)!]! },
-                  { onSuccess: (made) => void go(`/time/${made.id}`) },
+                  { lineId, kind: kinds[protocolOf(line)!]! },
+                  { onSuccess: (made) => void go(`${PATH[of]}/${made.id}`) },
                 );
               }}
             />
@@ -49,13 +62,11 @@ export function Outputs({ show }: { show: Show }) {
         </span>
       </header>
       <ul className="border-t border-rule">
-        {show.timeOutputs.map((row) => (
-          <OutputRow key={row.id} row={row} show={show} />
+        {rows.map((row) => (
+          <OutputRow key={row.id} row={row} show={show} of={of} />
         ))}
-        {show.timeOutputs.length === 0 && (
-          <li className="border-b border-rule py-2.5 text-sm text-ink-2">
-            The position is sent nowhere yet. Choose a line above.
-          </li>
+        {rows.length === 0 && (
+          <li className="border-b border-rule py-2.5 text-sm text-ink-2">{NOWHERE[of]}</li>
         )}
       </ul>
     </section>
@@ -65,15 +76,24 @@ export function Outputs({ show }: { show: Show }) {
 const nameOf = (show: Show, row: TimeOutput): string =>
   show.lines.find(({ id }) => id === row.lineId)?.name ?? 'No line';
 
-function OutputRow({ row, show }: { row: TimeOutput; show: Show }) {
+function whatOf(row: TimeOutput, rate: FrameRate): string {
+  switch (row.kind) {
+    case 'mtc':
+      return RATES[row.frameRate ?? rate].words;
+    case 'osc':
+      return `${row.address}, ${row.perSecond} a second`;
+    case 'clock':
+      return row.startStop ? 'start, stop, song position' : 'clocks only';
+  }
+}
+
+function OutputRow({ row, show, of }: { row: TimeOutput; show: Show; of: Given }) {
   const { rowId } = useParams();
   const go = useNavigate();
   const position = usePositionSeen();
   const open = rowId === row.id;
   const rate = show.settings.timecode.frameRate;
   const sends = row.on && (position?.motion.speed ?? 0) !== 0;
-  const what =
-    row.kind === 'mtc' ? RATES[row.frameRate ?? rate].words : `${row.address}, ${row.perSecond} a second`;
   return (
     <li data-output={nameOf(show, row)} className={`border-b border-rule ${open ? 'bg-bark' : ''}`}>
       <button
@@ -81,14 +101,14 @@ function OutputRow({ row, show }: { row: TimeOutput; show: Show }) {
         data-row
         aria-expanded={open}
         className="grid w-full grid-cols-[minmax(0,1fr)_minmax(0,1.1fr)_auto_1rem] items-center gap-x-3 py-2.5 text-left hover:bg-bark"
-        onClick={() => void go(open ? '/time' : `/time/${row.id}`)}
+        onClick={() => void go(open ? PATH[of] : `${PATH[of]}/${row.id}`)}
       >
         <span className="truncate font-semibold">{nameOf(show, row)}</span>
         <span className="truncate text-sm text-ink-2">
-          {TIME_KINDS[row.kind]} · {what}
+          {TIME_KINDS[row.kind]} · {whatOf(row, rate)}
         </span>
         <span className="font-mono text-sm text-ink-2">
-          {row.on ? row.offsetMs !== 0 && writeOffset(row.offsetMs, rate) : 'off'}
+          {row.on ? row.offsetMs !== 0 && offsetWords(row, rate) : 'off'}
         </span>
         <svg
           width="10"
@@ -106,12 +126,15 @@ function OutputRow({ row, show }: { row: TimeOutput; show: Show }) {
           />
         </svg>
       </button>
-      {open && <OutputFields row={row} show={show} />}
+      {open && <OutputFields row={row} show={show} of={of} />}
     </li>
   );
 }
 
-function OutputFields({ row, show }: { row: TimeOutput; show: Show }) {
+const offsetWords = (row: TimeOutput, rate: FrameRate): string =>
+  row.kind === 'clock' ? `${row.offsetMs} ms` : writeOffset(row.offsetMs, rate);
+
+function OutputFields({ row, show, of }: { row: TimeOutput; show: Show; of: Given }) {
   const { mutateAsync } = useChangeRow('timeOutputs');
   const save = (change: Partial<TimeOutput>): Promise<unknown> => mutateAsync({ id: row.id, change });
   const go = useNavigate();
@@ -122,22 +145,42 @@ function OutputFields({ row, show }: { row: TimeOutput; show: Show }) {
         label="Line"
         value={row.lineId}
         options={show.lines
-          .filter((line) => KIND_OF[protocolOf(line) ?? ''] === row.kind)
+          .filter((line) => KIND_OF[of][protocolOf(line) ?? ''] === row.kind)
           .map(({ id, name }) => ({ value: id, words: name }))}
         choose={(lineId) => save({ lineId })}
       />
-      <Choice<FrameRate | typeof AS_IT_IS>
-        label="Frame rate"
-        value={row.frameRate ?? AS_IT_IS}
-        options={[{ value: AS_IT_IS, words: `As the show: ${RATES[rate].words}` }, ...RATE_OPTIONS]}
-        choose={(next) => save({ frameRate: next === AS_IT_IS ? null : next })}
-      />
-      <TypedField
-        label="Offset"
-        value={writeOffset(row.offsetMs, rate)}
-        hint="Added to what is sent. A bare number is in frames."
-        commit={(text) => save({ offsetMs: orThrow(readOffset(text, rate)) })}
-      />
+      {row.kind === 'clock' ? (
+        <>
+          <TypedField
+            label="Offset"
+            value={offsetWords(row, rate)}
+            hint="How much later each clock is sent; negative for earlier."
+            commit={(text) => save({ offsetMs: readMs(text) })}
+          />
+          <div className="sm:pl-24">
+            <Switch
+              label="Start, stop and song position with the position"
+              on={row.startStop}
+              change={(startStop) => void save({ startStop }).catch(() => undefined)}
+            />
+          </div>
+        </>
+      ) : (
+        <>
+          <Choice<FrameRate | typeof AS_IT_IS>
+            label="Frame rate"
+            value={row.frameRate ?? AS_IT_IS}
+            options={[{ value: AS_IT_IS, words: `As the show: ${RATES[rate].words}` }, ...RATE_OPTIONS]}
+            choose={(next) => save({ frameRate: next === AS_IT_IS ? null : next })}
+          />
+          <TypedField
+            label="Offset"
+            value={writeOffset(row.offsetMs, rate)}
+            hint="Added to what is sent. A bare number is in frames."
+            commit={(text) => save({ offsetMs: orThrow(readOffset(text, rate)) })}
+          />
+        </>
+      )}
       {row.kind === 'osc' && (
         <>
           <TypedField label="Address" value={row.address} commit={(address) => save({ address })} />
@@ -154,7 +197,7 @@ function OutputFields({ row, show }: { row: TimeOutput; show: Show }) {
         <RemoveButton
           table="timeOutputs"
           row={{ id: row.id, name: nameOf(show, row) }}
-          after={() => go('/time')}
+          after={() => go(PATH[of])}
         >
           Remove
         </RemoveButton>

@@ -8,13 +8,23 @@ import { Outputs } from './outputs';
 import { Own } from './own';
 import { Sources } from './sources';
 import { Strip } from './strip';
+import { TimeTabs } from './tabs';
 import { useTimeWriting, WritingBar } from './writing';
 
 export function PositionPage() {
   const show = useShow();
   const writing = useTimeWriting(show);
   return (
-    <Page title="Time" aside={<Calls />} actions={<WritingBar writing={writing} />}>
+    <Page
+      title="Time"
+      aside={
+        <>
+          <TimeTabs at="Position" />
+          <Calls />
+        </>
+      }
+      actions={<WritingBar writing={writing} />}
+    >
       <div className="min-h-0 flex-1 overflow-y-auto pb-6">
         <div className="flex flex-wrap items-end justify-between gap-x-6 gap-y-2 border-t border-rule pt-2 pb-3">
           <Clock show={show} />
@@ -22,7 +32,7 @@ export function PositionPage() {
         </div>
         <div className="grid gap-x-8 gap-y-3 lg:grid-cols-[minmax(0,1.35fr)_minmax(0,1fr)]">
           <Sources show={show} />
-          <Outputs show={show} />
+          <Outputs show={show} of="position" />
         </div>
         <Strip show={show} />
         <HowItIsKept settings={show.settings.timecode} />

@@ -1,23 +1,19 @@
 /** What is heard: the sources of the position in the order of preference, and how well each is heard. */
-import { ArrowDown, ArrowUp, Plus } from 'lucide-react';
+import { Plus } from 'lucide-react';
 import { useNavigate, useParams } from 'react-router';
 import type { Show } from '@tawny-signal/core/show';
 import type { TimeSource } from '@tawny-signal/core/show/time';
 import { AUTO, OWN } from '@tawny-signal/core/time/position';
-import { FRAME_RATES, RATES, type FrameRate } from '@tawny-signal/core/timecode/frame-rate';
-import { readOffset, writeOffset } from '@tawny-signal/core/timecode/offset';
+import { RATES } from '@tawny-signal/core/timecode/frame-rate';
+import { writeOffset } from '@tawny-signal/core/timecode/offset';
 import { writePosition } from '@tawny-signal/core/timecode/timecode';
 import { TIME_KINDS } from '@tawny-signal/core/timecode/words';
 import { protocolOf } from '../lines/kinds';
 import { useNow } from '../order/use-order';
-import { RemoveButton } from '../show/removing';
-import { useAddRow, useChangeRow, useMoveTimeSource, usePosition } from '../show/show';
-import { Button, IconButton } from '../ui/button';
-import { Choice } from '../ui/choice';
-import { orThrow } from '../ui/or-throw';
-import { NotOfTheShow } from '../ui/read-only';
-import { TypedField } from '../ui/typed-field';
+import { useAddRow, usePosition } from '../show/show';
+import { Button } from '../ui/button';
 import { Jitter } from './jitter';
+import { SourceFields } from './source-fields';
 import { usePositionSeen } from './use-position';
 import { rateTrouble, sourceName, spanWords, speedWords, stateWords } from './words';
 
@@ -25,8 +21,9 @@ export function Sources({ show }: { show: Show }) {
   const go = useNavigate();
   const add = useAddRow('timeSources');
   const { timeSources, lines } = show;
+  const rows = timeSources.filter(({ kind }) => kind !== 'clock');
   const free = lines.find(
-    (line) => protocolOf(line) === 'midi' && !timeSources.some(({ lineId }) => lineId === line.id),
+    (line) => protocolOf(line) === 'midi' && !rows.some(({ lineId }) => lineId === line.id),
   );
   return (
     <section aria-label="Heard, in order of preference">
@@ -47,19 +44,30 @@ export function Sources({ show }: { show: Show }) {
         </Button>
       </header>
       <ol className="border-t border-rule">
-        {timeSources.map((row, at) => (
-          <SourceRow key={row.id} row={row} at={at} show={show} />
+        {rows.map((row, at) => (
+          <SourceRow key={row.id} row={row} rows={rows} at={at} show={show} />
         ))}
-        <OwnRow number={timeSources.length + 1} show={show} />
+        <OwnRow number={rows.length + 1} show={show} />
       </ol>
     </section>
   );
 }
 
-const ROW =
+export const ROW =
   'grid w-full grid-cols-[1.75rem_minmax(0,1fr)_minmax(0,1.2fr)_7rem] items-center gap-x-2 py-1.5 text-left';
 
-function SourceRow({ row, at, show }: { row: TimeSource; at: number; show: Show }) {
+function SourceRow({
+  row,
+  rows,
+  at,
+  show,
+}: {
+  row: TimeSource;
+  rows: readonly TimeSource[];
+  at: number;
+  show: Show;
+}) {
+  const act = usePosition();
   const { rowId } = useParams();
   const go = useNavigate();
   const position = usePositionSeen();
@@ -70,6 +78,7 @@ function SourceRow({ row, at, show }: { row: TimeSource; at: number; show: Show 
   const open = rowId === row.id;
   const trouble = source && rateTrouble(source, row.frameRate ?? show.settings.timecode.frameRate);
   const quality = source?.quality;
+  const longestGapMs = quality?.longestGapMs ?? 0;
   return (
     <li
       data-source={sourceName(show, row.id)}
@@ -109,96 +118,23 @@ function SourceRow({ row, at, show }: { row: TimeSource; at: number; show: Show 
         </span>
         {moving ? <Jitter id={row.id} /> : <span />}
       </button>
-      {open && <SourceFields row={row} at={at} show={show} longestGapMs={quality?.longestGapMs ?? 0} />}
+      {open && (
+        <SourceFields
+          row={row}
+          rows={rows}
+          show={show}
+          path="/time"
+          chosen={position?.chosen ?? AUTO}
+          choose={(source) => act.mutate({ do: 'choose', source })}
+        >
+          {longestGapMs > 0 && (
+            <p className="py-1 pl-24 text-xs text-ink-2">
+              Longest gap since it is locked: {spanWords(longestGapMs)}.
+            </p>
+          )}
+        </SourceFields>
+      )}
     </li>
-  );
-}
-
-export const RATE_OPTIONS = FRAME_RATES.map((value) => ({ value, words: RATES[value].words }));
-export const AS_IT_IS = 'as it is';
-
-interface FieldsProps {
-  row: TimeSource;
-  at: number;
-  show: Show;
-  longestGapMs: number;
-}
-
-function SourceFields({ row, at, show, longestGapMs }: FieldsProps) {
-  const { mutateAsync } = useChangeRow('timeSources');
-  const save = (change: Partial<TimeSource>): Promise<unknown> => mutateAsync({ id: row.id, change });
-  const move = useMoveTimeSource();
-  const act = usePosition();
-  const position = usePositionSeen();
-  const go = useNavigate();
-  const rate = show.settings.timecode.frameRate;
-  const rows = show.timeSources;
-  return (
-    <div className="grid gap-x-6 px-3 pb-3 sm:grid-cols-2 sm:pl-9">
-      <div>
-        <Choice
-          label="Line"
-          value={row.lineId}
-          options={show.lines
-            .filter((line) => protocolOf(line) === 'midi')
-            .map(({ id, name }) => ({ value: id, words: name }))}
-          choose={(lineId) => save({ lineId })}
-        />
-        <Choice<FrameRate | typeof AS_IT_IS>
-          label="Frame rate"
-          value={row.frameRate ?? AS_IT_IS}
-          options={[{ value: AS_IT_IS, words: 'As it is sent' }, ...RATE_OPTIONS]}
-          choose={(next) => save({ frameRate: next === AS_IT_IS ? null : next })}
-          hint="MIDI timecode does not tell 29.97 from 30, or 23.976 from 24."
-        />
-      </div>
-      <div>
-        <TypedField
-          label="Offset"
-          value={writeOffset(row.offsetMs, rate)}
-          hint="Added to what is heard. A bare number is in frames."
-          commit={(text) => save({ offsetMs: orThrow(readOffset(text, rate)) })}
-        />
-        {longestGapMs > 0 && (
-          <p className="py-1 pl-24 text-xs text-ink-2">
-            Longest gap since it is locked: {spanWords(longestGapMs)}.
-          </p>
-        )}
-        <div className="flex flex-wrap items-center gap-1 py-1 sm:pl-24">
-          <NotOfTheShow>
-            <Button
-              aria-pressed={position?.chosen === row.id}
-              onClick={() =>
-                act.mutate({ do: 'choose', source: position?.chosen === row.id ? AUTO : row.id })
-              }
-            >
-              {position?.chosen === row.id ? 'Chosen by hand' : 'Let only this one count'}
-            </Button>
-          </NotOfTheShow>
-          <IconButton
-            label="Prefer it more"
-            disabled={at === 0}
-            onClick={() => move.mutate({ id: row.id, after: rows[at - 2]?.id ?? null })}
-          >
-            <ArrowUp size={15} aria-hidden />
-          </IconButton>
-          <IconButton
-            label="Prefer it less"
-            disabled={at === rows.length - 1}
-            onClick={() => move.mutate({ id: row.id, after: rows[at + 1]!.id })}
-          >
-            <ArrowDown size={15} aria-hidden />
-          </IconButton>
-          <RemoveButton
-            table="timeSources"
-            row={{ id: row.id, name: sourceName(show, row.id) }}
-            after={() => go('/time')}
-          >
-            Remove
-          </RemoveButton>
-        </div>
-      </div>
-    </div>
   );
 }
 

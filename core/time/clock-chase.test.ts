@@ -1,0 +1,123 @@
+/** MIDI clock: 24 a quarter note, and song position in sixteenths (MIDI 1.0). At 120 beats a minute a clock is 20.833 ms. */
+import { describe, expect, test } from '@jest/globals';
+import fc from 'fast-check';
+import { dice } from '../dice.js';
+import {
+  CLOCK,
+  CONTINUE,
+  createClockChase,
+  SONG_POSITION,
+  START,
+  STOP,
+  type ClockChase,
+} from './clock-chase.js';
+import { beatAt } from './tempo.js';
+
+interface Playing {
+  chase: ClockChase;
+  /** Plays a number of beats. @param late how late each clock is. @returns the tempos that were known after each clock */
+  play(beats: number, bpm: number, late?: () => number): number[];
+  say(status: number, data1?: number, data2?: number): void;
+  now(): number;
+}
+
+function playing(): Playing {
+  const chase = createClockChase();
+  let now = 1000;
+  let last = 0;
+  return {
+    chase,
+    play(beats, bpm, late = () => 0) {
+      const tempos: number[] = [];
+      for (let n = 0; n < beats * 24; n++) {
+        now += 60_000 / bpm / 24;
+        last = Math.max(last, now + late());
+        chase.heard(CLOCK, 0, 0, last);
+        tempos.push(chase.tempo()?.bpm ?? 0);
+      }
+      return tempos;
+    },
+    say: (status, data1 = 0, data2 = 0) => void chase.heard(status, data1, data2, now),
+    now: () => now,
+  };
+}
+
+describe('MIDI clock', () => {
+  test.each([30, 63, 118, 120, 190, 300])('at %d beats a minute is known after half a beat', (bpm) => {
+    const { play } = playing();
+    const tempos = play(2, bpm);
+    expect(tempos.slice(12).every((tempo) => Math.abs(tempo - bpm) < 1e-6)).toBe(true);
+  });
+
+  test.each([63, 118, 190])('at %d, jitter of 3 ms moves the tempo by less than 0.3 %', (bpm) => {
+    fc.assert(
+      fc.property(fc.integer({ min: 1, max: 1e6 }), (seed) => {
+        const roll = dice(seed);
+        const { play } = playing();
+        // Beyond the first four beats, in which there is less to go by.
+        const tempos = play(40, bpm, () => roll() * 6).slice(96);
+        for (const tempo of tempos) expect(Math.abs(tempo / bpm - 1)).toBeLessThan(0.003);
+      }),
+      { numRuns: 40 },
+    );
+  });
+
+  test.each([
+    [63, 118],
+    [118, 190],
+    [190, 63],
+    [120, 126],
+    [120, 114],
+  ])('a change from %d to %d is followed within two beats, with jitter too', (from, to) => {
+    for (const jitter of [0, 6]) {
+      const roll = dice(from + to);
+      const { play } = playing();
+      play(16, from, () => roll() * jitter);
+      const tempos = play(4, to, () => roll() * jitter);
+      for (const tempo of tempos.slice(48))
+        expect(Math.abs(tempo / to - 1)).toBeLessThan(jitter === 0 ? 0.003 : 0.01);
+    }
+  });
+
+  test('a tempo that glides is followed', () => {
+    const { play } = playing();
+    play(8, 100);
+    for (let step = 1; step <= 40; step++) {
+      const bpm = 100 + step;
+      const tempos = play(0.5, bpm);
+      expect(Math.abs(tempos.at(-1)! / bpm - 1)).toBeLessThan(0.03);
+    }
+  });
+
+  test('has its beat at the first clock after start, and where the song position says', () => {
+    const { chase, play, say, now } = playing();
+    play(2, 120);
+    say(START);
+    play(4, 120);
+    expect(chase.runs()).toBe(true);
+    // Four beats have begun with their first clock: the last clock is one before beat 4.
+    expect(beatAt(chase.tempo()!, now())).toBeCloseTo(4 - 1 / 24, 6);
+    say(STOP);
+    expect(chase.runs()).toBe(false);
+    // Sixteenth 66 is beat 16.5.
+    say(SONG_POSITION, 66 & 0x7f, 66 >> 7);
+    say(CONTINUE);
+    play(1, 120);
+    expect(beatAt(chase.tempo()!, now())).toBeCloseTo(16.5 + 1 - 1 / 24, 6);
+  });
+
+  test('does not drift in an hour', () => {
+    const { chase, play, say, now } = playing();
+    say(START);
+    play(118 * 60, 118);
+    expect(beatAt(chase.tempo()!, now())).toBeCloseTo(118 * 60 - 1 / 24, 4);
+  });
+
+  test('begins anew after a gap', () => {
+    const { chase, play } = playing();
+    play(4, 120);
+    chase.lose();
+    expect(chase.tempo()).toBeNull();
+    expect(play(2, 90).at(-1)).toBeCloseTo(90, 6);
+  });
+});

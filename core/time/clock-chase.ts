@@ -1,0 +1,156 @@
+/**
+ * Follows MIDI clock: 24 clocks a quarter note, with start, continue, stop and song position (MIDI 1.0). The tempo is the slope of a straight line
+ * through the last four beats, so that trembling clocks do not move it; as soon as clocks leave that line, older ones are forgotten.
+ */
+import type { Tempo } from './tempo.js';
+
+export const CLOCK = 0xf8;
+export const START = 0xfa;
+export const CONTINUE = 0xfb;
+export const STOP = 0xfc;
+export const SONG_POSITION = 0xf2;
+export const CLOCKS_PER_BEAT = 24;
+/** A song position counts sixteenths, which are six clocks each. */
+export const CLOCKS_PER_SIXTEENTH = 6;
+
+/** Clocks that the tempo is computed from: four beats. */
+const MEMORY = 96;
+/** Clocks after which it is locked. */
+const LOCKED_AFTER = 12;
+/** Clocks whose mean distance from the line says that the tempo has changed, and that distance in ms. */
+const LOOK = 8;
+const LEFT_MS = 2.4;
+/** Clocks that are kept after a change. */
+const KEPT = 10;
+/** A clock that comes this much later than expected, in clocks, follows a gap. */
+const GAP_CLOCKS = 12;
+const SLOWEST_MS = 60_000 / 20 / CLOCKS_PER_BEAT;
+
+export interface ClockChase {
+  /** Takes a system message. @param at when it arrived, in monotonic ms. @returns what changed; null for nothing */
+  heard(
+    status: number,
+    data1: number,
+    data2: number,
+    at: number,
+  ): 'tempo' | 'locked' | 'started' | 'stopped' | null;
+  /** The tempo, with the time of the sender's beat 0; null while it is not locked. */
+  tempo(): Tempo | null;
+  /** Whether the sender has said that it runs. */
+  runs(): boolean;
+  lastAt(): number;
+  /** How far clocks came from their time, root mean square in ms. */
+  jitterMs(): number;
+  lose(): void;
+}
+
+export function createClockChase(): ClockChase {
+  /** The last clocks: their numbers since beat 0 of the sender, and when they came. */
+  let numbers: number[] = [];
+  let times: number[] = [];
+  let line: { slope: number; at: number; number: number } | null = null;
+  /** The number of the next clock. */
+  let next = 0;
+  let running = false;
+  let jitter = 0;
+
+  /** Fits a straight line to what is kept, by least squares. */
+  function fit(): void {
+    const count = numbers.length;
+    if (count < 2) {
+      line = null;
+      return;
+    }
+    let [n, t] = [0, 0];
+    for (let i = 0; i < count; i++) {
+      n += numbers[i]! / count;
+      t += (times[i]! - times[0]!) / count;
+    }
+    let [nn, nt] = [0, 0];
+    for (let i = 0; i < count; i++) {
+      const off = numbers[i]! - n;
+      nn += off * off;
+      nt += off * (times[i]! - times[0]! - t);
+    }
+    line = { slope: nt / nn, at: times[0]! + t, number: n };
+  }
+
+  const expected = (number: number): number => line!.at + (number - line!.number) * line!.slope;
+
+  /** Whether the last clocks have left the line. */
+  function hasLeft(): boolean {
+    if (!line || numbers.length < LOOK + KEPT) return false;
+    let off = 0;
+    for (let i = numbers.length - LOOK; i < numbers.length; i++) off += times[i]! - expected(numbers[i]!);
+    return Math.abs(off / LOOK) > LEFT_MS;
+  }
+
+  function keep(count: number): void {
+    numbers = numbers.slice(-count);
+    times = times.slice(-count);
+  }
+
+  function clock(at: number): 'tempo' | 'locked' | null {
+    const was = numbers.length;
+    const lastAt = times.at(-1) ?? -Infinity;
+    if (line && at - lastAt > GAP_CLOCKS * line.slope) keep(0);
+    else if (at - lastAt > 4 * SLOWEST_MS) keep(0);
+    if (line && numbers.length > 0) {
+      const off = at - expected(next);
+      jitter += (off * off - jitter) * 0.02;
+    }
+    numbers.push(next++);
+    times.push(at);
+    if (numbers.length > MEMORY) {
+      numbers.shift();
+      times.shift();
+    }
+    if (hasLeft()) keep(KEPT);
+    fit();
+    if (numbers.length < LOCKED_AFTER && was < LOCKED_AFTER) return null;
+    return numbers.length === LOCKED_AFTER && was < LOCKED_AFTER ? 'locked' : 'tempo';
+  }
+
+  /** The next clock has this number: those that are kept keep their distances. */
+  function renumber(number: number): void {
+    const by = number - next;
+    numbers = numbers.map((one) => one + by);
+    next = number;
+    fit();
+  }
+
+  return {
+    heard(status, data1, data2, at) {
+      switch (status) {
+        case CLOCK:
+          return clock(at);
+        case START:
+          renumber(0);
+          running = true;
+          return 'started';
+        case CONTINUE:
+          running = true;
+          return 'started';
+        case STOP:
+          running = false;
+          return 'stopped';
+        case SONG_POSITION:
+          renumber(((data2 << 7) | data1) * CLOCKS_PER_SIXTEENTH);
+          return null;
+        default:
+          return null;
+      }
+    },
+    tempo() {
+      if (!line || numbers.length < Math.min(LOCKED_AFTER, KEPT)) return null;
+      return { bpm: 60_000 / (line.slope * CLOCKS_PER_BEAT), since: expected(0) };
+    },
+    runs: () => running,
+    lastAt: () => times.at(-1) ?? -Infinity,
+    jitterMs: () => Math.sqrt(jitter),
+    lose() {
+      keep(0);
+      line = null;
+    },
+  };
+}

@@ -1,0 +1,237 @@
+/** The show is run by timecode: from the tide clock, by itself, and while the source dies. */
+import { beforeEach, describe, expect, test } from '@jest/globals';
+import { By, Key } from 'selenium-webdriver';
+import type { Moment } from '@tawny-signal/core/show/moment';
+import type { OrderSeen } from '@tawny-signal/core/live/messages';
+import type { Show } from '@tawny-signal/core/show';
+import { until } from '../scripts/test-stage.js';
+import { setup } from './setup.js';
+
+const on = setup();
+
+const call = async <T>(path: string, method = 'GET', body?: object): Promise<T> =>
+  (await (
+    await fetch(`${on.stage.address}api/${path}`, {
+      method,
+      headers: { 'Content-Type': 'application/json' },
+      body: body ? JSON.stringify(body) : null,
+    })
+  ).json()) as T;
+const show = async (): Promise<Show> => (await call<{ show: Show }>('show')).show;
+const moment = async (id: string): Promise<Moment> => (await show()).moments.find((row) => row.id === id)!;
+const called = async (): Promise<string | null> => (await call<OrderSeen>('desk/order')).called?.id ?? null;
+const text = async (css: string): Promise<string> =>
+  (await on.driver.findElements(By.css(css)))[0]?.getText() ?? Promise.resolve('');
+const source = (): Promise<string> => text('[data-source="Tide clock"]');
+const position = (): Promise<string> => text('[data-timecode]');
+const mode = async (): Promise<string | null> =>
+  (await on.driver.findElements(By.css('[data-position-mode]')))[0]?.getAttribute('data-position-mode') ??
+  null;
+
+/** Sets the tide clock, at a standstill. */
+async function setTide(to: string, speed = '100 %'): Promise<void> {
+  await on.page.go('stand-ins');
+  await on.ready();
+  if (await on.page.says('Stop the tide clock')) await on.page.press('Stop the tide clock');
+  await on.page.type('Tide speed', speed);
+  await on.page.type('Set to', to);
+}
+
+beforeEach(async () => {
+  await call('desk/position', 'POST', { do: 'stop' });
+  await call('desk/position', 'POST', { do: 'choose', source: 'auto' });
+});
+
+describe('the tide clock', () => {
+  test('calls all six moments at their times, and each once', async () => {
+    await setTide('01:00:00:00', '400 %');
+    const calls: string[] = [];
+    await on.page.press('Start the tide clock');
+    await until(
+      async () => {
+        const id = await called();
+        if (id !== null && id !== calls.at(-1)) calls.push(id);
+        return id === 'lamp-lit';
+      },
+      'the last moment is called',
+      60_000,
+    );
+    expect(calls).toEqual([
+      'house-to-half',
+      'slack-water',
+      'fog-bank',
+      'storm-glass',
+      'blackout',
+      'lamp-lit',
+    ]);
+    await on.page.press('Time');
+    await until(async () => (await source()).includes('locked'), 'the source is shown as locked');
+    expect(await mode()).toBe('following');
+  });
+
+  test('is sent the position by another rate, and its package reads it', async () => {
+    await setTide('01:02:00:00');
+    await on.page.press('Start the tide clock');
+    const received = By.css('[data-tide-received^="01:02:"]');
+    await until(async () => (await on.driver.findElements(received)).length > 0, 'it receives what it sends');
+    await on.page.sees('at 30 fps');
+    await on.page.press('Water screen');
+    await on.page.sees('It is told 01:02:');
+  });
+
+  test('that drops out for a moment stops nothing, and it is said', async () => {
+    await setTide('01:03:00:00');
+    await on.page.press('Start the tide clock');
+    await on.page.press('Time');
+    await until(async () => (await mode()) === 'following', 'it is followed');
+    // From here, so that the page stays in sight.
+    const seen = new Set<string>();
+    await on.driver.executeScript(
+      `window.modes = new Set(); setInterval(() => modes.add(document.querySelector('[data-position-mode]')?.dataset.positionMode), 20);`,
+    );
+    const before = await position();
+    await on.page.press('Stand-ins');
+    await on.page.press('Drop out for 0.4 s');
+    await on.page.press('Time');
+    await until(async () => (await mode()) === 'following', 'it is followed again');
+    for (const one of await on.driver.executeScript<string[]>('return [...modes].filter(Boolean)'))
+      seen.add(one);
+    expect(seen.has('lost')).toBe(false);
+    expect((await position()) > before).toBe(true);
+    expect(await source()).toMatch(/locked/);
+  });
+
+  test('that is killed is lost, and is followed again when it is back', async () => {
+    await setTide('01:04:00:00');
+    await on.page.press('Start the tide clock');
+    await on.page.press('Time');
+    await until(async () => (await mode()) === 'following', 'it is followed');
+    const tide = on.stage.standIns['tide-clock'];
+    const pid = tide.pid()!;
+    process.kill(pid, 'SIGKILL');
+    await until(async () => (await mode()) === 'lost', 'it is lost, and the position holds');
+    await on.page.sees('Tide clock is lost: the position holds');
+    const held = await position();
+    await until(() => tide.pid() !== null && tide.pid() !== pid, 'it was started again');
+    expect(await position()).toBe(held);
+    await setTide('01:04:30:00');
+    await on.page.press('Start the tide clock');
+    await on.page.press('Time');
+    await until(async () => (await mode()) === 'following', 'it is followed again');
+    await until(async () => (await position()).startsWith('01:04:3'), 'the position is there');
+  });
+
+  test('that runs at another rate than the show expects is said', async () => {
+    await call('show/settings', 'PATCH', {
+      timecode: { ...(await show()).settings.timecode, frameRate: '24' },
+    });
+    await setTide('01:05:00:00');
+    await on.page.press('Start the tide clock');
+    await on.page.press('Time');
+    await on.page.sees('It sends 25 fps, and 24 fps is expected.');
+    await call('undo', 'POST');
+  });
+
+  test('is overruled by our own position, until it counts by itself again', async () => {
+    await setTide('01:06:00:00');
+    await on.page.press('Start the tide clock');
+    await on.page.press('Time');
+    await until(async () => (await mode()) === 'following', 'it is followed');
+    await on.page.press('Play our own');
+    await until(async () => (await mode()) === 'own', 'ours counts');
+    await on.page.press('Follow by itself again');
+    await until(async () => (await mode()) === 'following', 'it is followed again');
+  });
+});
+
+describe('our own position', () => {
+  test('goes where it is told, says what does not exist, and calls what it passes', async () => {
+    await setTide('00:00:00:00');
+    await on.page.press('Time');
+    const go = async (words: string, button: string): Promise<void> => {
+      await on.page.press('Go to …');
+      await on.page.type('Timecode', words);
+      if (await on.page.says('Play from there')) await on.page.press(button);
+    };
+    await on.page.press('Go to …');
+    await on.page.type('Timecode', '25:00:00:00');
+    await on.page.sees('Hours are 0 to 23, not 25.');
+    await on.page.keys(Key.ESCAPE);
+    await go('01:00:14:20', 'Play from there');
+    await call('desk/position', 'POST', { do: 'playFrom', ms: 3_614_500 });
+    await until(async () => (await called()) === 'slack-water', 'Slack water is called');
+    await on.page.press('Stop');
+    await until(async () => (await mode()) === 'own', 'ours stands');
+  });
+
+  test('leaves out moments while calls are switched off, and says so', async () => {
+    await on.page.go('time');
+    await on.ready();
+    await on.flip('Call moments by timecode');
+    await call('desk/position', 'POST', { do: 'playFrom', ms: 3_629_500 });
+    await on.page.sees('3 · Fog bank (not called: calls by timecode were off)');
+    expect(await called()).not.toBe('fog-bank');
+    await on.flip('Call moments by timecode');
+  });
+
+  test('writes the times of what is called, which one press takes back', async () => {
+    await on.page.go('time');
+    await on.ready();
+    await on.page.press('Write times by playing');
+    await call('desk/position', 'POST', { do: 'playFrom', ms: 7_200_000 });
+    await call('desk/order', 'POST', { do: 'call', id: 'fog-bank' });
+    await on.page.sees('Wrote 3 · Fog bank at 02:00:0');
+    expect((await moment('fog-bank')).timecode).toMatch(/^02:00:0/);
+    await on.page.press('Stop writing times');
+    await on.page.press('Undo: Change moment 3 Fog bank');
+    await until(async () => (await moment('fog-bank')).timecode === '01:00:30:00', 'the time is as before');
+  });
+});
+
+describe('the strip', () => {
+  test('moves a moment by a frame with the arrows, and all of them together', async () => {
+    await on.page.go('time');
+    await on.ready();
+    const label = await on.page.button('5 · Lamp lit, called at 01:01:05:00');
+    await label.sendKeys(Key.ARROW_RIGHT);
+    await until(async () => (await moment('lamp-lit')).timecode === '01:01:05:01', 'a frame later');
+    await (
+      await on.page.button('5 · Lamp lit, called at 01:01:05:01')
+    ).sendKeys(Key.chord(Key.SHIFT, Key.ARROW_LEFT));
+    await until(async () => (await moment('lamp-lit')).timecode === '01:01:04:01', 'a second earlier');
+    await on.page.press('Shift all times');
+    await on.page.type('Shift by', '-02:00:00:00');
+    await on.page.sees('would be outside of 00:00:00:00 to 24 h.');
+    await on.page.type('Shift by', '+01:00:00:00');
+    await until(async () => (await moment('lamp-lit')).timecode === '02:01:04:01', 'an hour later');
+    expect((await moment('house-to-half')).timecode).toBe('02:00:05:00');
+    await on.page.press('Undo: Set 6 times');
+    await until(async () => (await moment('house-to-half')).timecode === '01:00:05:00', 'all at once');
+  });
+
+  test('moves a moment by dragging', async () => {
+    const before = (await moment('fog-bank')).timecode!;
+    const label = await on.driver.findElement(By.css('[data-marker="Fog bank"] button'));
+    await on.driver
+      .actions()
+      .move({ origin: label })
+      .press()
+      .move({ origin: label, x: 60 })
+      .release()
+      .perform();
+    await until(async () => (await moment('fog-bank')).timecode !== before, 'it is moved');
+    expect((await moment('fog-bank')).timecode! > before).toBe(true);
+  });
+});
+
+test('a moment’s timecode is typed in its row, and what does not exist is said there', async () => {
+  await on.page.go('order/lamp-lit');
+  await on.ready();
+  await on.page.type('Timecode', '01:00:00:29');
+  expect(await on.page.problemAt('Timecode')).toBe('There is no frame 29 at 25 fps: frames are 0 to 24.');
+  await on.page.type('Timecode', '1:2:3');
+  await until(
+    async () => (await moment('lamp-lit')).timecode === '01:02:03:00',
+    'it is saved as it is meant',
+  );
+});
