@@ -7,6 +7,7 @@ import { LASER, WATER } from './engine.test-helper.js';
 import { timeOutputSchema, type TimeOutput } from './show/time.js';
 import type { SystemSignal } from './signal.js';
 import { FRAME_RATES, RATE_OF_CODE, type FrameRate } from './timecode/frame-rate.js';
+import { readMachineCommand } from './timecode/mmc.js';
 import { createQuarterReader, readFullFrame } from './timecode/mtc.js';
 import { frameOf, framesAt, msOf } from './timecode/timecode.js';
 
@@ -115,6 +116,18 @@ describe('MIDI timecode', () => {
     stage.pass(200);
     expect(stage.sent).toEqual([]);
   });
+});
+
+test('machine control says where it goes, plays and stops', () => {
+  const stage = sending(timeOutputSchema.parse({ id: 'mmc', kind: 'mmc', lineId: 'laser' }));
+  stage.act({ do: 'locate', ms: HOUR });
+  stage.act({ do: 'play' });
+  stage.pass(1000);
+  stage.act({ do: 'stop' });
+  const said = stage.sent.map(
+    ({ signal }) => signal.kind === 'sysex' && readMachineCommand(signal.bytes)?.act,
+  );
+  expect(said).toEqual(['stop', 'locate', 'locate', 'play', 'stop', 'locate']);
 });
 
 describe('OSC', () => {

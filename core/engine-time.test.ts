@@ -6,6 +6,8 @@ import fc from 'fast-check';
 import { dice } from './dice.js';
 import { at, called, moment, TIDE, timeStage } from './engine-time.test-helper.js';
 import { PADS, SCORE } from './engine.test-helper.js';
+import type { SysexSignal } from './signal.js';
+import { locateCommand, machineCommand } from './timecode/mmc.js';
 import { FRAME_RATES } from './timecode/frame-rate.js';
 
 const SONG = [
@@ -258,6 +260,34 @@ describe('our own position', () => {
     });
     expect(stage.position()).toBe(HOUR + 1500);
     expect(called(stage)).toEqual(['m1']);
+  });
+});
+
+describe('machine control', () => {
+  const DECK = { ...TIDE, id: 'deck', kind: 'mmc' as const };
+  const say = (stage: ReturnType<typeof timeStage>, signal: SysexSignal): void =>
+    stage.give({ t: 'heard', line: SCORE, signal });
+
+  test('plays, stops and moves our own position', () => {
+    const stage = timeStage(SONG, {}, { sources: [DECK] });
+    say(stage, locateCommand(Math.round(HOUR / 40), '25'));
+    say(stage, machineCommand('play'));
+    stage.pass(1500);
+    say(stage, machineCommand('pause'));
+    stage.pass(1500);
+    expect(stage.position()).toBe(HOUR + 1500);
+    expect(called(stage)).toEqual(['m1']);
+    say(stage, machineCommand('deferredPlay'));
+    stage.pass(1000);
+    say(stage, machineCommand('stop'));
+    expect(called(stage)).toEqual(['m1', 'm2']);
+  });
+
+  test('never takes the position from a source that is heard', () => {
+    const stage = timeStage(SONG, {}, { sources: [TIDE, DECK] });
+    stage.play(HOUR, 1000);
+    say(stage, machineCommand('stop'));
+    expect(stage.engine.position.state()).toMatchObject({ counts: 'tide', chosen: 'auto' });
   });
 });
 

@@ -58,7 +58,7 @@ export function momentSendDetail(given: MomentSend): string {
 
 /** How it is called: `Go`, `Follows after 12 s, Note 51 pressed`. */
 export function callWords(
-  { follow, callers, parked, timecode }: Moment,
+  { follow, callers, parked, timecode, timecodeOn }: Moment,
   layouts: readonly Layout[] = [],
 ): string {
   if (parked) return 'Parked';
@@ -66,5 +66,7 @@ export function callWords(
     ? `Follows ${seconds(follow.ms)} after the previous moment ${follow.after === 'start' ? 'starts' : 'ends'}`
     : 'Go';
   const calling = callers.map((hear) => controlName(layouts, hear) || hearTitle(hear));
-  return [own, ...calling, ...(timecode === null ? [] : [`timecode ${timecode}`])].join(', or ');
+  return [own, ...calling, ...(timecode === null || !timecodeOn ? [] : [`timecode ${timecode}`])].join(
+    ', or ',
+  );
 }

@@ -15,8 +15,8 @@ export const timeSourceSchema = z.object({
   id,
   /** The line that is listened to. */
   lineId,
-  /** MIDI timecode for the position, or MIDI clock for the tempo. */
-  kind: z.enum(['mtc', 'clock']).default('mtc'),
+  /** MIDI timecode for the position, machine control that plays and stops our own, or MIDI clock for the tempo. */
+  kind: z.enum(['mtc', 'mmc', 'clock']).default('mtc'),
   /** The frame rate that it has; null for the one that it says, or that of the show if it says no more than that. */
   frameRate: frameRate.nullable().default(null),
   offsetMs,
@@ -35,6 +35,8 @@ const PER_SECOND = 'It is sent 1 to 100 times a second.';
 export const timeOutputSchema = z.discriminatedUnion('kind', [
   /** MIDI timecode: quarter frames in play, a full message where it stops or jumps. */
   z.object({ ...sent, kind: z.literal('mtc') }),
+  /** Machine control: play, stop and locate as the position runs, stops and jumps. */
+  z.object({ ...sent, kind: z.literal('mmc') }),
   /** MIDI clock: 24 a beat; with start, stop and song position as the position runs and stops, if that is wanted. */
   z.object({ ...sent, kind: z.literal('clock'), startStop: z.boolean().default(true) }),
   /** An OSC message with the position in seconds and as a text. */

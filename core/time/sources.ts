@@ -1,11 +1,12 @@
 /** The sources of timecode: what each one hears, and which of them counts. Given the time; reads no clock. */
 import type { TimecodeSettings, TimeSource } from '../show/time.js';
-import type { Signal } from '../signal.js';
+import type { Signal, SysexSignal, SystemSignal } from '../signal.js';
+import { readMachineCommand } from '../timecode/mmc.js';
 import { RATE_OF_CODE, ratesOfCode, RATES, type FrameRate } from '../timecode/frame-rate.js';
 import { createQuarterReader, QUARTER_FRAME, readFullFrame, type QuarterReader } from '../timecode/mtc.js';
 import { frameOf, framesAt, msOf } from '../timecode/timecode.js';
 import { createChase, type Chase, type ChaseQuality } from './chase.js';
-import { AUTO, OWN, type Motion } from './position.js';
+import { AUTO, OWN, type Motion, type PositionAct } from './position.js';
 
 /** A source that is silent for longer than this is in a gap: the longest time between two sets of quarter frames at 24 frames a second. */
 export const GAP_MS = 100;
@@ -28,7 +29,9 @@ export interface SourceState {
   quality: ChaseQuality;
 }
 
-/** What a signal has changed: at which source, and how. */
+/** What a signal has changed: at which source, and how; or what machine control asks of our own position. */
+export type Heard = SourceEvent | { what: 'asked'; act: PositionAct };
+
 export interface SourceEvent {
   id: string;
   /** `locked` and `jumped`: the position runs on from `beganMs`. `stands`: it stands at `beganMs`. */
@@ -42,7 +45,7 @@ export interface Sources {
   /** Whether any source listens to signals. */
   any(): boolean;
   /** Takes a signal that arrived at `at`. @returns what it changed; null for nothing */
-  hear(line: number, signal: Signal, at: number): SourceEvent | null;
+  hear(line: number, signal: Signal, at: number): Heard | null;
   /** The input of a line is gone. */
   gone(line: number): void;
   /** Forgets sources that are silent for too long. @returns whether there were any */
@@ -138,6 +141,36 @@ export function createSources(): Sources {
     source.reader = createQuarterReader();
   }
 
+  function hearOn(source: Source, signal: SystemSignal | SysexSignal, at: number): Heard | null {
+    if (source.row.kind === 'mmc')
+      return signal.kind === 'sysex' ? hearMachine(source, signal.bytes, at) : null;
+    if (signal.kind === 'system' && signal.status !== QUARTER_FRAME) return null;
+    if (at - source.lastAt > settings.rideMs) forget(source);
+    return signal.kind === 'sysex'
+      ? hearFull(source, signal.bytes, at)
+      : hearQuarter(source, signal.data1, at);
+  }
+
+  function hearMachine(source: Source, bytes: Uint8Array, at: number): Heard | null {
+    const command = readMachineCommand(bytes);
+    if (!command) return null;
+    source.lastAt = at;
+    switch (command.act) {
+      case 'play':
+      case 'deferredPlay':
+        return { what: 'asked', act: { do: 'play' } };
+      case 'stop':
+      case 'pause':
+        return { what: 'asked', act: { do: 'stop' } };
+      case 'locate': {
+        const { parts, code } = command.to;
+        const rate = rateOf(source, code);
+        const ms = msOf(frameOf(parts, RATE_OF_CODE[code]!), rate) + source.row.offsetMs;
+        return { what: 'asked', act: { do: 'locate', ms } };
+      }
+    }
+  }
+
   const isThere = (source: Source | undefined, now: number, within: number): source is Source =>
     source?.chase?.isLocked() === true && now - source.lastAt <= within;
 
@@ -174,13 +207,9 @@ export function createSources(): Sources {
     any: () => sources.length > 0,
     hear(line, signal, at) {
       if (signal.kind !== 'system' && signal.kind !== 'sysex') return null;
-      for (const source of sources) {
-        if (source.line !== line) continue;
-        if (at - source.lastAt > settings.rideMs) forget(source);
-        if (signal.kind === 'sysex') return hearFull(source, signal.bytes, at);
-        if (signal.status === QUARTER_FRAME) return hearQuarter(source, signal.data1, at);
-      }
-      return null;
+      let heard: Heard | null = null;
+      for (const source of sources) if (source.line === line) heard = hearOn(source, signal, at) ?? heard;
+      return heard;
     },
     gone(line) {
       for (const source of sources) if (source.line === line) source.reader = createQuarterReader();

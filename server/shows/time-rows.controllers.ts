@@ -22,6 +22,7 @@ const NEEDS: Readonly<
   Record<TimeSource['kind'] | TimeOutput['kind'], { protocol: Protocol; words: string }>
 > = {
   mtc: { protocol: 'midi', words: 'MIDI timecode needs a MIDI line.' },
+  mmc: { protocol: 'midi', words: 'Machine control needs a MIDI line.' },
   clock: { protocol: 'midi', words: 'MIDI clock needs a MIDI line.' },
   osc: { protocol: 'osc', words: 'OSC needs an OSC line.' },
 };

@@ -8,6 +8,7 @@ import { CLOCK, CLOCKS_PER_BEAT, CONTINUE, SONG_POSITION, START, STOP } from '..
 import { positionAt, type Motion } from '../../time/position.js';
 import { beatAt, timeOf, type Tempo } from '../../time/tempo.js';
 import type { FrameRate } from '../../timecode/frame-rate.js';
+import { locateCommand, machineCommand } from '../../timecode/mmc.js';
 import { FRAMES_A_SET, fullFrame, quarterFrame } from '../../timecode/mtc.js';
 import { frameAt, framesAt, msOf, writePosition } from '../../timecode/timecode.js';
 import type { Part, Stage } from '../part.js';
@@ -107,6 +108,20 @@ function oscOutput(
   };
 }
 
+/** A locate says where it is, and is followed by play where it runs. */
+function machineOutput(rate: FrameRate, put: Put): Output {
+  return {
+    dueAt: () => Infinity,
+    send: () => undefined,
+    turned(motion, now) {
+      const frame = frameAt(Math.max(0, positionAt(motion, now)), rate);
+      if (motion.speed === 0) put(machineCommand('stop'));
+      put(locateCommand(frame, rate));
+      if (motion.speed !== 0) put(machineCommand('play'));
+    },
+  };
+}
+
 /** A tempo that has moved by more than this many clocks is taken up anew. */
 const MOST_CLOCKS_OFF = 3;
 
@@ -153,6 +168,8 @@ function outputOf(row: TimeOutput, rate: FrameRate, tempoNow: () => Tempo, put: 
   switch (row.kind) {
     case 'mtc':
       return mtcOutput(rate, put);
+    case 'mmc':
+      return machineOutput(rate, put);
     case 'osc':
       return oscOutput(row, rate, put);
     case 'clock':

@@ -11,6 +11,7 @@ import { RowGrip, rowKeys } from '../ui/row-grip';
 import { useInView } from '../ui/use-in-view';
 import { MomentDetail } from './moment-detail';
 import type { Column } from './columns';
+import { Timed } from './timed';
 import { progressOf, useNow } from './use-order';
 
 type Running = OrderSeen['running'][number];
@@ -84,6 +85,7 @@ export const MomentRow = memo(function MomentRow(props: MomentRowProps) {
               {standsBy && <span className="text-tawny-2">standing by · </span>}
               {follows !== null && <Follows at={follows} heldAt={heldAt} />}
               {running && <Left running={running} heldAt={heldAt} />}
+              {moment.timecode !== null && <Timed id={moment.id} />}
               {callWords(moment, show.layouts)}
             </span>
             {moment.notes && <span className="hidden text-xs print:block">{moment.notes}</span>}

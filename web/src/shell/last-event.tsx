@@ -7,7 +7,7 @@ import { useLiveValue } from '../live/live';
 import type { LastEvents } from '../live/last-events';
 import type { Passing } from '../live/traffic-log';
 import { useShow } from '../show/show';
-import { clockWords, isFeedback, lineName, senderName, wordsOf } from '../traffic/words';
+import { clockWords, isFeedback, isTime, lineName, senderName, wordsOf } from '../traffic/words';
 import { Account } from './later';
 
 const EVERY_MS = 120;
@@ -17,7 +17,7 @@ export function LastEvent() {
   const { heard, sent, sentCount, left } = useLiveValue('traffic', (store) => store.lastEvents(), EVERY_MS);
   // The event that was asked about stays while others happen.
   const [asked, setAsked] = useState<Passing | null>(null);
-  const last = left.findLast((record) => !isFeedback(show, record));
+  const last = left.findLast((record) => !isFeedback(show, record) && !isTime(show, record));
   return (
     <Popover.Root open={asked !== null} onOpenChange={(open) => !open && setAsked(null)}>
       <Popover.Anchor asChild>

@@ -20,9 +20,9 @@ import { usePositionSeen } from './use-position';
 
 type Kind = TimeOutput['kind'];
 /** What is sent on a line of each protocol, by what is given. */
-const KIND_OF: Record<'position' | 'tempo', Partial<Record<string, Kind>>> = {
-  position: { midi: 'mtc', osc: 'osc' },
-  tempo: { midi: 'clock' },
+const KIND_OF: Record<'position' | 'tempo', Partial<Record<string, [Kind, ...Kind[]]>>> = {
+  position: { midi: ['mtc', 'mmc'], osc: ['osc'] },
+  tempo: { midi: ['clock'] },
 };
 const NOWHERE = {
   position: 'The position is sent nowhere yet. Choose a line above.',
@@ -36,7 +36,7 @@ export function Outputs({ show, of }: { show: Show; of: Given }) {
   const add = useAddRow('timeOutputs');
   const kinds = KIND_OF[of];
   const lines = show.lines.filter((line) => kinds[protocolOf(line) ?? ''] !== undefined);
-  const rows = show.timeOutputs.filter(({ kind }) => Object.values(kinds).includes(kind));
+  const rows = show.timeOutputs.filter(({ kind }) => Object.values(kinds).flat().includes(kind));
   return (
     <section aria-label="Sent">
       <header className="flex min-h-8 items-center justify-between gap-3 text-sm text-ink-2">
@@ -53,7 +53,7 @@ export function Outputs({ show, of }: { show: Show; of: Given }) {
               choose={(lineId) => {
                 const line = lines.find(({ id }) => id === lineId)!;
                 add.mutate(
-                  { lineId, kind: kinds[protocolOf(line)!]! },
+                  { lineId, kind: kinds[protocolOf(line)!]![0] },
                   { onSuccess: (made) => void go(`${PATH[of]}/${made.id}`) },
                 );
               }}
@@ -80,6 +80,8 @@ function whatOf(row: TimeOutput, rate: FrameRate): string {
   switch (row.kind) {
     case 'mtc':
       return RATES[row.frameRate ?? rate].words;
+    case 'mmc':
+      return 'play, stop, go to';
     case 'osc':
       return `${row.address}, ${row.perSecond} a second`;
     case 'clock':
@@ -145,10 +147,21 @@ function OutputFields({ row, show, of }: { row: TimeOutput; show: Show; of: Give
         label="Line"
         value={row.lineId}
         options={show.lines
-          .filter((line) => KIND_OF[of][protocolOf(line) ?? ''] === row.kind)
+          .filter((line) => KIND_OF[of][protocolOf(line) ?? '']?.includes(row.kind))
           .map(({ id, name }) => ({ value: id, words: name }))}
         choose={(lineId) => save({ lineId })}
       />
+      {(row.kind === 'mtc' || row.kind === 'mmc') && (
+        <Choice
+          label="As"
+          value={row.kind}
+          options={[
+            { value: 'mtc' as const, words: TIME_KINDS.mtc },
+            { value: 'mmc' as const, words: TIME_KINDS.mmc },
+          ]}
+          choose={(kind) => save({ kind })}
+        />
+      )}
       {row.kind === 'clock' ? (
         <>
           <TypedField

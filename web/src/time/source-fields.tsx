@@ -7,6 +7,7 @@ import type { TimeSource } from '@tawny-signal/core/show/time';
 import { AUTO } from '@tawny-signal/core/time/position';
 import { FRAME_RATES, RATES, type FrameRate } from '@tawny-signal/core/timecode/frame-rate';
 import { readOffset, writeOffset } from '@tawny-signal/core/timecode/offset';
+import { TIME_KINDS } from '@tawny-signal/core/timecode/words';
 import { readNumber } from '@tawny-signal/core/typed/range';
 import { protocolOf } from '../lines/kinds';
 import { RemoveButton } from '../show/removing';
@@ -43,7 +44,7 @@ export function SourceFields({ row, rows, show, path, chosen, choose, children }
   const rate = show.settings.timecode.frameRate;
   const isClock = row.kind === 'clock';
   return (
-    <div className="grid gap-x-6 px-3 pb-3 sm:grid-cols-2 sm:pl-9">
+    <div className="grid gap-x-6 px-3 pb-3 2xl:grid-cols-2 sm:pl-9">
       <div>
         <Choice
           label="Line"
@@ -53,6 +54,17 @@ export function SourceFields({ row, rows, show, path, chosen, choose, children }
             .map(({ id, name }) => ({ value: id, words: name }))}
           choose={(lineId) => save({ lineId })}
         />
+        {!isClock && (
+          <Choice
+            label="Hears"
+            value={row.kind}
+            options={[
+              { value: 'mtc' as const, words: TIME_KINDS.mtc },
+              { value: 'mmc' as const, words: 'Machine control: plays our own' },
+            ]}
+            choose={(kind) => save({ kind })}
+          />
+        )}
         {!isClock && (
           <Choice<FrameRate | typeof AS_IT_IS>
             label="Frame rate"

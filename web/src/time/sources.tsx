@@ -4,6 +4,7 @@ import { useNavigate, useParams } from 'react-router';
 import type { Show } from '@tawny-signal/core/show';
 import type { TimeSource } from '@tawny-signal/core/show/time';
 import { AUTO, OWN } from '@tawny-signal/core/time/position';
+import { GAP_MS } from '@tawny-signal/core/time/sources';
 import { RATES } from '@tawny-signal/core/timecode/frame-rate';
 import { writeOffset } from '@tawny-signal/core/timecode/offset';
 import { writePosition } from '@tawny-signal/core/timecode/timecode';
@@ -54,7 +55,7 @@ export function Sources({ show }: { show: Show }) {
 }
 
 export const ROW =
-  'grid w-full grid-cols-[1.75rem_minmax(0,1fr)_minmax(0,1.2fr)_7rem] items-center gap-x-2 py-1.5 text-left';
+  'grid w-full grid-cols-[1.75rem_minmax(0,1fr)_minmax(0,1.2fr)] items-center sm:grid-cols-[1.75rem_minmax(0,1fr)_minmax(0,1.2fr)_7rem] gap-x-2 py-1.5 text-left';
 
 function SourceRow({
   row,
@@ -105,7 +106,7 @@ function SourceRow({
           <span
             className={`block ${source?.state === 'locked' ? 'text-moss' : source?.state === 'gap' ? 'text-straw' : 'text-ink-2'}`}
           >
-            {source ? stateWords(source, now) : 'the engine has not said'}
+            {source ? stateWords(source, row.kind, now) : 'the engine has not said'}
             {counts && <span className="sr-only">, this one counts</span>}
           </span>
           {quality && quality.lockedSince !== null && (
@@ -116,7 +117,7 @@ function SourceRow({
           )}
           {trouble && <span className="block text-xs text-straw">! {trouble}</span>}
         </span>
-        {moving ? <Jitter id={row.id} /> : <span />}
+        <span className="max-sm:hidden">{moving && <Jitter id={row.id} />}</span>
       </button>
       {open && (
         <SourceFields
@@ -127,7 +128,7 @@ function SourceRow({
           chosen={position?.chosen ?? AUTO}
           choose={(source) => act.mutate({ do: 'choose', source })}
         >
-          {longestGapMs > 0 && (
+          {longestGapMs > GAP_MS && (
             <p className="py-1 pl-24 text-xs text-ink-2">
               Longest gap since it is locked: {spanWords(longestGapMs)}.
             </p>

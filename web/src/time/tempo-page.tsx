@@ -191,7 +191,7 @@ function ClockRow({ row, rows, show, transport }: ClockRowProps) {
           {source ? stateWords(source) : 'the engine has not said'}
           {counts && <span className="sr-only">, this one counts</span>}
         </span>
-        <span className="font-mono text-xs text-ink-2">
+        <span className="font-mono text-xs text-ink-2 max-sm:hidden">
           {source?.state === 'locked' && `±${source.jitterMs.toFixed(1)} ms`}
         </span>
       </button>

@@ -1,6 +1,7 @@
 /** What is said of sources and of the position. */
 import type { PositionSeen } from '@tawny-signal/core/time/transport';
 import type { SourceState } from '@tawny-signal/core/time/sources';
+import type { TimeSource } from '@tawny-signal/core/show/time';
 import { OWN } from '@tawny-signal/core/time/position';
 import { RATES, type FrameRate } from '@tawny-signal/core/timecode/frame-rate';
 import type { Show } from '@tawny-signal/core/show';
@@ -49,7 +50,14 @@ export function speedWords(speed: number): string {
   return `${(speed * 100).toFixed(1)} %`;
 }
 
-export function stateWords({ state, motion, quality, lastAt }: SourceState, now: number): string {
+/** @param kind how it is heard */
+export function stateWords(
+  { state, motion, quality, lastAt }: SourceState,
+  kind: TimeSource['kind'],
+  now: number,
+): string {
+  if (kind === 'mmc')
+    return lastAt === null ? 'no command yet' : `last command ${spanWords(now - lastAt)} ago`;
   switch (state) {
     case 'silent':
       return lastAt === null ? 'nothing heard yet' : `silent for ${spanWords(now - lastAt)}`;

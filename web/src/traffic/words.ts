@@ -75,6 +75,10 @@ export function sentFor(view: TrafficView, heard: Passing): Passing[] {
   return sent;
 }
 
+/** Returns whether a record tells the time, which is sent many times a second. */
+export const isTime = ({ timeOutputs }: Show, { senderId }: Passing): boolean =>
+  timeOutputs.some(({ id }) => id === senderId);
+
 /** Returns whether a record is feedback of a mapping to its lamp or motor fader. */
 export function isFeedback({ mappings }: Show, { direction, senderId, lineId }: Passing): boolean {
   if (direction === 'in' || senderId === null) return false;
