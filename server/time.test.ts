@@ -1,0 +1,170 @@
+/** Position and tempo with a real engine, a database and sockets: what is asked of them, and what dies meanwhile. */
+import { createSocket, type Socket } from 'node:dgram';
+import { afterAll, beforeAll, beforeEach, describe, expect, test } from '@jest/globals';
+import type { Show } from '@tawny-signal/core/show';
+import type { TimeOutput, TimeSource } from '@tawny-signal/core/show/time';
+import type { Line } from '@tawny-signal/core/show/line';
+import type { Transport } from '@tawny-signal/core/time/transport';
+import { openTestStage, until, type TestStage } from '../scripts/test-stage.js';
+
+let stage: TestStage;
+let far: Socket;
+/** The addresses that arrived, in their order. */
+let arrived: string[] = [];
+let bell: Line;
+
+interface Refusal {
+  message: string;
+  fields?: { field: string; message: string }[];
+}
+const call = async <T>(method: string, path: string, body?: object): Promise<{ status: number; body: T }> => {
+  const response = await fetch(`${stage.address}api/${path}`, {
+    method,
+    headers: { 'Content-Type': 'application/json' },
+    body: body ? JSON.stringify(body) : null,
+  });
+  return { status: response.status, body: (await response.json()) as T };
+};
+const position = async (act: object): Promise<Transport['position']> =>
+  (await call<Transport>('POST', 'desk/position', act)).body.position;
+const showNow = async (): Promise<Show> => (await call<{ show: Show }>('GET', 'show')).body.show;
+
+beforeAll(async () => {
+  stage = await openTestStage();
+  far = createSocket('udp4');
+  far.on('message', (bytes) => arrived.push(bytes.toString('latin1').replace(/\0.*$/s, '')));
+  await new Promise<void>((done) => far.bind(0, '127.0.0.1', done));
+  const line = {
+    kind: 'osc-udp',
+    name: 'Bell tower',
+    host: '127.0.0.1',
+    port: far.address().port,
+    listenPort: null,
+  };
+  bell = (await call<Line>('POST', 'lines', line)).body;
+}, 60_000);
+afterAll(async () => {
+  far.close();
+  await stage.stop();
+}, 30_000);
+beforeEach(() => {
+  arrived = [];
+});
+
+describe('rows of time', () => {
+  test('are added, moved, changed and removed, each as one edit', async () => {
+    const made = await call<TimeSource>('POST', 'time-sources', { kind: 'mtc', lineId: 'score-player' });
+    expect(made.body).toMatchObject({ kind: 'mtc', frameRate: null, offsetMs: 0 });
+    await call('POST', `time-sources/${made.body.id}/move`, { after: null });
+    expect((await showNow()).timeSources[0]!.id).toBe(made.body.id);
+    await call('PATCH', `time-sources/${made.body.id}`, { frameRate: '29.97' });
+    expect((await showNow()).timeSources[0]!.frameRate).toBe('29.97');
+    const removed = await call<{ label: string }>('DELETE', `time-sources/${made.body.id}`);
+    expect(removed.body.label).toBe('Remove time source Score player, MIDI timecode');
+    for (let steps = 0; steps < 4; steps++) await call('POST', 'undo');
+    expect((await showNow()).timeSources.map(({ id }) => id)).toEqual(['tide', 'drums']);
+  });
+
+  test.each<[string, object, string]>([
+    ['time-sources', { kind: 'mtc', lineId: 'water-screen' }, 'MIDI timecode needs a MIDI line.'],
+    ['time-sources', { kind: 'mtc', lineId: 'tide-clock' }, 'Tide clock is in this list already.'],
+    ['time-outputs', { kind: 'osc', lineId: 'tide-clock' }, 'OSC needs an OSC line.'],
+    [
+      'time-outputs',
+      { kind: 'osc', lineId: 'water-screen', perSecond: 0 },
+      'It is sent 1 to 100 times a second.',
+    ],
+    ['time-outputs', { kind: 'clock', lineId: 'water-screen' }, 'MIDI clock needs a MIDI line.'],
+  ])('of %s %j are refused in words', async (path, body, words) => {
+    const answer = await call<Refusal>('POST', path, body);
+    expect(answer.status).toBe(422);
+    expect(answer.body.fields?.map(({ message }) => message)).toContain(words);
+  });
+
+  test('a removed line takes them along to another one', async () => {
+    const line = (await call<Line>('POST', 'lines', { kind: 'midi-inside', name: 'Spare', port: 'Spare' }))
+      .body;
+    const made = await call<TimeOutput>('POST', 'time-outputs', { kind: 'mtc', lineId: line.id });
+    await call('DELETE', `lines/${line.id}?moveTo=score-player`);
+    expect((await showNow()).timeOutputs.find(({ id }) => id === made.body.id)!.lineId).toBe('score-player');
+    await call('DELETE', `time-outputs/${made.body.id}`);
+  });
+});
+
+describe('the position', () => {
+  test('is asked for, and says where it is', async () => {
+    const there = await position({ do: 'locate', ms: 60_000 });
+    expect(there).toMatchObject({ mode: 'own', counts: 'own', motion: { ms: 60_000, speed: 0 } });
+    expect((await position({ do: 'play' })).motion.speed).toBe(1);
+    expect((await position({ do: 'speed', speed: 0.5 })).motion.speed).toBe(0.5);
+    await position({ do: 'speed', speed: 1 });
+    expect((await position({ do: 'stop' })).motion.speed).toBe(0);
+  });
+
+  test.each([
+    [{ do: 'locate', ms: -1 }, 'A position is a time from 0 to 24 h.'],
+    [{ do: 'speed', speed: 9 }, 'A speed is 25 to 400 %.'],
+    [{ do: 'loop', loop: { from: 10, to: 10 } }, 'A loop ends at least 0.1 s after it begins.'],
+  ])('refuses %j in words', async (act, words) => {
+    const answer = await call<Refusal>('POST', 'desk/position', act);
+    expect(answer.status).toBe(422);
+    expect(JSON.stringify(answer.body)).toContain(words);
+  });
+
+  test('is standing at the beginning when another show is opened', async () => {
+    await position({ do: 'playFrom', ms: 7_200_000 });
+    const { openId } = (await call<{ openId: string }>('GET', 'shows')).body;
+    await call('POST', 'shows', { name: 'Encore' });
+    await until(async () => (await position({ do: 'calls', on: true })).motion.speed === 0, 'it stands');
+    expect((await position({ do: 'calls', on: true })).motion.ms).toBe(0);
+    await call('POST', `shows/${openId}/open`);
+  });
+});
+
+const MOMENTS = Array.from({ length: 12 }, (_, n) => ({
+  id: `peal-${n}`,
+  address: `/peal/${n}`,
+  /** Half a second apart, from 10:00:01:00 on. */
+  timecode: `10:00:${String(1 + Math.floor(n / 2)).padStart(2, '0')}:${n % 2 === 0 ? '00' : '12'}`,
+}));
+const TEN_HOURS = 36_000_000;
+
+async function ring(): Promise<void> {
+  for (const { id, address, timecode } of MOMENTS) {
+    const send = { kind: 'osc', lineId: bell.id, address, args: [{ type: 'f', value: 'shaped' }] };
+    await call('POST', 'moments', { name: id, timecode, sends: [{ kind: 'send', send, value: 1 }] });
+  }
+}
+
+/** Kills the engine, and waits until another one is in its place. */
+async function killEngine(): Promise<void> {
+  const before = stage.engine.pid()!;
+  process.kill(before, 'SIGKILL');
+  await until(
+    () => stage.engine.pid() !== null && stage.engine.pid() !== before,
+    'another engine is started',
+  );
+}
+
+test('an engine that is killed while our own position plays goes on, and calls each moment once', async () => {
+  await ring();
+  await position({ do: 'playFrom', ms: TEN_HOURS });
+  for (const after of [1, 5, 8]) {
+    await until(() => arrived.includes(`/peal/${after}`), `moment ${after} is called`);
+    await killEngine();
+  }
+  await until(() => arrived.includes('/peal/11'), 'the last moment is called');
+  expect(arrived.filter((address) => address.startsWith('/peal/'))).toEqual(
+    MOMENTS.map(({ address }) => address),
+  );
+});
+
+test('a server that is killed meanwhile changes nothing', async () => {
+  await position({ do: 'playFrom', ms: TEN_HOURS });
+  await until(() => arrived.includes('/peal/2'), 'a moment is called');
+  const before = stage.server.pid()!;
+  process.kill(before, 'SIGKILL');
+  await until(() => arrived.includes('/peal/11'), 'the last moment is called');
+  expect(arrived).toEqual(MOMENTS.map(({ address }) => address));
+  await until(async () => (await position({ do: 'stop' })).mode === 'own', 'the server is back');
+});
