@@ -259,7 +259,12 @@ describe('our own position', () => {
       },
     });
     expect(stage.position()).toBe(HOUR + 1500);
+    // Its lines have to open first.
+    expect(called(stage)).toEqual([]);
+    stage.pass(250);
     expect(called(stage)).toEqual(['m1']);
+    stage.pass(300);
+    expect(called(stage)).toEqual(['m1', 'm2']);
   });
 });
 

@@ -11,6 +11,12 @@ import type { Protocol } from '@tawny-signal/core/show/line';
 /** An entry as it passes the pipe: the line, the key, and what releases it as bytes in hexadecimal. */
 export type LedgerEntry = [lineId: string, key: string, releases?: string[]];
 
+/** The copy, which can also note something that is not held. */
+export interface LedgerPipe extends LedgerCopy {
+  /** Keeps a text under a line and a key, in place of the one before it. */
+  note(lineId: string, key: string, text: string): void;
+}
+
 /** A launcher that does not read is not waited for: from here on only the last that is known of each thing is kept for it. */
 const BEHIND_BYTES = 1 << 20;
 
@@ -27,8 +33,8 @@ export function heldOf([lineId, key, releases]: LedgerEntry, protocol: Protocol)
 }
 
 /** @param fd the pipe that the launcher opened; null where there is none */
-export function openLedgerPipe(fd: number | null): LedgerCopy {
-  if (fd === null) return { put: () => undefined, remove: () => undefined };
+export function openLedgerPipe(fd: number | null): LedgerPipe {
+  if (fd === null) return { put: () => undefined, remove: () => undefined, note: () => undefined };
   const pipe = new Socket({ fd, readable: false, writable: true });
   // A launcher that is gone ends the engine by its own way.
   pipe.on('error', () => undefined);
@@ -48,5 +54,6 @@ export function openLedgerPipe(fd: number | null): LedgerCopy {
   return {
     put: (held) => say(entryOf(held)),
     remove: (lineId, key) => say([lineId, key]),
+    note: (lineId, key, text) => say([lineId, key, [text]]),
   };
 }

@@ -1,9 +1,9 @@
 /** The interface of the switchboard to everything but lines: the web server, the saved files, the copy of the ledger, and the turns of lines. */
-import type { LedgerCopy } from '@tawny-signal/core/ledger';
 import type { Op, PlacedShow } from '@tawny-signal/core/edits';
 import type { FromEngine, ShowMark } from '@tawny-signal/core/link/messages';
 import type { Intakes } from './intake.js';
 import type { KeptLive } from './kept-state.js';
+import type { LedgerPipe } from './ledger-pipe.js';
 
 export interface Outside {
   /** Sends a message to the server, if one is connected. */
@@ -16,7 +16,7 @@ export interface Outside {
   /** The sACN component identifier, in hexadecimal. It is the same after a restart. */
   cid: string;
   keeper: Keeper;
-  ledger: LedgerCopy;
+  ledger: LedgerPipe;
   /** The queues of the lines' input. */
   intakes: Intakes;
 }

@@ -7,6 +7,7 @@ import type { Before, Restored, ShowMark } from '@tawny-signal/core/link/message
 import { withLive, type LiveShow } from '@tawny-signal/core/show/live';
 import type { Mapping } from '@tawny-signal/core/show/mapping';
 import { bytesOfBase64 } from '@tawny-signal/core/base64';
+import { withCalledNote } from './called-note.js';
 import { positionBefore, tempoOf } from '@tawny-signal/core/time/transport';
 import { emptyShow } from '@tawny-signal/core/show';
 import type { KeptLive, KeptShow } from './kept-state.js';
@@ -193,7 +194,8 @@ export function createPlayedShow(parts: PlayedShowParts): PlayedShow {
     takeLive(live) {
       placed = withLive(placed, live);
     },
-    begin(show, live, owed) {
+    begin(show, live, left) {
+      const { owed, transport } = withCalledNote(left, live?.transport ?? null);
       leftBehind.begin(owed);
       if (!show) return;
       leftBehind.find(show.placed.show.lines, false);
@@ -207,7 +209,7 @@ export function createPlayedShow(parts: PlayedShowParts): PlayedShow {
       const before = {
         standingBy: live?.standingBy ?? null,
         called: live?.called ?? null,
-        transport: live?.transport ?? null,
+        transport,
         finished: ended ? running : [],
         levels: live?.levels ?? {},
       };

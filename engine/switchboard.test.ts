@@ -66,6 +66,7 @@ const outside: Outside = {
   ledger: {
     put: ({ lineId, key }) => sounding.add(`${lineId} ${key}`),
     remove: (lineId, key) => sounding.delete(`${lineId} ${key}`),
+    note: () => undefined,
   },
   // By a clock that stands still no turn is ever over: what is played is taken at once, however busy the machine is.
   intakes: createIntakes(() => 0),

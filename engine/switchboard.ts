@@ -8,6 +8,7 @@ import { createLedger } from '@tawny-signal/core/ledger';
 import type { Hello, ToEngine } from '@tawny-signal/core/link/messages';
 import { rangeOf } from '@tawny-signal/core/sends';
 import type { Signal } from '@tawny-signal/core/signal';
+import { createCalledNote } from './called-note.js';
 import { createCarriers } from './carriers.js';
 import { createCauses } from './causes.js';
 import { createDelivery } from './delivery.js';
@@ -51,6 +52,7 @@ export function createSwitchboard(outside: Outside, instance: string): Switchboa
   const tallies = createTallies();
   const causes = createCauses();
   const ledger = createLedger(outside.ledger);
+  const calledNote = createCalledNote(engine.position, (...note) => outside.ledger.note(...note));
   const leftBehind = createLeftBehind(ledger, outside.ledger);
   const reports = createReports(engine, () => lines, senders, ledger, outside);
   const delivery = createDelivery({
@@ -125,6 +127,7 @@ export function createSwitchboard(outside: Outside, instance: string): Switchboa
     heardNow.signal = signal;
     heardNow.at = arrivedAt;
     const outs = engine.take(heardNow, now);
+    calledNote.look();
     delivery.send(outs, now);
     telling.events();
     line.totals.inCount++;
@@ -143,6 +146,7 @@ export function createSwitchboard(outside: Outside, instance: string): Switchboa
   function give(input: EngineInput): void {
     const now = performance.now();
     const outs = engine.take(input, now);
+    calledNote.look();
     delivery.send(outs, now);
     telling.events();
     delivery.note(outs);

@@ -158,13 +158,10 @@ export function createTelling(
   function followOrder(): void {
     const order = engine.orderState();
     if (order === orderNow) return;
-    const called = order.called !== orderNow?.called;
     orderNow = order;
     orderSeen = seen(order);
     toKeep = true;
-    // A call is kept at once, so that timecode does not call it again after a restart.
-    if (called) keep();
-    else keepSoon();
+    keepSoon();
     outside.tell({ t: 'order', order: orderSeen, showId: about()?.showId ?? '' });
   }
 

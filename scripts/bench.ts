@@ -14,6 +14,8 @@ import { benchCarried } from '../bench/carried.js';
 import { benchRoundTrip, type Trip, type TripFigures } from '../bench/round-trip.js';
 import { benchSheet } from '../bench/sheet.js';
 import { benchStepKinds } from '../bench/step-kinds.js';
+import { benchLtc } from '../bench/ltc.js';
+import { benchTicks } from '../bench/ticks.js';
 import { benchTrafficPage } from '../bench/traffic-page.js';
 import { benchWaits } from '../bench/waits.js';
 import { buildAll, ROOT } from './build.js';
@@ -197,6 +199,34 @@ async function kills(): Promise<void> {
   await careful.stop();
 }
 
+async function ticks(): Promise<void> {
+  console.log(
+    '(t) MIDI clock at 120 and MIDI timecode at 30: how late each tick is, in turns with a bare timer',
+  );
+  const figures = await benchTicks();
+  for (const { when, way, ticks: count, median, p99, share } of figures)
+    console.log(
+      `    ${when.padEnd(28)} ${way.padEnd(13)}: ${count} ticks, median ${median.toFixed(3)} ms, p99 ${p99.toFixed(3)} ms; ${(share * 100).toFixed(1)} % of a core`,
+    );
+  for (const when of ['idle', 'with 5,000 packets a second'] as const) {
+    const of = (way: string) => figures.find((one) => one.when === when && one.way === way)!;
+    const [timer, engine] = [of('a bare timer'), of('the engine')];
+    results.add(`t ticks median to a timer ${when.replace(',', '')}`, engine.median / timer.median, 1);
+    results.add(`t ticks p99 to a timer ${when.replace(',', '')}`, engine.p99 / timer.p99, 1);
+  }
+}
+
+function ltc(): void {
+  const { madeTimes, readTimes, frames, wanted, lockFrames } = benchLtc();
+  console.log(
+    `(u) linear timecode at 48 kHz: made ${madeTimes.toFixed(0)} times, read ${readTimes.toFixed(0)} times faster than it sounds; ` +
+      `${frames} of ${wanted} frames were read; MIDI timecode is locked after ${lockFrames} frames`,
+  );
+  // The goal of at least 300 times, as the time that one second takes.
+  results.add('u ms to make a second of linear timecode', 1000 / madeTimes, 1000 / 300);
+  results.add('u ms to read a second of linear timecode', 1000 / readTimes, 1000 / 300);
+}
+
 async function waits(): Promise<void> {
   console.log('(w) how late what is planned is done, 80 times a second');
   const waited = await benchWaits();
@@ -218,6 +248,8 @@ const BENCHES: Record<string, () => void | Promise<void>> = {
   c: trafficPage,
   k: kills,
   l: carried,
+  t: ticks,
+  u: ltc,
   w: waits,
 };
 

@@ -31,6 +31,8 @@ export interface Course {
   /** Returns a new object after each change, except of the motion. */
   state(): PositionState;
   motion(): Motion;
+  /** The position up to which moments were called, and when. Returns a new object after each call; null before the first. */
+  calledTo(): { ms: number; at: number } | null;
   calls: Calls;
   /** Changes what is not moved by time. */
   set(change: Partial<Pick<PositionState, 'mode' | 'counts' | 'chosen' | 'callsOn' | 'loop'>>): void;
@@ -71,6 +73,8 @@ export interface PositionBefore {
   callsOn: boolean;
   loop: PositionState['loop'];
   ownSpeed: number;
+  /** The position up to which moments were called since then; left out if that is not known. */
+  calledTo?: number | undefined;
 }
 
 /** A position that was kept this long ago, in ms, is gone on from as if nothing had happened. */
@@ -95,6 +99,7 @@ export function createCourse({ settings, call, doubted }: CourseHost): Course {
   let turns = 0;
   let passed: readonly { id: string; why: PassedWhy }[] = [];
   let state: PositionState | null = null;
+  let calledTo: { ms: number; at: number } | null = null;
 
   const changed = (): void => void (state = null);
   const frameMs = (): number => 1000 / RATES[settings().frameRate].fps;
@@ -116,9 +121,10 @@ export function createCourse({ settings, call, doubted }: CourseHost): Course {
     changed();
   }
 
-  function callUpTo(ms: number): void {
+  function callUpTo(ms: number, now: number): void {
     const due = calls.passTo(ms);
     if (due.length === 0) return;
+    calledTo = { ms: due.at(-1)!.ms, at: now };
     notePassed(due, (one) => whyPassed(one, values.callsOn));
     if (!values.callsOn) return;
     for (const one of due) if (!one.out) call(one.id, 'call');
@@ -130,7 +136,7 @@ export function createCourse({ settings, call, doubted }: CourseHost): Course {
     if (motion.speed <= 0) return;
     // The end of a loop is where it goes back, so that nothing behind it is passed.
     const end = loopEnd() <= now ? values.loop!.to - JUST : Infinity;
-    callUpTo(Math.min(positionAt(motion, now), end));
+    callUpTo(Math.min(positionAt(motion, now), end), now);
   }
 
   /** The position has come to stand at another place, or runs on from there. */
@@ -205,6 +211,7 @@ export function createCourse({ settings, call, doubted }: CourseHost): Course {
       return state;
     },
     motion: () => motion,
+    calledTo: () => calledTo,
     calls,
     set,
     keepPassed(isThere) {
@@ -221,7 +228,7 @@ export function createCourse({ settings, call, doubted }: CourseHost): Course {
     stand(ms, now) {
       // It says so a little after it has stopped: what it passed until there is called, and nothing behind it.
       const near = Math.abs(positionAt(motion, now) - ms) <= frameMs();
-      if (motion.speed > 0 && near) callUpTo(ms);
+      if (motion.speed > 0 && near) callUpTo(ms, now);
       standAt(ms, now);
     },
     lose(now) {
@@ -279,7 +286,7 @@ export function createCourse({ settings, call, doubted }: CourseHost): Course {
       motion = goesOn ? was : { ms: was.ms, at: now, speed: 0 };
       // What was due while nobody played is called late: by our own position now, and by a source once it is heard.
       calls.begin(was.ms);
-      calls.passTo(was.ms);
+      calls.passTo(Math.max(was.ms, before.calledTo ?? was.ms));
       turn();
       callDue(now);
     },

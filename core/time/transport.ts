@@ -14,6 +14,8 @@ export interface PositionSeen extends PositionState {
   motion: Motion;
   /** The moment that is called next by timecode. */
   next: { id: string; ms: number } | null;
+  /** Of a position that is restored: up to where moments were called since it was kept. */
+  calledTo?: number;
   sources: Record<string, SourceState>;
 }
 
@@ -71,6 +73,6 @@ export const tempoOf = ({ bpm, beatAt }: Transport, origin: number): Tempo => ({
 
 /** The position to restart from. */
 export function positionBefore({ position }: Transport, origin: number): PositionBefore {
-  const { motion, counts, chosen, callsOn, loop, ownSpeed } = position;
-  return { motion: moved(motion, -origin), counts, chosen, callsOn, loop, ownSpeed };
+  const { motion, counts, chosen, callsOn, loop, ownSpeed, calledTo } = position;
+  return { calledTo, motion: moved(motion, -origin), counts, chosen, callsOn, loop, ownSpeed };
 }

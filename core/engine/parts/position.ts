@@ -28,6 +28,8 @@ export interface PositionView {
   motion(): Motion;
   /** How each source is, by its id. */
   sources(now: number): Record<string, SourceState>;
+  /** The position up to which moments were called, and when, in monotonic ms. Returns a new object after each call; null before the first. */
+  calledTo(): { ms: number; at: number } | null;
   /** The moment that is called next by timecode, with its position in ms; null for none. */
   next(): Due | null;
 }
@@ -36,6 +38,8 @@ export interface PositionPart extends Part, PositionView {}
 
 /** A source that stood somewhere begins to run from there, if it is first heard within this time, in ms. */
 const STARTS_WITHIN_MS = 500;
+/** The time in which lines open after a restart, in ms. What is due by then is called late. */
+const OPENING_MS = 250;
 /** Added to instants at which a silence is looked at, so that it is over then. */
 const JUST_MS = 0.01;
 
@@ -49,8 +53,11 @@ export function createPositionPart(stage: Stage): PositionPart {
   const course = createCourse({
     settings: () => settings,
     call: (momentId, what) => stage.act({ do: 'moment', momentId, act: what }, { of: 'timecode' }),
-    doubted: () => doubted,
+    doubted: () => doubted || restoring,
   });
+  /** True for a moment after a restart: lines have to open before anything is called. */
+  let restoring = false;
+  let restoredBy = Infinity;
   /** When the silence of the source that counts is looked at. */
   let lookAt = Infinity;
   /** When the state before a restart was restored, until a source is followed. */
@@ -184,6 +191,8 @@ export function createPositionPart(stage: Stage): PositionPart {
   function restore(before: PositionBefore | null, now: number): void {
     if (before) {
       restoredAt = now - before.motion.at <= RECENT_MS ? now : -Infinity;
+      restoring = true;
+      restoredBy = now + OPENING_MS;
       return course.restore(before, now);
     }
     course.reset(now);
@@ -194,6 +203,7 @@ export function createPositionPart(stage: Stage): PositionPart {
     state: () => course.state(),
     motion: () => course.motion(),
     sources: (now) => Object.fromEntries(sources.ids().map((id) => [id, sources.stateOf(id, now)!])),
+    calledTo: () => course.calledTo(),
     next: () => (course.state().callsOn ? course.calls.next() : null),
 
     load({ show }, now) {
@@ -225,8 +235,12 @@ export function createPositionPart(stage: Stage): PositionPart {
       const wanted = asked.do === 'position' ? actOf(asked) : null;
       if (wanted) act(wanted, now);
     },
-    wakeAt: () => Math.min(lookAt, course.wakeAt()),
+    wakeAt: () => Math.min(lookAt, restoredBy, course.wakeAt()),
     wake(now) {
+      if (now >= restoredBy) {
+        restoring = false;
+        restoredBy = Infinity;
+      }
       course.wake(now);
       if (now < lookAt) return;
       doubt(now);
