@@ -201,7 +201,7 @@ async function kills(): Promise<void> {
 
 async function ticks(): Promise<void> {
   console.log(
-    '(t) MIDI clock at 120 and MIDI timecode at 30: how late each tick is, in turns with a bare timer',
+    '(t) MIDI clock at 120 and MIDI timecode at 30: how far each tick is from its instant, in turns with a bare timer',
   );
   const figures = await benchTicks();
   for (const { when, way, ticks: count, median, p99, share } of figures)
