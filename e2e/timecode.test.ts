@@ -1,4 +1,6 @@
 /** The show is run by timecode: from the tide clock, by itself, and while the source dies. */
+import { writeFileSync } from 'node:fs';
+import { join } from 'node:path';
 import { beforeEach, describe, expect, test } from '@jest/globals';
 import { By, Key } from 'selenium-webdriver';
 import type { Moment } from '@tawny-signal/core/show/moment';
@@ -222,6 +224,26 @@ describe('the strip', () => {
     await until(async () => (await moment('fog-bank')).timecode !== before, 'it is moved');
     expect((await moment('fog-bank')).timecode! > before).toBe(true);
   });
+});
+
+test('a file of linear timecode is read back, with its rate and its range', async () => {
+  const made = await fetch(`${on.stage.address}api/ltc/file?from=01:00:00:00&to=01:00:20:00&rate=30`);
+  const path = join(on.stage.state, 'reel.wav');
+  writeFileSync(path, Buffer.from(await made.arrayBuffer()));
+  await on.page.go('time/ltc');
+  await on.ready();
+  await on.page.type('To', '00:59:00:00');
+  await on.page.sees('It ends before it begins: write a timecode after 01:00:00:00.');
+  const input = await on.driver.findElement(By.css('[aria-label="Read a file"] input[type="file"]'));
+  await input.sendKeys(path);
+  await until(
+    async () => (await on.driver.findElements(By.css('[data-ltc-rate="30"]'))).length > 0,
+    'it is read',
+  );
+  await on.page.sees('01:00:20:00');
+  writeFileSync(path, 'This is a text.');
+  await input.sendKeys(path);
+  await on.page.sees('This is no WAV file. Choose one that ends with .wav.');
 });
 
 test('a moment’s timecode is typed in its row, and what does not exist is said there', async () => {

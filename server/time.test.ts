@@ -5,6 +5,9 @@ import type { Show } from '@tawny-signal/core/show';
 import type { TimeOutput, TimeSource } from '@tawny-signal/core/show/time';
 import type { Line } from '@tawny-signal/core/show/line';
 import type { Transport } from '@tawny-signal/core/time/transport';
+import { readSamples, readWavHeader } from '@tawny-signal/core/files/wav';
+import { createLtcDecoder } from '@tawny-signal/core/timecode/ltc/decoder';
+import { frameOf } from '@tawny-signal/core/timecode/timecode';
 import { openTestStage, until, type TestStage } from '../scripts/test-stage.js';
 
 let stage: TestStage;
@@ -118,6 +121,51 @@ describe('the position', () => {
     await until(async () => (await position({ do: 'calls', on: true })).motion.speed === 0, 'it stands');
     expect((await position({ do: 'calls', on: true })).motion.ms).toBe(0);
     await call('POST', `shows/${openId}/open`);
+  });
+});
+
+describe('a file of linear timecode', () => {
+  const get = (query: string): Promise<Response> => fetch(`${stage.address}api/ltc/file?${query}`);
+
+  test('is a WAV file of 24 bits, in which every frame is read again', async () => {
+    const response = await get('from=01:00:00:00&to=01:00:09:24&rate=25');
+    expect(response.headers.get('content-disposition')).toContain('ltc 01-00-00-00 to 01-00-09-24 25.wav');
+    const bytes = new Uint8Array(await response.arrayBuffer());
+    const header = readWavHeader(bytes, bytes.length);
+    if (!header.ok) throw new Error(header.reason);
+    expect(header.format).toMatchObject({
+      sampleRate: 48_000,
+      bits: 24,
+      channels: 1,
+      dataBytes: 480_048 * 3,
+    });
+    const frames: number[] = [];
+    const decoder = createLtcDecoder(48_000, ({ parts }) => frames.push(frameOf(parts, '25')));
+    decoder.feed(readSamples(bytes.subarray(44), header.format, 0));
+    expect(frames.at(-1)).toBe(90_249);
+    expect(frames).toEqual(frames.map((_, at) => frames[0]! + at));
+    expect(frames.length).toBeGreaterThanOrEqual(248);
+  });
+
+  test('that ends before it begins is refused at its field', async () => {
+    const response = await get('from=01:00:10:00&to=01:00:00:00');
+    expect(response.status).toBe(422);
+    const { fields } = (await response.json()) as Refusal;
+    expect(fields).toEqual([
+      { field: 'to', message: 'It ends before it begins: write a timecode after 01:00:10:00.' },
+    ]);
+  });
+
+  test('of hours ends when nobody takes it any more', async () => {
+    const stop = new AbortController();
+    const response = await fetch(`${stage.address}api/ltc/file?from=00:00:00:00&to=02:00:00:00`, {
+      signal: stop.signal,
+    });
+    const reader = response.body!.getReader();
+    await reader.read();
+    stop.abort();
+    await expect(reader.read()).rejects.toThrow();
+    expect((await position({ do: 'stop' })).motion.speed).toBe(0);
   });
 });
 

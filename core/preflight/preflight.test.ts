@@ -5,6 +5,7 @@ import { newRoute } from '../routes/words.js';
 import { ALWAYS } from '../show/when.js';
 import { base64Of } from '../base64.js';
 import { makeMoment, type Moment } from '../show/moment.js';
+import { timeOutputSchema, timeSourceSchema } from '../show/time.js';
 import { makeSend, type Send } from '../sends.js';
 import type { Hear } from '../hears.js';
 import type { Mapping } from '../show/mapping.js';
@@ -186,6 +187,21 @@ describe('of the running order', () => {
     };
     expect(findings([], stopped)).toEqual(['warning, nothing to follow: m1']);
   });
+});
+
+test('of the time: timecodes that do not exist or are of another rate, and what has no line', () => {
+  const at = (cue: string, timecode: string): Moment =>
+    makeMoment({ id: cue, cue, name: cue, timecode, sends: [] });
+  const found = findings([], (made) => {
+    made.moments = [at('1', '01:00:00:24'), at('2', '01:00:00:29'), at('3', '01:00:00;10')];
+    made.timeSources = [timeSourceSchema.parse({ id: 'gone', lineId: 'nobody' })];
+    made.timeOutputs = [timeOutputSchema.parse({ id: 'osc', kind: 'osc', lineId: 'water' })];
+  });
+  expect(found).toEqual([
+    'fault, a timecode that does not exist: 2',
+    'fault, time without a line: ',
+    'warning, timecodes of another frame rate: 3',
+  ]);
 });
 
 test('faults come before warnings', () => {

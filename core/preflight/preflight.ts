@@ -12,6 +12,7 @@ import type { Show } from '../show.js';
 import type { Mapping } from '../show/mapping.js';
 import type { Finding, Place, SeenLately } from './finding.js';
 import { MOMENT_RULES } from './moment-rules.js';
+import { TIME_RULES } from './time-rules.js';
 
 export const NOTHING_SEEN: SeenLately = { heard: [], outBytes: {} };
 const placeOf = (mapping: Mapping): Place => ({
@@ -216,6 +217,7 @@ function tooMuch(show: Show, { outBytes }: SeenLately): Finding[] {
 const RULES: ((show: Show, seen: SeenLately) => Finding[])[] = [
   missingLines,
   ...MOMENT_RULES,
+  ...TIME_RULES,
   noRelease,
   channelOffByOne,
   tooMuch,

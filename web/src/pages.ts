@@ -15,6 +15,7 @@ const PAGES = {
   'order/files': () => import('./order/files-page').then((file) => file.FilesPage),
   'order/:momentId?': () => import('./order/order-page').then((file) => file.OrderPage),
   'time/tempo/:rowId?': () => import('./time/tempo-page').then((file) => file.TempoPage),
+  'time/ltc': () => import('./time/ltc-page').then((file) => file.LtcPage),
   'time/:rowId?': () => import('./time/position-page').then((file) => file.PositionPage),
   'shows/versions/:versionId': () => import('./shows/version-page').then((file) => file.VersionPage),
   shows: () => import('./shows/shows-page').then((file) => file.ShowsPage),

@@ -1,0 +1,57 @@
+/** The rules that read the show's time: timecodes that do not exist, moments that nothing can call, sources and outputs without a line. */
+import { momentName } from '../show/moment-name.js';
+import type { Moment } from '../show/moment.js';
+import type { Show } from '../show.js';
+import { RATES } from '../timecode/frame-rate.js';
+import { readTimecode } from '../timecode/timecode.js';
+import { TIME_KINDS } from '../timecode/words.js';
+import type { Finding, Place } from './finding.js';
+
+const placeOf = (moment: Moment): Place => ({ table: 'moments', id: moment.id, name: momentName(moment) });
+
+/** Timecodes were written at another frame rate than the show has now. */
+function noSuchFrame({ moments, settings }: Show): Finding[] {
+  const { frameRate } = settings.timecode;
+  return moments.flatMap((moment): Finding[] => {
+    const read = moment.timecode === null ? null : readTimecode(moment.timecode, frameRate);
+    if (!read || read.ok) return [];
+    return [
+      {
+        rule: 'a timecode that does not exist',
+        weight: 'fault',
+        words: `${momentName(moment)} is never called at ${moment.timecode}. ${read.reason}`,
+        places: [placeOf(moment)],
+      },
+    ];
+  });
+}
+
+/** A drop-frame timecode is written with a semicolon; the other sort belongs to a show with another rate. */
+function mixedRates({ moments, settings }: Show): Finding[] {
+  const { frameRate } = settings.timecode;
+  const drops = RATES[frameRate].drop;
+  const other = moments.filter(({ timecode }) => timecode !== null && timecode.includes(';') !== drops);
+  if (other.length === 0) return [];
+  return [
+    {
+      rule: 'timecodes of another frame rate',
+      weight: 'warning',
+      words: `${other.map(momentName).join(', ')}: ${drops ? 'written without' : 'written with'} drop-frame, and the show is at ${RATES[frameRate].words}.`,
+      places: other.map(placeOf),
+    },
+  ];
+}
+
+function linesMissing({ timeSources, timeOutputs, lines }: Show): Finding[] {
+  const there = new Set(lines.map(({ id }) => id));
+  return [...timeSources, ...timeOutputs]
+    .filter(({ lineId }) => lineId === null || !there.has(lineId))
+    .map(({ kind }) => ({
+      rule: 'time without a line',
+      weight: 'fault',
+      words: `${TIME_KINDS[kind]} in the Time place has no line: choose one for it, or remove it.`,
+      places: [],
+    }));
+}
+
+export const TIME_RULES: ((show: Show) => Finding[])[] = [noSuchFrame, mixedRates, linesMissing];
