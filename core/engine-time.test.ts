@@ -304,7 +304,7 @@ describe('calls by timecode', () => {
     stage.act({ do: 'calls', on: true });
     stage.play(HOUR + 1500, 1000);
     expect(called(stage)).toEqual(['m2']);
-    expect(stage.engine.position.state().passed).toEqual([{ id: 'm1', why: 'off' }]);
+    expect(stage.engine.position.state().passed).toEqual([{ id: 'm1', ms: HOUR + 1000, why: 'off' }]);
   });
 
   test('leave out a moment that was taken out or parked', () => {
@@ -322,10 +322,19 @@ describe('calls by timecode', () => {
     stage.play(HOUR, 1500);
     stage.play(at('01:00:04:00'), 500);
     expect(called(stage)).toEqual(['m1']);
-    expect(stage.engine.position.state().passed).toEqual([
-      { id: 'm2', why: 'jumped' },
-      { id: 'm3', why: 'jumped' },
-    ]);
+    const over = (): string[] => stage.engine.position.state().passed.map(({ id, why }) => `${id} ${why}`);
+    expect(over()).toEqual(['m2 jumped', 'm3 jumped']);
+    // Back before one of them, it is still to come.
+    stage.play(at('01:00:03:04'), 1000);
+    expect(over()).toEqual(['m2 jumped']);
+    expect(called(stage)).toEqual(['m1', 'm3']);
+  });
+
+  test('where it runs for the first time, nothing was jumped over', () => {
+    const stage = timeStage(SONG);
+    stage.stand(at('01:00:04:00'));
+    stage.play(at('01:00:04:00'), 1000);
+    expect(stage.engine.position.state().passed).toEqual([]);
   });
 
   test.each([

@@ -4,7 +4,8 @@
  */
 import type { TimecodeSettings } from '../show/time.js';
 import { RATES } from '../timecode/frame-rate.js';
-import { createCalls, whyPassed, type Calls, type Due } from './calls.js';
+import { createCalls, whyPassed, type Calls } from './calls.js';
+import { createPassed } from './passed.js';
 import {
   AUTO,
   from,
@@ -13,7 +14,6 @@ import {
   reachedAt,
   STANDING,
   type Motion,
-  type PassedWhy,
   type PositionMode,
   type PositionState,
 } from './position.js';
@@ -79,7 +79,6 @@ export interface PositionBefore {
 
 /** A position that was kept this long ago, in ms, is gone on from as if nothing had happened. */
 export const RECENT_MS = 3000;
-const MOST_PASSED = 50;
 /** A position in ms that lies just before another one. */
 const JUST = 1e-6;
 
@@ -97,11 +96,11 @@ export function createCourse({ settings, call, doubted }: CourseHost): Course {
     ownSpeed: 1,
   };
   let turns = 0;
-  let passed: readonly { id: string; why: PassedWhy }[] = [];
   let state: PositionState | null = null;
   let calledTo: { ms: number; at: number } | null = null;
 
   const changed = (): void => void (state = null);
+  const passed = createPassed(changed);
   const frameMs = (): number => 1000 / RATES[settings().frameRate].fps;
 
   function set(change: Partial<typeof values>): void {
@@ -111,21 +110,20 @@ export function createCourse({ settings, call, doubted }: CourseHost): Course {
     changed();
   }
 
-  function notePassed(dues: readonly Due[], why: (due: Due) => PassedWhy | null): void {
-    const over = dues.flatMap((due) => {
-      const reason = why(due);
-      return reason ? [{ id: due.id, why: reason }] : [];
-    });
-    if (over.length === 0) return;
-    passed = [...passed, ...over].slice(-MOST_PASSED);
-    changed();
+  /** Everything from here on is still to come. */
+  function beginCalls(ms: number): void {
+    calls.begin(ms);
+    passed.begin(ms);
   }
+
+  /** Up to where everything was done; null if the position has not run yet. */
+  const doneTo = (): number | null => (known && calls.mark() > -Infinity ? calls.mark() : null);
 
   function callUpTo(ms: number, now: number): void {
     const due = calls.passTo(ms);
     if (due.length === 0) return;
     calledTo = { ms: due.at(-1)!.ms, at: now };
-    notePassed(due, (one) => whyPassed(one, values.callsOn));
+    passed.note(due, (one) => whyPassed(one, values.callsOn));
     if (!values.callsOn) return;
     for (const one of due) if (!one.out) call(one.id, 'call');
   }
@@ -147,7 +145,7 @@ export function createCourse({ settings, call, doubted }: CourseHost): Course {
 
   /** Does what the show does after a jump. @param was up to where everything was done; null if unknown. @param to where it runs on from */
   function afterJump(was: number | null, to: number): void {
-    if (was !== null && to > was) notePassed(calls.between(was + JUST, to - JUST), () => 'jumped');
+    if (was !== null && to > was) passed.note(calls.between(was + JUST, to - JUST), () => 'jumped');
     const { afterJump: wanted } = settings();
     if (!values.callsOn || wanted === 'nothing') return;
     const last = calls.lastBefore(to - JUST);
@@ -157,11 +155,11 @@ export function createCourse({ settings, call, doubted }: CourseHost): Course {
 
   function beginAt(began: number, lateMs: number): void {
     turn();
-    const was = known ? calls.mark() : null;
+    const was = doneTo();
     const tremble = 2 * frameMs();
     // It runs on from where it stopped: nothing is passed over, and nothing is called again.
     if (was !== null && began >= was - tremble && began <= was + Math.max(tremble, lateMs)) return;
-    calls.begin(began - lateMs);
+    beginCalls(began - lateMs);
     afterJump(was, began);
   }
 
@@ -196,7 +194,7 @@ export function createCourse({ settings, call, doubted }: CourseHost): Course {
     const at = end + Math.floor((now - end) / length) * length;
     motion = { ms: loop.from, at, speed: motion.speed };
     turn();
-    calls.begin(loop.from);
+    beginCalls(loop.from);
   }
 
   function nextCallAt(): number {
@@ -207,19 +205,14 @@ export function createCourse({ settings, call, doubted }: CourseHost): Course {
 
   return {
     state() {
-      state ??= { ...values, turns, passed };
+      state ??= { ...values, turns, passed: passed.list() };
       return state;
     },
     motion: () => motion,
     calledTo: () => calledTo,
     calls,
     set,
-    keepPassed(isThere) {
-      if (!passed.every(({ id }) => isThere(id))) {
-        passed = passed.filter(({ id }) => isThere(id));
-        changed();
-      }
-    },
+    keepPassed: (isThere) => passed.keep(isThere),
     steer(next, now) {
       motion = next;
       callDue(now);
@@ -247,12 +240,12 @@ export function createCourse({ settings, call, doubted }: CourseHost): Course {
       follow({ ms, at: now, speed: values.ownSpeed }, ms, 0, now);
     },
     jump(ms, now) {
-      const was = known ? calls.mark() : null;
+      const was = doneTo();
       set({ counts: OWN, mode: 'own' });
       motion = { ms, at: now, speed: values.ownSpeed };
       known = true;
       turn();
-      calls.begin(ms);
+      beginCalls(ms);
       afterJump(was, ms);
       callDue(now);
     },
@@ -274,7 +267,7 @@ export function createCourse({ settings, call, doubted }: CourseHost): Course {
       set({ mode: 'own', counts: OWN, chosen: AUTO, callsOn: true, loop: null, ownSpeed: 1 });
       standAt(0, now);
       known = false;
-      passed = [];
+      passed.clear();
       changed();
     },
     restore(before, now) {

@@ -67,6 +67,13 @@ export type PositionMode = 'own' | 'following' | 'riding' | 'lost' | 'standing';
 /** Why a moment was not called though the position passed it. */
 export type PassedWhy = 'off' | 'takenOut' | 'jumped';
 
+/** A moment that the position passed without calling it, with its position in ms. */
+export interface Passed {
+  id: string;
+  ms: number;
+  why: PassedWhy;
+}
+
 export interface PositionState {
   mode: PositionMode;
   /** The id of the source that counts, or `own`. */
@@ -79,5 +86,5 @@ export interface PositionState {
   /** Counts how often the position jumped, stopped or began to run. */
   turns: number;
   /** Moments that were passed over, the last one last. */
-  passed: readonly { id: string; why: PassedWhy }[];
+  passed: readonly Passed[];
 }

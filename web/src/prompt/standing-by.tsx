@@ -3,6 +3,7 @@ import { callWords, lineOfSend } from '@tawny-signal/core/cues/words';
 import type { Show } from '@tawny-signal/core/show';
 import type { Moment } from '@tawny-signal/core/show/moment';
 import { useLineView } from '../lines/line-view';
+import { Timed } from '../order/timed';
 import { ORDER_WORDS, type OrderNow } from '../order/use-order';
 
 export function StandingBy({ show, order: { next, known } }: { show: Show; order: OrderNow }) {
@@ -10,7 +11,12 @@ export function StandingBy({ show, order: { next, known } }: { show: Show; order
     <section aria-label="Standing by" className="border-l-3 border-l-tawny bg-bark px-4 py-3 lg:px-5">
       <p className="flex flex-wrap justify-between gap-x-4 text-sm text-ink-2">
         <span>Standing by</span>
-        {next && known !== 'unknown' && <span>{callWords(next, show.layouts)}</span>}
+        {next && known !== 'unknown' && (
+          <span>
+            {next.timecode !== null && <Timed id={next.id} />}
+            {callWords(next, show.layouts)}
+          </span>
+        )}
       </p>
       {known === 'old' && <p className="text-straw">! {ORDER_WORDS.old}</p>}
       {known === 'unknown' ? (
