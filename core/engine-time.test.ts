@@ -79,6 +79,23 @@ describe('a source of timecode', () => {
     if (!speed) expect(Math.abs(stage.position() - held)).toBeLessThan(15);
   });
 
+  test('that repeats itself, or sends what makes no sense, is lost like one that is silent', () => {
+    for (const data of [0x00, 0x7f]) {
+      const stage = timeStage(SONG);
+      stage.play(HOUR, 1500);
+      for (let n = 0; n < 200; n++) {
+        stage.pass(10);
+        stage.give({
+          t: 'heard',
+          line: SCORE,
+          signal: { kind: 'system', status: 0xf1, data1: data, data2: 0 },
+        });
+      }
+      expect(stage.engine.position.state().mode).toBe('lost');
+      expect(called(stage)).toEqual(['m1']);
+    }
+  });
+
   test('that says where it stands moves the position there, calls nothing, and calls from there on', () => {
     const stage = timeStage(SONG);
     stage.play(HOUR, 1500);

@@ -171,8 +171,11 @@ export function createSources(): Sources {
     }
   }
 
+  /** When a source was last heard to go on. One that sends, but says nothing that goes on, is as good as silent. */
+  const goodAt = ({ chase, lastAt }: Source): number => (chase?.isLocked() ? chase.lastAt() : lastAt);
+
   const isThere = (source: Source | undefined, now: number, within: number): source is Source =>
-    source?.chase?.isLocked() === true && now - source.lastAt <= within;
+    source?.chase?.isLocked() === true && now - goodAt(source) <= within;
 
   function motion({ chase, rate, row }: Source, now: number): Motion | null {
     const frame = chase?.isLocked() ? chase.frameAt(now) : null;
@@ -180,9 +183,10 @@ export function createSources(): Sources {
     return { ms: msOf(frame, rate) + row.offsetMs, at: now, speed: chase!.speed() };
   }
 
-  function wordsOf({ chase, standsAt, lastAt }: Source, now: number): SourceState['state'] {
+  function wordsOf(source: Source, now: number): SourceState['state'] {
+    const { chase, standsAt, lastAt } = source;
     if (standsAt !== null) return 'standing';
-    const silent = now - lastAt;
+    const silent = now - goodAt(source);
     if (chase?.isLocked() && silent <= settings.rideMs) return silent > GAP_MS ? 'gap' : 'locked';
     return now - lastAt <= GAP_MS ? 'locking' : 'silent';
   }
@@ -217,7 +221,7 @@ export function createSources(): Sources {
     expire(now) {
       let any = false;
       for (const source of sources) {
-        if (!source.chase?.isLocked() || now - source.lastAt <= settings.rideMs) continue;
+        if (!source.chase?.isLocked() || now - goodAt(source) <= settings.rideMs) continue;
         forget(source);
         any = true;
       }
@@ -243,10 +247,13 @@ export function createSources(): Sources {
         !!source?.chase?.isLocked() && source.lastAt > source.chase.lastAt() && now - source.lastAt <= GAP_MS
       );
     },
-    silence: (id, now) => now - (byId(id)?.lastAt ?? -Infinity),
+    silence(id, now) {
+      const source = byId(id);
+      return source ? now - goodAt(source) : Infinity;
+    },
     lookAt(id) {
       const source = byId(id);
-      return source?.chase?.isLocked() ? source.lastAt + Math.min(GAP_MS, settings.rideMs) : Infinity;
+      return source?.chase?.isLocked() ? goodAt(source) + Math.min(GAP_MS, settings.rideMs) : Infinity;
     },
     stateOf(id, now) {
       const source = byId(id);
