@@ -89,7 +89,6 @@ export function Marker({ one: { moment, ms }, x, lane, barPx, perMs, show, runni
         <button
           type="button"
           title={`${momentName(moment)}, ${shown}`}
-          aria-label={`${momentName(moment)}, called at ${shown}`}
           className={`absolute block touch-none rounded px-1.5 text-left leading-4 hover:bg-bark-2 ${readOnly ? '' : 'cursor-ew-resize'}`}
           style={{ top, width: LABEL_PX, height: LANE_PX - 2 }}
           onKeyDown={onKeyDown}
@@ -100,6 +99,7 @@ export function Marker({ one: { moment, ms }, x, lane, barPx, perMs, show, runni
           >
             {momentName(moment)}
           </span>
+          <span className="sr-only">, called at </span>
           <span className="block font-mono text-xs text-ink-2">{shown}</span>
         </button>
       )}
