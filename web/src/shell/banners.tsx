@@ -10,6 +10,8 @@ export function Banners() {
   const connected = useLiveValue('connection', (store) => store.connected());
   const desk = useLiveValue('desk', (store) => store.desk());
   const cut = Object.keys(useLiveValue('routes', (store) => store.cutRoutes()));
+  const { moments } = useShow();
+  const callsOff = useLiveValue('transport', (store) => store.transport()?.position.callsOn === false);
   const restarts = desk?.engineRestarts ?? 0;
   const known = useRef<number | null>(null);
 
@@ -39,6 +41,12 @@ export function Banners() {
       {connected && cut.length > 0 && <CutBanner routes={cut} />}
       {connected && desk?.armed === false && (
         <Banner quiet words="Safe: everything is heard and shown, nothing is sent." />
+      )}
+      {connected && callsOff && moments.some(({ timecode }) => timecode !== null) && (
+        <Banner
+          quiet
+          words="Calls by timecode are off: moments are called by hand only. The Time place switches them on."
+        />
       )}
     </div>
   );

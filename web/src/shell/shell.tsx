@@ -11,6 +11,7 @@ import { PadsDrawer } from './pads-drawer';
 import { Palette } from './palette';
 import { useShortcuts } from './shortcuts';
 import { LearnElsewhere, LearnProvider } from '../mappings/learn-context';
+import { TimeWritingProvider, WritingElsewhere } from '../time/writing';
 import { useIsWide } from '../ui/use-media';
 import { TopBar } from './top-bar';
 
@@ -21,45 +22,48 @@ export function Shell() {
   useShortcuts(() => setFinding(true));
   return (
     <LearnProvider>
-      <div className="flex h-full flex-col">
-        <a
-          href={`#${MAIN_ID}`}
-          className="sr-only z-50 rounded bg-raised px-4 py-2 text-tawny-2 focus:not-sr-only focus:absolute focus:top-2 focus:left-2"
-          onClick={(event) => {
-            event.preventDefault();
-            focusPage();
-          }}
-        >
-          Skip to the page
-        </a>
-        <TopBar pads={pads} setPads={setPads} />
-        {!isWide && <LineStrip />}
-        <Banners />
-        <div className="flex min-h-0 flex-1 max-lg:flex-col">
-          {isWide && <LineRail />}
-          <main
-            id={MAIN_ID}
-            tabIndex={-1}
-            className="min-h-0 min-w-0 flex-1 outline-none"
-            onKeyDown={(event) => {
-              if (event.key !== 'ArrowDown' || event.target !== event.currentTarget) return;
+      <TimeWritingProvider>
+        <div className="flex h-full flex-col">
+          <a
+            href={`#${MAIN_ID}`}
+            className="sr-only z-50 rounded bg-raised px-4 py-2 text-tawny-2 focus:not-sr-only focus:absolute focus:top-2 focus:left-2"
+            onClick={(event) => {
               event.preventDefault();
-              firstRow()?.focus();
+              focusPage();
             }}
           >
-            <div className="flex h-full flex-col">
-              <LearnElsewhere />
-              <div className="min-h-0 flex-1">
-                <Outlet />
+            Skip to the page
+          </a>
+          <TopBar pads={pads} setPads={setPads} />
+          {!isWide && <LineStrip />}
+          <Banners />
+          <div className="flex min-h-0 flex-1 max-lg:flex-col">
+            {isWide && <LineRail />}
+            <main
+              id={MAIN_ID}
+              tabIndex={-1}
+              className="min-h-0 min-w-0 flex-1 outline-none"
+              onKeyDown={(event) => {
+                if (event.key !== 'ArrowDown' || event.target !== event.currentTarget) return;
+                event.preventDefault();
+                firstRow()?.focus();
+              }}
+            >
+              <div className="flex h-full flex-col">
+                <LearnElsewhere />
+                <WritingElsewhere />
+                <div className="min-h-0 flex-1">
+                  <Outlet />
+                </div>
               </div>
-            </div>
-          </main>
-          {pads && <PadsDrawer close={() => setPads(false)} />}
+            </main>
+            {pads && <PadsDrawer close={() => setPads(false)} />}
+          </div>
+          <Notices />
+          <LastEvent />
+          <Palette open={finding} setOpen={setFinding} showPads={() => setPads(true)} />
         </div>
-        <Notices />
-        <LastEvent />
-        <Palette open={finding} setOpen={setFinding} showPads={() => setPads(true)} />
-      </div>
+      </TimeWritingProvider>
     </LearnProvider>
   );
 }

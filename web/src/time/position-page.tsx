@@ -9,11 +9,10 @@ import { Own } from './own';
 import { Sources } from './sources';
 import { Strip } from './strip';
 import { TimeTabs } from './tabs';
-import { useTimeWriting, WritingBar } from './writing';
+import { WritingBar } from './writing';
 
 export function PositionPage() {
   const show = useShow();
-  const writing = useTimeWriting(show);
   return (
     <Page
       title="Time"
@@ -23,7 +22,7 @@ export function PositionPage() {
           <Calls />
         </>
       }
-      actions={<WritingBar writing={writing} />}
+      actions={<WritingBar />}
     >
       <div className="min-h-0 flex-1 overflow-y-auto pb-6">
         <div className="flex flex-wrap items-end justify-between gap-x-6 gap-y-2 border-t border-rule pt-2 pb-3">

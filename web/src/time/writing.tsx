@@ -1,11 +1,12 @@
 /** Writes the times of moments by playing: while it is on, each moment that is called gets the position of its call. */
-import { useEffect, useRef, useState } from 'react';
+import { createContext, useContext, useEffect, useRef, useState, type ReactNode } from 'react';
+import { useLocation } from 'react-router';
 import { momentName } from '@tawny-signal/core/show/moment-name';
 import type { Show } from '@tawny-signal/core/show';
 import { positionAt } from '@tawny-signal/core/time/position';
 import { writePosition } from '@tawny-signal/core/timecode/timecode';
 import { useLive } from '../live/live';
-import { useChangeRow, usePosition } from '../show/show';
+import { useChangeRow, usePosition, useShow } from '../show/show';
 import { Button } from '../ui/button';
 import { NotOfTheShow } from '../ui/read-only';
 
@@ -17,7 +18,7 @@ export interface TimeWriting {
   last: string | null;
 }
 
-export function useTimeWriting(show: Show): TimeWriting {
+function useWriting(show: Show): TimeWriting {
   const { store } = useLive();
   const change = useChangeRow('moments');
   const act = usePosition();
@@ -55,19 +56,50 @@ export function useTimeWriting(show: Show): TimeWriting {
   return { on, last, begin: () => turn(true), end: () => turn(false) };
 }
 
-export function WritingBar({ writing }: { writing: TimeWriting }) {
+const WritingContext = createContext<TimeWriting | null>(null);
+
+/** Writing goes on while another place is open, such as the prompt desk: it lives above the pages. */
+export function TimeWritingProvider({ children }: { children: ReactNode }) {
+  const writing = useWriting(useShow());
+  return <WritingContext value={writing}>{children}</WritingContext>;
+}
+
+function useTimeWriting(): TimeWriting {
+  const writing = useContext(WritingContext);
+  if (!writing) throw new Error('useTimeWriting is used outside of a TimeWritingProvider');
+  return writing;
+}
+
+/** The button on the Time place, with what was written last. */
+export function WritingBar() {
+  const { on, last, begin, end } = useTimeWriting();
   return (
     <NotOfTheShow>
-      {writing.on && (
-        <p role="status" className="text-sm text-straw">
-          {writing.last
-            ? `Wrote ${writing.last}.`
-            : 'Play the position, and call each moment. Its time is written.'}
-        </p>
-      )}
-      <Button aria-pressed={writing.on} onClick={writing.on ? writing.end : writing.begin}>
-        {writing.on ? 'Stop writing times' : 'Write times by playing'}
+      {on && <Said last={last} />}
+      <Button aria-pressed={on} onClick={on ? end : begin}>
+        {on ? 'Stop writing times' : 'Write times by playing'}
       </Button>
     </NotOfTheShow>
+  );
+}
+
+function Said({ last }: { last: string | null }) {
+  return (
+    <p role="status" className="text-sm text-straw">
+      {last ? `Wrote ${last}.` : 'Play the position, and call each moment. Its time is written.'}
+    </p>
+  );
+}
+
+/** The same on every other page. */
+export function WritingElsewhere() {
+  const { on, last, end } = useTimeWriting();
+  const { pathname } = useLocation();
+  if (!on || pathname === '/time' || /^\/time\/(?!tempo|ltc)/.test(pathname)) return null;
+  return (
+    <div className="flex items-center justify-between gap-3 px-3 pt-2 lg:px-4.5">
+      <Said last={last} />
+      <Button onClick={end}>Stop writing times</Button>
+    </div>
   );
 }
