@@ -86,7 +86,7 @@ describe('the tide clock', () => {
     await on.page.press('Start the tide clock');
     await on.page.press('Time');
     await until(async () => (await mode()) === 'following', 'it is followed');
-    // From here, so that the page stays in sight.
+    // Noted in the page, which stays loaded while its places change.
     const seen = new Set<string>();
     await on.driver.executeScript(
       `window.modes = new Set(); setInterval(() => modes.add(document.querySelector('[data-position-mode]')?.dataset.positionMode), 20);`,

@@ -163,8 +163,21 @@ describe('a file of linear timecode', () => {
     });
     const reader = response.body!.getReader();
     await reader.read();
+    const second = new AbortController();
+    const other = await fetch(`${stage.address}api/ltc/file?from=00:00:00:00&to=02:00:00:00`, {
+      signal: second.signal,
+    });
+    // No more than two are made at once.
+    const third = await get('from=01:00:00:00&to=01:00:01:00');
+    expect(await third.text()).toContain('Two files are being made already.');
     stop.abort();
+    second.abort();
     await expect(reader.read()).rejects.toThrow();
+    await other.body?.cancel().catch(() => undefined);
+    await until(
+      async () => (await get('from=01:00:00:00&to=01:00:01:00')).status === 200,
+      'there is room again',
+    );
     expect((await position({ do: 'stop' })).motion.speed).toBe(0);
   });
 });

@@ -4,7 +4,7 @@ import type { Signal, SysexSignal, SystemSignal } from '../signal.js';
 import { readMachineCommand } from '../timecode/mmc.js';
 import { RATE_OF_CODE, ratesOfCode, RATES, type FrameRate } from '../timecode/frame-rate.js';
 import { createQuarterReader, QUARTER_FRAME, readFullFrame, type QuarterReader } from '../timecode/mtc.js';
-import { frameOf, framesAt, msOf } from '../timecode/timecode.js';
+import { frameOf, msOf } from '../timecode/timecode.js';
 import { createChase, type Chase, type ChaseQuality } from './chase.js';
 import { AUTO, OWN, type Motion, type PositionAct } from './position.js';
 
@@ -281,7 +281,3 @@ const NOTHING: ChaseQuality = {
   offMs: 0,
   longSpeed: null,
 };
-
-/** The position in frames of a rate, with their fraction. */
-export const framesOf = (motion: Motion, now: number, rate: FrameRate): number =>
-  framesAt(motion.ms + (now - motion.at) * motion.speed, rate);

@@ -1,7 +1,7 @@
 /** The lines whose MIDI clock the tempo may follow, and which of them counts. Given the time; reads no clock. */
 import type { TimeSource } from '../show/time.js';
 import type { Signal } from '../signal.js';
-import { CLOCKS_PER_BEAT, createClockChase, type ClockChase } from './clock-chase.js';
+import { createClockChase, type ClockChase } from './clock-chase.js';
 import { AUTO, OWN } from './position.js';
 import type { Tempo } from './tempo.js';
 
@@ -98,6 +98,3 @@ export function createTempoSources(): TempoSources {
     ids: () => sources.map(({ row }) => row.id),
   };
 }
-
-/** The time of one clock in ms. */
-export const clockMs = ({ bpm }: Tempo): number => 60_000 / bpm / CLOCKS_PER_BEAT;

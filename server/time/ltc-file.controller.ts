@@ -23,12 +23,16 @@ const fileQuery = z.object({
   levelDb: z.coerce.number().min(-40, LEVEL).max(0, LEVEL).default(-12),
 });
 
+/** Files that are made at the same time: more would only make each other slower. */
+const MOST_FILES = 2;
 /** Samples that are made at once: between them, the process does its other work. */
 const BLOCK = 24_000;
 
 @ApiTags('time')
 @Controller('api/ltc')
 export class LtcFileController {
+  private making = 0;
+
   /** From one frame to another, the last one included. One channel of 24 bits. */
   @Get('file')
   async file(
@@ -38,6 +42,10 @@ export class LtcFileController {
     const { rate, sampleRate, levelDb } = query;
     const range = readLtcRange(query.from, query.to, rate, sampleRate);
     if (!range.ok) throw new BadInput([{ field: range.field, message: range.reason }]);
+    if (this.making >= MOST_FILES)
+      throw new BadInput([
+        { field: 'from', message: 'Two files are being made already. Wait for one, or stop its download.' },
+      ]);
     const { from, samples } = range.value;
     const header = wavHeader(sampleRate, samples);
     response.setHeader('Content-Type', 'audio/wav');
@@ -55,6 +63,8 @@ export class LtcFileController {
       }
     }
     // Whoever stops the download ends the making.
+    this.making++;
     await pipeline(Readable.from(sound(), { objectMode: false }), response).catch(() => undefined);
+    this.making--;
   }
 }
