@@ -8,7 +8,7 @@ import { createEngine } from '@tawny-signal/core/engine';
 import { decodeOsc } from '@tawny-signal/core/osc/packet';
 import { emptyShow, type Show } from '@tawny-signal/core/show';
 import { makeLine } from '@tawny-signal/core/show/line';
-import { timeOutputSchema } from '@tawny-signal/core/show/time';
+import { timeOutputSchema } from '@tawny-signal/core/time/ways';
 import { createWaker } from '../engine/waker.js';
 
 export interface TickFigures {

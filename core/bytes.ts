@@ -6,6 +6,7 @@ import { createMidiParser } from './midi/parser.js';
 import { decodeOsc, encodeOsc } from './osc/packet.js';
 import type { Protocol } from './show/line.js';
 import type { Signal } from './signal.js';
+import { decodeTimecode, encodeTimecode } from './timecode/signal.js';
 
 const buffer = new Uint8Array(3);
 
@@ -18,6 +19,8 @@ export function encodeSignal(signal: Signal): Uint8Array {
       return encodeSlot(signal);
     case 'key':
       return encodeKey(signal);
+    case 'timecode':
+      return encodeTimecode(signal);
     case 'sysex':
       return signal.bytes;
     default:
@@ -36,8 +39,8 @@ export function decodeSignals(protocol: Protocol, bytes: Uint8Array): Signal[] {
       case 'osc':
         return decodeOsc(bytes).map(({ signal }) => signal);
       case 'dmx': {
-        const slot = decodeSlot(bytes);
-        return slot ? [slot] : [];
+        const signal = decodeSlot(bytes) ?? decodeTimecode(bytes);
+        return signal ? [signal] : [];
       }
       case 'keys':
         return [decodeKey(bytes)];

@@ -170,7 +170,7 @@ describe('keys', () => {
     const engine = loaded([made({ sends: [typing] })]);
     expect(said(engine.step(PADS, press(36), 0))).toEqual(['key Left Ctrl down', 'key A down']);
     expect(until(engine, 200)).toEqual(['30: key A up', '30: key Left Ctrl up', '200: key Delete down']);
-    // When typing is broken off, the keys that are down come up, and nothing else is sent.
+    // If typing is interrupted, the keys that are down are released, and nothing else is sent.
     expect(said(engine.panic(210))).toEqual(['key Delete up']);
     expect(until(engine, 5000)).toEqual([]);
     // The same if its mapping is changed meanwhile, or removed.

@@ -4,7 +4,7 @@ import { at, timeStage, type TimeStage } from './engine-time.test-helper.js';
 import { SCORE } from './engine.test-helper.js';
 import { makeSend } from './sends.js';
 import { makeMomentSend } from './show/moment.js';
-import { timeOutputSchema, timeSourceSchema, type TimeOutput } from './show/time.js';
+import { timeOutputSchema, timeSourceSchema, type TimeOutput } from './time/ways.js';
 import type { SystemSignal } from './signal.js';
 import { CLOCK, CONTINUE, SONG_POSITION, START, STOP } from './time/clock-chase.js';
 import { beatAt } from './time/tempo.js';

@@ -4,7 +4,7 @@ import fc from 'fast-check';
 import { dice } from './dice.js';
 import { at, timeStage, type Sent, type TimeStage } from './engine-time.test-helper.js';
 import { LASER, WATER } from './engine.test-helper.js';
-import { timeOutputSchema, type TimeOutput } from './show/time.js';
+import { timeOutputSchema, type TimeOutput } from './time/ways.js';
 import type { SystemSignal } from './signal.js';
 import { FRAME_RATES, RATE_OF_CODE, type FrameRate } from './timecode/frame-rate.js';
 import { readMachineCommand } from './timecode/mmc.js';

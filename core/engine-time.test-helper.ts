@@ -2,13 +2,18 @@
 import { createEngine, type Engine, type EngineInput } from './engine.js';
 import { LINES, SCORE, show } from './engine.test-helper.js';
 import { makeMoment, type Moment } from './show/moment.js';
-import { TIMECODE_SETTINGS, type TimecodeSettings, type TimeOutput, type TimeSource } from './show/time.js';
+import { TIMECODE_SETTINGS, type TimecodeSettings } from './show/time.js';
+import { type TimeOutput, type TimeSource } from './time/ways.js';
 import type { Show } from './show.js';
 import { copySignal, type Signal } from './signal.js';
 import type { PositionAct } from './time/position.js';
 import { RATES, type FrameRate } from './timecode/frame-rate.js';
 import { fullFrame, quarterFrame } from './timecode/mtc.js';
 import { framesAt, msOf, readTimecode } from './timecode/timecode.js';
+
+/** An Art-Net line. */
+export const DECK = 6;
+const PLACES = new Map([...LINES, ['deck', DECK]]);
 
 export const TIDE: TimeSource = { id: 'tide', lineId: 'score', kind: 'mtc', frameRate: null, offsetMs: 0 };
 
@@ -107,7 +112,7 @@ export function timeStage(
         made.timeOutputs = outputs;
         change(made);
       });
-      give({ t: 'show', show: next, lineIndex: LINES });
+      give({ t: 'show', show: next, lineIndex: PLACES });
     },
     calls: [],
     sent: [],

@@ -77,8 +77,22 @@ export interface KeySignal {
   down: boolean;
 }
 
+/** A frame of timecode, as it is said whole by LTC and Art-Net. */
+export interface TimecodeSignal {
+  kind: 'timecode';
+  /** 0–23 */
+  hours: number;
+  minutes: number;
+  seconds: number;
+  frames: number;
+  /** 0–3, as core/timecode/frame-rate lists it. */
+  code: number;
+  /** 1 for full speed, negative backward, 0 where it stands. What is heard over Art-Net says 1. */
+  speed: number;
+}
+
 export type MidiSignal = ChannelSignal | SysexSignal | SystemSignal;
-export type Signal = MidiSignal | OscSignal | SlotSignal | KeySignal;
+export type Signal = MidiSignal | OscSignal | SlotSignal | KeySignal | TimecodeSignal;
 
 export function isChannelSignal(signal: Signal): signal is ChannelSignal {
   return 'channel' in signal;

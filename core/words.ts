@@ -4,6 +4,7 @@ import { describeKey } from './keys/key.js';
 import { describeMidi, type MiddleC } from './midi/words.js';
 import { describeOsc } from './osc/words.js';
 import type { Signal } from './signal.js';
+import { describeTimecode } from './timecode/signal.js';
 
 export function describeSignal(signal: Signal, middleC: MiddleC): string {
   switch (signal.kind) {
@@ -13,6 +14,8 @@ export function describeSignal(signal: Signal, middleC: MiddleC): string {
       return describeSlot(signal);
     case 'key':
       return describeKey(signal);
+    case 'timecode':
+      return describeTimecode(signal);
     default:
       return describeMidi(signal, middleC);
   }

@@ -87,7 +87,6 @@ describe('the tide clock', () => {
     await on.page.press('Time');
     await until(async () => (await mode()) === 'following', 'it is followed');
     // Noted in the page, which stays loaded while its places change.
-    const seen = new Set<string>();
     await on.driver.executeScript(
       `window.modes = new Set(); setInterval(() => modes.add(document.querySelector('[data-position-mode]')?.dataset.positionMode), 20);`,
     );
@@ -96,11 +95,15 @@ describe('the tide clock', () => {
     await on.page.press('Drop out for 0.4 s');
     await on.page.press('Time');
     await until(async () => (await mode()) === 'following', 'it is followed again');
-    for (const one of await on.driver.executeScript<string[]>('return [...modes].filter(Boolean)'))
-      seen.add(one);
-    expect(seen.has('lost')).toBe(false);
+    const seen = await on.driver.executeScript<string[]>('return [...modes].filter(Boolean)');
+    expect(seen).not.toContain('lost');
     expect((await position()) > before).toBe(true);
     expect(await source()).toMatch(/locked/);
+    // What it rode through stays to be read at the source.
+    await on.driver.findElement(By.css('[data-source="Tide clock"] button[data-row]')).click();
+    await on.page.sees('Longest gap since it is locked: ');
+    const gap = /Longest gap since it is locked: ([\d.]+) s/.exec(await source())!;
+    expect(Number(gap[1])).toBeGreaterThanOrEqual(0.4);
   });
 
   test('that is killed is lost, and is followed again when it is back', async () => {
@@ -150,20 +153,40 @@ describe('our own position', () => {
   test('goes where it is told, says what does not exist, and calls what it passes', async () => {
     await setTide('00:00:00:00');
     await on.page.press('Time');
-    const go = async (words: string, button: string): Promise<void> => {
-      await on.page.press('Go to …');
-      await on.page.type('Timecode', words);
-      if (await on.page.says('Play from there')) await on.page.press(button);
-    };
     await on.page.press('Go to …');
     await on.page.type('Timecode', '25:00:00:00');
     await on.page.sees('Hours are 0 to 23, not 25.');
-    await on.page.keys(Key.ESCAPE);
-    await go('01:00:14:20', 'Play from there');
-    await call('desk/position', 'POST', { do: 'playFrom', ms: 3_614_500 });
+    await on.page.type('Timecode', '01:00:14:20');
+    await until(async () => (await position()) === '01:00:14:20', 'it goes there');
+    expect(await called()).not.toBe('slack-water');
+    await on.page.press('Go to …');
+    await on.page.press('Play from there');
     await until(async () => (await called()) === 'slack-water', 'Slack water is called');
     await on.page.press('Stop');
     await until(async () => (await mode()) === 'own', 'ours stands');
+  });
+
+  test('goes round between two places, and refuses a loop of no length', async () => {
+    await on.page.go('time');
+    await on.ready();
+    await on.page.press('Speed and loop');
+    await on.page.type('Loop from', '00:10:00:00');
+    await on.page.type('to', '00:10:00:00');
+    expect(await on.page.problemAt('to')).toBe('A loop ends at least 0.1 s after it begins.');
+    await on.page.type('to', '00:10:00:10');
+    await on.page.sees('Switch the loop off');
+    await on.page.keys(Key.ESCAPE);
+    await on.page.press('Go to …');
+    await on.page.type('Timecode', '00:10:00:00');
+    await on.page.press('Play our own');
+    // It comes back, and never goes on.
+    const places = new Set<string>();
+    await until(async () => places.add(await position()).size > 5, 'it runs');
+    expect([...places].filter((place) => !place.startsWith('00:10:00:0'))).toEqual([]);
+    await on.page.press('Speed, loop on');
+    await on.page.press('Switch the loop off');
+    await on.page.keys(Key.ESCAPE);
+    await until(async () => (await position()) > '00:10:01:00', 'it goes on');
   });
 
   test('leaves out moments while calls are switched off, and says so', async () => {

@@ -250,6 +250,36 @@ describe('Art-Net', () => {
     expect([reply.netSwitch, reply.subSwitch, reply.nameShort]).toEqual([0, 2, 'Tawny Signal']);
   });
 
+  test('carries timecode, whatever its universe, and tells what makes no sense', async () => {
+    const port = await free();
+    const hubs = createDmxHubs();
+    const first = open(artnetLine({ universe: 3, listenPort: port }), hubs);
+    const second = open(artnetLine({ universe: 4, listenPort: port }), hubs);
+    const { driver } = open(artnetLine({ host: '127.0.0.1', port }));
+    const frame: Signal = {
+      kind: 'timecode',
+      hours: 1,
+      minutes: 2,
+      seconds: 3,
+      frames: 4,
+      code: 1,
+      speed: 1,
+    };
+    await until(() => {
+      driver.send(frame);
+      return first.heard.length > 0 && second.heard.length > 0;
+    }, 'both lines hear it');
+    expect(first.heard[0]).toEqual(frame);
+    const { socket } = await hearAt(await free());
+    // Art-Net 4, ArtTimeCode (from memory): frames, seconds, minutes, hours, type.
+    const bad = Buffer.from(
+      [...'Art-Net\0'].map((letter) => letter.charCodeAt(0)).concat(0, 0x97, 0, 14, 0, 0),
+    );
+    socket.send(Buffer.concat([bad, Buffer.of(25, 0, 0, 1, 1)]), port, '127.0.0.1');
+    await until(() => first.bad.length > 0, 'it is told');
+    expect(first.bad[0]).toBe('Not Art-Net: a timecode that does not exist: 1:0:0:25.');
+  });
+
   test('a port in use is said, and taken when it is free', async () => {
     const port = await free();
     const other = createSocket('udp4');

@@ -2,13 +2,15 @@
 import { createSocket, type Socket } from 'node:dgram';
 import { afterAll, beforeAll, beforeEach, describe, expect, test } from '@jest/globals';
 import type { Show } from '@tawny-signal/core/show';
-import type { TimeOutput, TimeSource } from '@tawny-signal/core/show/time';
+import type { TimeOutput, TimeSource } from '@tawny-signal/core/time/ways';
 import type { Line } from '@tawny-signal/core/show/line';
 import type { Transport } from '@tawny-signal/core/time/transport';
 import { readSamples, readWavHeader } from '@tawny-signal/core/files/wav';
 import { createLtcDecoder } from '@tawny-signal/core/timecode/ltc/decoder';
 import { frameOf } from '@tawny-signal/core/timecode/timecode';
 import { openTestStage, until, type TestStage } from '../scripts/test-stage.js';
+
+const OSC_ADDRESS = 'An OSC address begins with /, like /fog/density, and has no spaces.';
 
 let stage: TestStage;
 let far: Socket;
@@ -72,6 +74,8 @@ describe('rows of time', () => {
     ['time-sources', { kind: 'mtc', lineId: 'water-screen' }, 'MIDI timecode needs a MIDI line.'],
     ['time-sources', { kind: 'mtc', lineId: 'tide-clock' }, 'Tide clock is in this list already.'],
     ['time-outputs', { kind: 'osc', lineId: 'tide-clock' }, 'OSC needs an OSC line.'],
+    ['time-sources', { kind: 'artnet', lineId: 'water-screen' }, 'Art-Net timecode needs an Art-Net line.'],
+    ['time-sources', { kind: 'osc', lineId: 'water-screen', address: 'time' }, OSC_ADDRESS],
     [
       'time-outputs',
       { kind: 'osc', lineId: 'water-screen', perSecond: 0 },

@@ -3,7 +3,7 @@ import { mappingName } from '../mapping/words.js';
 import type { Show } from '../show.js';
 import { momentName } from '../show/moment-name.js';
 import type { RowOf, TableName } from '../show/tables.js';
-import { TIME_KINDS } from '../timecode/words.js';
+import { TIME_WAYS } from '../time/ways.js';
 
 /** Names a row by its name, its cue, or by its lines. */
 export function rowName(show: Show, row: RowOf[TableName]): string {
@@ -12,6 +12,6 @@ export function rowName(show: Show, row: RowOf[TableName]): string {
   if ('name' in row) return row.name;
   const lineName = (id: string | null): string =>
     show.lines.find((line) => line.id === id)?.name ?? 'no line';
-  if (!('fromId' in row)) return `${lineName(row.lineId)}, ${TIME_KINDS[row.kind]}`;
+  if (!('fromId' in row)) return `${lineName(row.lineId)}, ${TIME_WAYS[row.kind].words}`;
   return `${lineName(row.fromId)} to ${lineName(row.toId)}`;
 }

@@ -50,6 +50,7 @@ export function controlOf(signal: Signal): ControlValue | null {
     }
     case 'sysex':
     case 'system':
+    case 'timecode':
       return null;
   }
 }

@@ -6,7 +6,16 @@ import {
   ArtPollReply as TheirReply,
 } from 'artnet-protocol/dist/protocol.js';
 import fc from 'fast-check';
-import { ArtNetError, decodeArtNet, encodeArtDmx, encodeArtPoll, encodeArtPollReply } from './artnet.js';
+import {
+  ArtNetError,
+  decodeArtNet,
+  encodeArtDmx,
+  encodeArtPoll,
+  encodeArtPollReply,
+  encodeArtTimecode,
+} from './artnet.js';
+import { FRAME_RATES, RATE_OF_CODE, RATES } from '../timecode/frame-rate.js';
+import { framesPerDay, partsOf } from '../timecode/timecode.js';
 import { runs } from '../runs.test-helper.js';
 
 const universes = fc.nat(32_767);
@@ -25,6 +34,39 @@ test('a DMX packet, byte for byte', () => {
     ...[0x00, 0x02], // length, high byte first
     ...[255, 128],
   ]);
+});
+
+// Art-Net 4 Protocol Release, "ArtTimeCode packet definition" (from memory).
+test('a timecode packet, byte for byte', () => {
+  expect([...encodeArtTimecode({ hours: 1, minutes: 2, seconds: 3, frames: 4, code: 2 })]).toEqual([
+    ...[0x41, 0x72, 0x74, 0x2d, 0x4e, 0x65, 0x74, 0x00], // Art-Net
+    ...[0x00, 0x97], // opcode 9700h, low byte first
+    ...[0x00, 0x0e], // version 14, high byte first
+    ...[0, 0], // filler
+    ...[4, 3, 2, 1], // frames, seconds, minutes, hours
+    2, // drop-frame
+  ]);
+});
+
+test('any frame of any rate comes back as it went in', () => {
+  fc.assert(
+    fc.property(fc.constantFrom(...FRAME_RATES), fc.nat(3_000_000), (rate, number) => {
+      const { code } = RATES[rate];
+      const frame = number % framesPerDay(RATE_OF_CODE[code]!);
+      const told = { ...partsOf(frame, RATE_OF_CODE[code]!), code };
+      expect(decodeArtNet(encodeArtTimecode(told))).toEqual({ kind: 'timecode', ...told });
+    }),
+  );
+});
+
+test.each<[string, Partial<Record<'hours' | 'frames' | 'code', number>>, string]>([
+  ['of an hour that does not exist', { hours: 24 }, 'a timecode that does not exist: 24:0:0:0'],
+  ['of a frame that does not exist', { frames: 25 }, 'a timecode that does not exist: 1:0:0:25'],
+  ['of an unknown type', { code: 4 }, 'a timecode packet of type 4; types are 0 to 3'],
+])('a timecode packet %s is refused', (_, change, words) => {
+  const bytes = encodeArtTimecode({ hours: 1, minutes: 0, seconds: 0, frames: 0, code: 1, ...change });
+  expect(() => decodeArtNet(bytes)).toThrow(new ArtNetError(words));
+  expect(() => decodeArtNet(bytes.subarray(0, 18))).toThrow(ArtNetError);
 });
 
 test('an odd number of levels is filled up to an even one', () => {

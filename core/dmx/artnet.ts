@@ -1,5 +1,5 @@
 /**
- * Art-Net 4 packets for DMX levels, poll and poll reply, over UDP port 6454 (Art-Net 4 Protocol Release, from memory).
+ * Art-Net 4 packets for DMX levels, timecode, poll and poll reply, over UDP port 6454 (Art-Net 4 Protocol Release, from memory).
  *
  * | bytes   | ArtDmx                                     | ArtPoll               | ArtPollReply                     |
  * |---------|--------------------------------------------|-----------------------|----------------------------------|
@@ -12,7 +12,12 @@
  * | 15      | universe, high seven bits                  |                       | 44–107 long name                 |
  * | 16–17   | length, high byte first: even, 2–512       |                       | 172–173 number of ports          |
  * | 18–     | the levels                                 |                       | 174–… what each port is          |
+ *
+ * ArtTimeCode, opcode 9700h: 10–11 protocol version 14, 12–13 zeros (a stream's number since 2023), 14 frames, 15 seconds, 16 minutes, 17 hours,
+ * 18 type: 0 film (24), 1 EBU (25), 2 drop-frame (29.97), 3 SMPTE (30). They are the codes of MIDI timecode.
  */
+import { exists } from '../timecode/timecode.js';
+import { RATE_OF_CODE } from '../timecode/frame-rate.js';
 import { Refusal } from '../refusal.js';
 
 export const ARTNET_PORT = 6454;
@@ -22,6 +27,8 @@ const ID = Uint8Array.of(0x41, 0x72, 0x74, 0x2d, 0x4e, 0x65, 0x74, 0);
 const OP_DMX = 0x5000;
 const OP_POLL = 0x2000;
 const OP_POLL_REPLY = 0x2100;
+const OP_TIMECODE = 0x9700;
+const TIMECODE_LENGTH = 19;
 const VERSION = 14;
 const REPLY_LENGTH = 239;
 
@@ -47,7 +54,18 @@ export interface ArtPollReply {
   universes: number[];
 }
 
-export type ArtPacket = ArtDmx | { kind: 'poll' } | ArtPollReply | { kind: 'other'; opcode: number };
+export interface ArtTimecode {
+  kind: 'timecode';
+  hours: number;
+  minutes: number;
+  seconds: number;
+  frames: number;
+  /** 0–3, as core/timecode/frame-rate lists it. */
+  code: number;
+}
+
+export type ArtPacket =
+  ArtDmx | ArtTimecode | { kind: 'poll' } | ArtPollReply | { kind: 'other'; opcode: number };
 
 export class ArtNetError extends Refusal {}
 
@@ -66,6 +84,8 @@ export function decodeArtNet(bytes: Uint8Array): ArtPacket {
   switch (opcode) {
     case OP_DMX:
       return decodeDmx(bytes);
+    case OP_TIMECODE:
+      return decodeTimecodePacket(bytes);
     case OP_POLL:
       // Controllers of earlier versions send it shorter; all that is needed is that it came.
       return { kind: 'poll' };
@@ -87,6 +107,22 @@ function decodeDmx(bytes: Uint8Array): ArtDmx {
   }
   const universe = bytes[14]! | ((bytes[15]! & 0x7f) << 8);
   return { kind: 'dmx', universe, sequence: bytes[12]!, levels: bytes.subarray(18, 18 + length) };
+}
+
+function decodeTimecodePacket(bytes: Uint8Array): ArtTimecode {
+  if (bytes.length < TIMECODE_LENGTH) throw new ArtNetError('a timecode packet that breaks off');
+  const [frames, seconds, minutes, hours, code] = bytes.subarray(14, TIMECODE_LENGTH) as unknown as [
+    number,
+    number,
+    number,
+    number,
+    number,
+  ];
+  const rate = RATE_OF_CODE[code];
+  if (!rate) throw new ArtNetError(`a timecode packet of type ${code}; types are 0 to 3`);
+  if (!exists({ hours, minutes, seconds, frames }, rate))
+    throw new ArtNetError(`a timecode that does not exist: ${hours}:${minutes}:${seconds}:${frames}`);
+  return { kind: 'timecode', hours, minutes, seconds, frames, code };
 }
 
 function decodePollReply(bytes: Uint8Array): ArtPollReply {
@@ -126,6 +162,19 @@ export function encodeArtDmx(universe: number, sequence: number, levels: Uint8Ar
   bytes[16] = length >> 8;
   bytes[17] = length & 0xff;
   bytes.set(levels, 18);
+  return bytes;
+}
+
+export function encodeArtTimecode({
+  hours,
+  minutes,
+  seconds,
+  frames,
+  code,
+}: Omit<ArtTimecode, 'kind'>): Uint8Array {
+  const bytes = header(TIMECODE_LENGTH, OP_TIMECODE);
+  bytes[11] = VERSION;
+  bytes.set([frames, seconds, minutes, hours, code], 14);
   return bytes;
 }
 

@@ -29,6 +29,8 @@ function cameWords(signal: Signal): string {
       return 'system-exclusive';
     case 'system':
       return 'clock or another system message';
+    case 'timecode':
+      return 'timecode';
   }
 }
 

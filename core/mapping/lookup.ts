@@ -231,6 +231,7 @@ export function createIndex(): MappingIndex {
           return group ? findSysex(group, signal.bytes) : NOBODY;
         }
         case 'system':
+        case 'timecode':
           return NOBODY;
         default: {
           const group = groups[line * CHANNEL_KINDS.length + KIND_AT[signal.kind]];

@@ -5,7 +5,7 @@ import { newRoute } from '../routes/words.js';
 import { ALWAYS } from '../show/when.js';
 import { base64Of } from '../base64.js';
 import { makeMoment, type Moment } from '../show/moment.js';
-import { timeOutputSchema, timeSourceSchema } from '../show/time.js';
+import { timeOutputSchema, timeSourceSchema } from '../time/ways.js';
 import { makeSend, type Send } from '../sends.js';
 import type { Hear } from '../hears.js';
 import type { Mapping } from '../show/mapping.js';
@@ -194,7 +194,7 @@ test('of the time: timecodes that do not exist or are of another rate, and what 
     makeMoment({ id: cue, cue, name: cue, timecode, sends: [] });
   const found = findings([], (made) => {
     made.moments = [at('1', '01:00:00:24'), at('2', '01:00:00:29'), at('3', '01:00:00;10')];
-    made.timeSources = [timeSourceSchema.parse({ id: 'gone', lineId: 'nobody' })];
+    made.timeSources = [timeSourceSchema.parse({ id: 'gone', kind: 'mtc', lineId: 'nobody' })];
     made.timeOutputs = [timeOutputSchema.parse({ id: 'osc', kind: 'osc', lineId: 'water' })];
   });
   expect(found).toEqual([

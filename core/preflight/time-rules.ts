@@ -4,7 +4,7 @@ import type { Moment } from '../show/moment.js';
 import type { Show } from '../show.js';
 import { RATES } from '../timecode/frame-rate.js';
 import { readTimecode } from '../timecode/timecode.js';
-import { TIME_KINDS } from '../timecode/words.js';
+import { TIME_WAYS } from '../time/ways.js';
 import type { Finding, Place } from './finding.js';
 
 const placeOf = (moment: Moment): Place => ({ table: 'moments', id: moment.id, name: momentName(moment) });
@@ -49,7 +49,7 @@ function linesMissing({ timeSources, timeOutputs, lines }: Show): Finding[] {
     .map(({ kind }) => ({
       rule: 'time without a line',
       weight: 'fault',
-      words: `${TIME_KINDS[kind]} in the Time place has no line: choose one for it, or remove it.`,
+      words: `${TIME_WAYS[kind].words} in the Time place has no line: choose one for it, or remove it.`,
       places: [],
     }));
 }

@@ -7,7 +7,7 @@ import { mappingSchema } from './mapping.js';
 import { midiFileSchema } from './midi-file.js';
 import { momentSchema } from './moment.js';
 import { routeSchema } from './route.js';
-import { timeOutputSchema, timeSourceSchema } from './time.js';
+import { timeOutputSchema, timeSourceSchema } from '../time/ways.js';
 
 /** The rows of a show, by their table. A row that was kept before a field was added gets the field's default. */
 export const ROW_SCHEMAS = {

@@ -1,12 +1,12 @@
 /** The sources of timecode: what each one hears, and which of them counts. Given the time; reads no clock. */
-import type { TimecodeSettings, TimeSource } from '../show/time.js';
-import type { Signal, SysexSignal, SystemSignal } from '../signal.js';
-import { readMachineCommand } from '../timecode/mmc.js';
-import { RATE_OF_CODE, ratesOfCode, RATES, type FrameRate } from '../timecode/frame-rate.js';
-import { createQuarterReader, QUARTER_FRAME, readFullFrame, type QuarterReader } from '../timecode/mtc.js';
-import { frameOf, msOf } from '../timecode/timecode.js';
+import type { TimecodeSettings } from '../show/time.js';
+import { isChannelSignal, type Signal } from '../signal.js';
+import { ratesOfCode, RATES, RATE_OF_CODE, type FrameRate } from '../timecode/frame-rate.js';
+import { msOf } from '../timecode/timecode.js';
 import { createChase, type Chase, type ChaseQuality } from './chase.js';
 import { AUTO, OWN, type Motion, type PositionAct } from './position.js';
+import { TIME_WAYS, type TimeSource } from './ways.js';
+import type { Reader, Said } from './ways/way.js';
 
 /** A source that is silent for longer than this is in a gap: the longest time between two sets of quarter frames at 24 frames a second. */
 export const GAP_MS = 100;
@@ -67,14 +67,15 @@ export interface Sources {
 interface Source {
   row: TimeSource;
   line: number;
-  reader: QuarterReader;
+  reader: Reader;
   chase: Chase | null;
   /** The rate that `chase` counts in. */
   rate: FrameRate | null;
-  code: number;
   /** Where it said that it stands, without its offset; null while it runs. */
   standsAt: number | null;
   lastAt: number;
+  /** Nothing that it said before counts any more. */
+  forgotten: boolean;
 }
 
 export function createSources(): Sources {
@@ -82,91 +83,64 @@ export function createSources(): Sources {
   let settings!: TimecodeSettings;
   const byId = (id: string): Source | undefined => sources.find(({ row }) => row.id === id);
 
-  const opened = (row: TimeSource, line: number): Source => ({
-    row,
-    line,
-    reader: createQuarterReader(),
-    chase: null,
-    rate: null,
-    code: -1,
-    standsAt: null,
-    lastAt: -Infinity,
-  });
+  function opened(row: TimeSource, line: number): Source {
+    const rateOf = (code: number | null): FrameRate => rateFor(row.frameRate, code);
+    const reader = TIME_WAYS[row.kind].reader!(row, { rateOf });
+    return { row, line, reader, chase: null, rate: null, standsAt: null, lastAt: -Infinity, forgotten: true };
+  }
 
   /** The code does not tell a rate from the same pulled down. The row says it, or else the show. */
-  function rateOf({ row }: Source, code: number): FrameRate {
+  function rateFor(ofRow: FrameRate | null, code: number | null): FrameRate {
+    if (code === null) return ofRow ?? settings.frameRate;
     const fits = ratesOfCode(code);
-    const wanted = [row.frameRate, settings.frameRate].find((rate) => rate !== null && fits.includes(rate));
+    const wanted = [ofRow, settings.frameRate].find((rate) => rate !== null && fits.includes(rate));
     return wanted ?? RATE_OF_CODE[code]!;
   }
 
-  function countIn(source: Source, code: number): Chase {
-    const rate = rateOf(source, code);
-    if (!source.chase || source.code !== code || source.rate !== rate) {
+  function countIn(source: Source, rate: FrameRate): Chase {
+    if (!source.chase || source.rate !== rate) {
       source.chase = createChase(RATES[rate].fps, settings.lockFrames);
       source.rate = rate;
-      source.code = code;
     }
     return source.chase;
-  }
-
-  function hearQuarter(source: Source, data: number, at: number): SourceEvent | null {
-    source.lastAt = at;
-    const heard = source.reader.take(data);
-    if (!heard) return null;
-    const chase = countIn(source, heard.code);
-    const event = chase.heard(heard.quarter / 4, 0.25, at, heard.from / 4);
-    if (event === 'none') return null;
-    source.standsAt = null;
-    return {
-      id: source.row.id,
-      what: event,
-      beganMs: msOf(chase.began(), source.rate!) + source.row.offsetMs,
-    };
-  }
-
-  function hearFull(source: Source, bytes: Uint8Array, at: number): SourceEvent | null {
-    const full = readFullFrame(bytes);
-    if (!full) return null;
-    source.lastAt = at;
-    countIn(source, full.code).lose();
-    source.reader = createQuarterReader();
-    source.standsAt = msOf(frameOf(full.parts, RATE_OF_CODE[full.code]!), source.rate!);
-    return { id: source.row.id, what: 'stands', beganMs: source.standsAt + source.row.offsetMs };
   }
 
   /** It was silent for too long: it has to lock again. */
   function forget(source: Source): void {
     source.chase?.lose();
-    source.reader = createQuarterReader();
+    source.reader.reset();
+    source.forgotten = true;
   }
 
-  function hearOn(source: Source, signal: SystemSignal | SysexSignal, at: number): Heard | null {
-    if (source.row.kind === 'mmc')
-      return signal.kind === 'sysex' ? hearMachine(source, signal.bytes, at) : null;
-    if (signal.kind === 'system' && signal.status !== QUARTER_FRAME) return null;
-    if (at - source.lastAt > settings.rideMs) forget(source);
-    return signal.kind === 'sysex'
-      ? hearFull(source, signal.bytes, at)
-      : hearQuarter(source, signal.data1, at);
-  }
-
-  function hearMachine(source: Source, bytes: Uint8Array, at: number): Heard | null {
-    const command = readMachineCommand(bytes);
-    if (!command) return null;
+  function hearOn(source: Source, signal: Signal, at: number): Heard | null {
+    if (!source.forgotten && at - source.lastAt > settings.rideMs) forget(source);
+    const said = source.reader.read(signal, at);
+    if (!said) return null;
     source.lastAt = at;
-    switch (command.act) {
-      case 'play':
-      case 'deferredPlay':
-        return { what: 'asked', act: { do: 'play' } };
-      case 'stop':
-      case 'pause':
-        return { what: 'asked', act: { do: 'stop' } };
-      case 'locate': {
-        const { parts, code } = command.to;
-        const rate = rateOf(source, code);
-        const ms = msOf(frameOf(parts, RATE_OF_CODE[code]!), rate) + source.row.offsetMs;
-        return { what: 'asked', act: { do: 'locate', ms } };
+    source.forgotten = false;
+    return made(source, said, at);
+  }
+
+  /** What becomes of what a source said. */
+  function made(source: Source, said: Said, at: number): Heard | null {
+    const { id, offsetMs } = source.row;
+    switch (said.says) {
+      case 'more':
+        return null;
+      case 'runs': {
+        const chase = countIn(source, said.rate);
+        const what = chase.heard(said.frame, said.step, at, said.from);
+        if (what === 'none') return null;
+        source.standsAt = null;
+        return { id, what, beganMs: msOf(chase.began(), said.rate) + offsetMs };
+      }
+      case 'stands':
+        countIn(source, said.rate).lose();
+        source.standsAt = msOf(said.frame, said.rate);
+        return { id, what: 'stands', beganMs: source.standsAt + offsetMs };
+      case 'asks': {
+        if (typeof said.to === 'string') return { what: 'asked', act: { do: said.to } };
+        return { what: 'asked', act: { do: 'locate', ms: msOf(said.to.frame, said.to.rate) + offsetMs } };
       }
     }
   }
@@ -195,28 +169,23 @@ export function createSources(): Sources {
     load(rows, next, lineOf) {
       const anew = settings?.frameRate !== next.frameRate || settings.lockFrames !== next.lockFrames;
       settings = next;
-      const ours = rows.filter(({ kind }) => kind !== 'clock');
+      const ours = rows.filter(({ kind }) => TIME_WAYS[kind].of === 'position');
       sources = ours.map((row) => {
         const line = lineOf(row.lineId);
         const before = byId(row.id);
-        const kept =
-          before &&
-          !anew &&
-          before.line === line &&
-          before.row.frameRate === row.frameRate &&
-          before.row.kind === row.kind;
+        const kept = before && !anew && before.line === line && isSameBut(before.row, row);
         return kept ? Object.assign(before, { row }) : opened(row, line);
       });
     },
     any: () => sources.length > 0,
     hear(line, signal, at) {
-      if (signal.kind !== 'system' && signal.kind !== 'sysex') return null;
+      if (isChannelSignal(signal) || signal.kind === 'slot') return null;
       let heard: Heard | null = null;
       for (const source of sources) if (source.line === line) heard = hearOn(source, signal, at) ?? heard;
       return heard;
     },
     gone(line) {
-      for (const source of sources) if (source.line === line) source.reader = createQuarterReader();
+      for (const source of sources) if (source.line === line) source.reader.reset();
     },
     expire(now) {
       let any = false;
@@ -281,3 +250,7 @@ const NOTHING: ChaseQuality = {
   offMs: 0,
   longSpeed: null,
 };
+
+/** Compares two rows of a source, but for their offset. */
+const isSameBut = (a: TimeSource, b: TimeSource): boolean =>
+  JSON.stringify({ ...a, offsetMs: 0 }) === JSON.stringify({ ...b, offsetMs: 0 });

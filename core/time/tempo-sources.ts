@@ -1,9 +1,9 @@
 /** The lines whose MIDI clock the tempo may follow, and which of them counts. Given the time; reads no clock. */
-import type { TimeSource } from '../show/time.js';
 import type { Signal } from '../signal.js';
 import { createClockChase, type ClockChase } from './clock-chase.js';
 import { AUTO, OWN } from './position.js';
 import type { Tempo } from './tempo.js';
+import { TIME_WAYS, type TimeSource } from './ways.js';
 
 /** A clock that is silent for this many beats is lost. */
 const LOST_BEATS = 2;
@@ -54,7 +54,7 @@ export function createTempoSources(): TempoSources {
   return {
     load(rows, lineOf) {
       sources = rows
-        .filter(({ kind }) => kind === 'clock')
+        .filter(({ kind }) => TIME_WAYS[kind].of === 'tempo')
         .map((row) => {
           const line = lineOf(row.lineId);
           const before = byId(row.id);

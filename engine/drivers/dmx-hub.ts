@@ -3,7 +3,12 @@
  * Packets are sorted by universe here.
  */
 import { createSocket, type RemoteInfo, type Socket } from 'node:dgram';
-import { decodeArtNet, encodeArtPollReply, ArtNetError } from '@tawny-signal/core/dmx/artnet';
+import {
+  decodeArtNet,
+  encodeArtPollReply,
+  ArtNetError,
+  type ArtTimecode,
+} from '@tawny-signal/core/dmx/artnet';
 import { decodeSacn, isStale, SACN_PRIORITY, SacnError } from '@tawny-signal/core/dmx/sacn';
 import type { Source } from '@tawny-signal/core/dmx/universe';
 import { createListenTrouble } from './listening.js';
@@ -17,6 +22,8 @@ export interface DmxMember {
   group: string | null;
   /** Levels of one sender. They are not reused. */
   levels(source: Omit<Source, 'heardAt'>, bytes: number): void;
+  /** A frame of timecode, which belongs to no universe. */
+  timecode(frame: ArtTimecode, from: string, bytes: number): void;
   /** A sender has stopped. */
   ended(key: string): void;
   bad(reason: string, bytes: Uint8Array): void;
@@ -54,9 +61,15 @@ function readSacn(bytes: Uint8Array, from: RemoteInfo): DmxPacket | null {
   return { universe, source, sequence, counted: true, ended: data.terminated };
 }
 
-function readArtNet(bytes: Uint8Array, from: RemoteInfo, polled: () => void): DmxPacket | null {
+function readArtNet(
+  bytes: Uint8Array,
+  from: RemoteInfo,
+  polled: () => void,
+  timed: (frame: ArtTimecode) => void,
+): DmxPacket | null {
   const packet = decodeArtNet(bytes);
   if (packet.kind === 'poll') polled();
+  if (packet.kind === 'timecode') timed(packet);
   if (packet.kind !== 'dmx') return null;
   const key = `${from.address}:${from.port}`;
   const source = {
@@ -120,15 +133,26 @@ function openHub(protocol: DmxProtocol, host: string, port: number, empty: () =>
     }
   }
 
+  function hearTimecode(frame: ArtTimecode, bytes: Uint8Array, from: RemoteInfo): void {
+    for (const member of members)
+      if (member.mayHear(from.address)) member.timecode(frame, from.address, bytes.length);
+      else member.stranger(from.address, bytes);
+  }
+
   function hear(bytes: Uint8Array, from: RemoteInfo): void {
     let packet: DmxPacket | null;
     try {
       packet =
         protocol === 'sacn'
           ? readSacn(bytes, from)
-          : readArtNet(bytes, from, () => {
-              if ([...members].some((member) => member.mayHear(from.address))) answerPoll(from);
-            });
+          : readArtNet(
+              bytes,
+              from,
+              () => {
+                if ([...members].some((member) => member.mayHear(from.address))) answerPoll(from);
+              },
+              (frame) => hearTimecode(frame, bytes, from),
+            );
     } catch (error) {
       if (!(error instanceof SacnError || error instanceof ArtNetError)) throw error;
       const name = protocol === 'sacn' ? 'sACN' : 'Art-Net';

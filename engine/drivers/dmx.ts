@@ -1,9 +1,11 @@
 /** One universe of DMX over the network, Art-Net or sACN: heard as slots that change, sent as frames. */
-import { encodeArtDmx, encodeArtPoll } from '@tawny-signal/core/dmx/artnet';
+import { encodeArtDmx, encodeArtPoll, encodeArtTimecode } from '@tawny-signal/core/dmx/artnet';
 import { createFrames } from '@tawny-signal/core/dmx/frames';
 import { encodeSacn, encodeSacnDiscovery, multicastAddress } from '@tawny-signal/core/dmx/sacn';
 import { encodeSlot } from '@tawny-signal/core/dmx/slot';
 import { createUniverse, SOURCE_LOST_MS } from '@tawny-signal/core/dmx/universe';
+import type { TimecodeSignal } from '@tawny-signal/core/signal';
+import { encodeTimecode } from '@tawny-signal/core/timecode/signal';
 import type { LineState, SourceSeen } from '@tawny-signal/core/live/messages';
 import type { DmxHubs, DmxMember } from './dmx-hub.js';
 import { OPEN, tellBad, type LineDriver, type LineListener, type LineOf } from './driver.js';
@@ -84,6 +86,15 @@ export function openDmx(line: DmxLine, listener: LineListener, hubs: DmxHubs, ci
         listener.carried('in', bytes);
         listener.take(() => {
           universe.hear(source, performance.now(), changed);
+          return true;
+        }, bytes);
+      },
+      timecode(frame, from, bytes) {
+        listener.carried('in', bytes);
+        if (out?.isAt(from)) proven();
+        listener.take(() => {
+          const told: TimecodeSignal = { ...frame, speed: 1 };
+          listener.heard(told, encodeTimecode(told, timeRecord));
           return true;
         }, bytes);
       },
@@ -172,8 +183,16 @@ export function openDmx(line: DmxLine, listener: LineListener, hubs: DmxHubs, ci
   }
 
   const record = new Uint8Array(3);
+  const timeRecord = new Uint8Array(6);
+
+  function sendTimecode(signal: TimecodeSignal): Uint8Array | null {
+    if (line.kind !== 'artnet' || !out?.send(encodeArtTimecode(signal))) return null;
+    return encodeTimecode(signal, timeRecord);
+  }
+
   return {
     send(signal) {
+      if (signal.kind === 'timecode') return sendTimecode(signal);
       if (signal.kind !== 'slot' || !frames) return null;
       frames.set(signal.slot, signal.level);
       return encodeSlot(signal, record);

@@ -11,7 +11,7 @@ import type { Mapping } from '@tawny-signal/core/show/mapping';
 import type { Answer } from '@tawny-signal/core/show/answer';
 import type { Layout, LayoutControl } from '@tawny-signal/core/show/layout';
 import type { Route } from '@tawny-signal/core/show/route';
-import { timeOutputSchema, timeSourceSchema } from '@tawny-signal/core/show/time';
+import { timeOutputSchema, timeSourceSchema } from '@tawny-signal/core/time/ways';
 import type { DemoPorts } from '../config.js';
 import { BELLS, DECK, fader, LASER, pad, PADS, RIG, SCORE, STREAM, TIDE, water, WATER } from './controls.js';
 import { LANTERN, moments, RIG_DECK, STROBES } from './moments.js';

@@ -4,10 +4,9 @@ import { ApiTags } from '@nestjs/swagger';
 import { z } from 'zod';
 import { rowName } from '@tawny-signal/core/compare/row-name';
 import type { PlacedShow } from '@tawny-signal/core/edits';
-import { CARRIES, type Protocol } from '@tawny-signal/core/show/line';
 import { ROW_SCHEMAS } from '@tawny-signal/core/show/row-schemas';
 import { TABLES, type RowOf } from '@tawny-signal/core/show/tables';
-import type { TimeOutput, TimeSource } from '@tawny-signal/core/show/time';
+import { TIME_WAYS } from '@tawny-signal/core/time/ways';
 import { Gives, Takes } from '../http/json-schema.js';
 import { BadInput } from '../http/problems.js';
 import { moveSchema, newTimeRowSchema, timeRowChangeSchema } from './requests.js';
@@ -18,25 +17,17 @@ import { ShowService } from './show.service.js';
 type TimeTable = 'timeSources' | 'timeOutputs';
 type Made = { ops: ReturnType<typeof addRow>['ops']; result: RowOf[TimeTable] };
 
-const NEEDS: Readonly<
-  Record<TimeSource['kind'] | TimeOutput['kind'], { protocol: Protocol; words: string }>
-> = {
-  mtc: { protocol: 'midi', words: 'MIDI timecode needs a MIDI line.' },
-  mmc: { protocol: 'midi', words: 'Machine control needs a MIDI line.' },
-  clock: { protocol: 'midi', words: 'MIDI clock needs a MIDI line.' },
-  osc: { protocol: 'osc', words: 'OSC needs an OSC line.' },
-};
-
 /** @throws BadInput if the line cannot carry it, or has it already */
 function refuseUnfit(placed: PlacedShow, table: TimeTable, { result }: Made): void {
   const { lines, [table]: rows } = placed.show;
   const line = lines.find(({ id }) => id === result.lineId);
-  const { protocol, words } = NEEDS[result.kind];
-  if (line && CARRIES[line.kind] !== protocol) throw new BadInput([{ field: 'lineId', message: words }]);
+  const { words, lineWords, fits, several } = TIME_WAYS[result.kind];
+  if (line && !fits(line.kind))
+    throw new BadInput([{ field: 'lineId', message: `${words} needs ${lineWords}.` }]);
   const same = (rows as RowOf[TimeTable][]).some(
     ({ id, lineId, kind }) => id !== result.id && lineId === result.lineId && kind === result.kind,
   );
-  if (line && same && result.kind !== 'osc')
+  if (line && same && !several)
     throw new BadInput([{ field: 'lineId', message: `${line.name} is in this list already.` }]);
 }
 

@@ -6,7 +6,7 @@ import { ApiTags } from '@nestjs/swagger';
 import type { Response } from 'express';
 import { z } from 'zod';
 import { wavHeader, writeSamples } from '@tawny-signal/core/files/wav';
-import { frameRate } from '@tawny-signal/core/show/time';
+import { frameRate } from '@tawny-signal/core/time/ways/way';
 import { createLtcEncoder } from '@tawny-signal/core/timecode/ltc/encoder';
 import { readLtcRange, SAMPLE_RATES } from '@tawny-signal/core/timecode/ltc/range';
 import { BadInput } from '../http/problems.js';

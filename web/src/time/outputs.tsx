@@ -2,12 +2,9 @@
 import { Plus } from 'lucide-react';
 import { useNavigate, useParams } from 'react-router';
 import type { Show } from '@tawny-signal/core/show';
-import type { TimeOutput } from '@tawny-signal/core/show/time';
 import { RATES, type FrameRate } from '@tawny-signal/core/timecode/frame-rate';
 import { readOffset, writeOffset } from '@tawny-signal/core/timecode/offset';
-import { TIME_KINDS } from '@tawny-signal/core/timecode/words';
-import { readWhole } from '@tawny-signal/core/typed/range';
-import { protocolOf } from '../lines/kinds';
+import { TIME_WAYS, waysOn, type TimeOf, type TimeOutput } from '@tawny-signal/core/time/ways';
 import { RemoveButton } from '../show/removing';
 import { useAddRow, useChangeRow } from '../show/show';
 import { Choice } from '../ui/choice';
@@ -16,27 +13,21 @@ import { Select } from '../ui/select';
 import { Switch } from '../ui/switch';
 import { TypedField } from '../ui/typed-field';
 import { AS_IT_IS, RATE_OPTIONS, readMs } from './source-fields';
+import { LineChoice } from './line-choice';
+import { linesFor } from './source-list';
 import { usePositionSeen } from './use-position';
+import { OUTPUT_FIELDS } from './way-fields';
+import { PATH } from './words';
 
-type Kind = TimeOutput['kind'];
-/** What is sent on a line of each protocol, by what is given. */
-const KIND_OF: Record<'position' | 'tempo', Partial<Record<string, [Kind, ...Kind[]]>>> = {
-  position: { midi: ['mtc', 'mmc'], osc: ['osc'] },
-  tempo: { midi: ['clock'] },
-};
 const NOWHERE = {
   position: 'The position is sent nowhere yet. Choose a line above.',
   tempo: 'The tempo is sent nowhere yet. Choose a line above.',
 };
-const PATH = { position: '/time', tempo: '/time/tempo' };
-type Given = keyof typeof PATH;
-
-export function Outputs({ show, of }: { show: Show; of: Given }) {
+export function Outputs({ show, of }: { show: Show; of: TimeOf }) {
   const go = useNavigate();
   const add = useAddRow('timeOutputs');
-  const kinds = KIND_OF[of];
-  const lines = show.lines.filter((line) => kinds[protocolOf(line) ?? ''] !== undefined);
-  const rows = show.timeOutputs.filter(({ kind }) => Object.values(kinds).flat().includes(kind));
+  const lines = linesFor(show, of);
+  const rows = show.timeOutputs.filter(({ kind }) => TIME_WAYS[kind].of === of);
   return (
     <section aria-label="Sent">
       <header className="flex min-h-8 items-center justify-between gap-3 text-sm text-ink-2">
@@ -51,11 +42,8 @@ export function Outputs({ show, of }: { show: Show; of: Given }) {
               placeholder="Send it on a line"
               options={lines.map(({ id, name }) => ({ value: id, words: name }))}
               choose={(lineId) => {
-                const line = lines.find(({ id }) => id === lineId)!;
-                add.mutate(
-                  { lineId, kind: kinds[protocolOf(line)!]![0] },
-                  { onSuccess: (made) => void go(`${PATH[of]}/${made.id}`) },
-                );
+                const { kind } = lines.find(({ id }) => id === lineId)!;
+                add.mutate({ lineId, kind }, { onSuccess: (made) => void go(`${PATH[of]}/${made.id}`) });
               }}
             />
           </span>
@@ -76,20 +64,10 @@ export function Outputs({ show, of }: { show: Show; of: Given }) {
 const nameOf = (show: Show, row: TimeOutput): string =>
   show.lines.find(({ id }) => id === row.lineId)?.name ?? 'No line';
 
-function whatOf(row: TimeOutput, rate: FrameRate): string {
-  switch (row.kind) {
-    case 'mtc':
-      return RATES[row.frameRate ?? rate].words;
-    case 'mmc':
-      return 'play, stop, go to';
-    case 'osc':
-      return `${row.address}, ${row.perSecond} a second`;
-    case 'clock':
-      return row.startStop ? 'start, stop, song position' : 'clocks only';
-  }
-}
+const whatOf = (row: TimeOutput, rate: FrameRate): string =>
+  TIME_WAYS[row.kind].sends!(row, RATES[row.frameRate ?? rate].words);
 
-function OutputRow({ row, show, of }: { row: TimeOutput; show: Show; of: Given }) {
+function OutputRow({ row, show, of }: { row: TimeOutput; show: Show; of: TimeOf }) {
   const { rowId } = useParams();
   const go = useNavigate();
   const position = usePositionSeen();
@@ -107,7 +85,7 @@ function OutputRow({ row, show, of }: { row: TimeOutput; show: Show; of: Given }
       >
         <span className="truncate font-semibold">{nameOf(show, row)}</span>
         <span className="truncate text-sm text-ink-2">
-          {TIME_KINDS[row.kind]} · {whatOf(row, rate)}
+          {TIME_WAYS[row.kind].words} · {whatOf(row, rate)}
         </span>
         <span className="font-mono text-sm text-ink-2">
           {row.on ? row.offsetMs !== 0 && offsetWords(row, rate) : 'off'}
@@ -134,50 +112,33 @@ function OutputRow({ row, show, of }: { row: TimeOutput; show: Show; of: Given }
 }
 
 const offsetWords = (row: TimeOutput, rate: FrameRate): string =>
-  row.kind === 'clock' ? `${row.offsetMs} ms` : writeOffset(row.offsetMs, rate);
+  TIME_WAYS[row.kind].of === 'tempo' ? `${row.offsetMs} ms` : writeOffset(row.offsetMs, rate);
 
-function OutputFields({ row, show, of }: { row: TimeOutput; show: Show; of: Given }) {
+function OutputFields({ row, show, of }: { row: TimeOutput; show: Show; of: TimeOf }) {
   const { mutateAsync } = useChangeRow('timeOutputs');
   const save = (change: Partial<TimeOutput>): Promise<unknown> => mutateAsync({ id: row.id, change });
   const go = useNavigate();
   const rate = show.settings.timecode.frameRate;
+  const ways = waysOn(show.lines.find(({ id }) => id === row.lineId)?.kind ?? null, of);
+  const Own = OUTPUT_FIELDS[row.kind];
   return (
     <div className="px-3 pb-3">
-      <Choice
-        label="Line"
-        value={row.lineId}
-        options={show.lines
-          .filter((line) => KIND_OF[of][protocolOf(line) ?? '']?.includes(row.kind))
-          .map(({ id, name }) => ({ value: id, words: name }))}
-        choose={(lineId) => save({ lineId })}
-      />
-      {(row.kind === 'mtc' || row.kind === 'mmc') && (
+      <LineChoice show={show} of={of} row={row} save={save} />
+      {ways.length > 1 && (
         <Choice
           label="As"
           value={row.kind}
-          options={[
-            { value: 'mtc' as const, words: TIME_KINDS.mtc },
-            { value: 'mmc' as const, words: TIME_KINDS.mmc },
-          ]}
+          options={ways.map((kind) => ({ value: kind, words: TIME_WAYS[kind].words }))}
           choose={(kind) => save({ kind })}
         />
       )}
-      {row.kind === 'clock' ? (
-        <>
-          <TypedField
-            label="Offset"
-            value={offsetWords(row, rate)}
-            hint="How much later each clock is sent; negative for earlier."
-            commit={(text) => save({ offsetMs: readMs(text) })}
-          />
-          <div className="sm:pl-24">
-            <Switch
-              label="Start, stop and song position with the position"
-              on={row.startStop}
-              change={(startStop) => void save({ startStop }).catch(() => undefined)}
-            />
-          </div>
-        </>
+      {of === 'tempo' ? (
+        <TypedField
+          label="Offset"
+          value={offsetWords(row, rate)}
+          hint="How much later each clock is sent; negative for earlier."
+          commit={(text) => save({ offsetMs: readMs(text) })}
+        />
       ) : (
         <>
           <Choice<FrameRate | typeof AS_IT_IS>
@@ -194,17 +155,7 @@ function OutputFields({ row, show, of }: { row: TimeOutput; show: Show; of: Give
           />
         </>
       )}
-      {row.kind === 'osc' && (
-        <>
-          <TypedField label="Address" value={row.address} commit={(address) => save({ address })} />
-          <TypedField
-            label="A second"
-            value={String(row.perSecond)}
-            hint="Seconds as a number, and the timecode as a text."
-            commit={(text) => save({ perSecond: orThrow(readWhole(text, 'How often it is sent', 1, 100)) })}
-          />
-        </>
-      )}
+      {Own && <Own row={row} save={save} />}
       <div className="flex flex-wrap items-center gap-3 sm:pl-24">
         <Switch label="Sent" on={row.on} change={(on) => void save({ on }).catch(() => undefined)} />
         <RemoveButton

@@ -3,13 +3,11 @@ import { ArrowDown, ArrowUp } from 'lucide-react';
 import type { ReactNode } from 'react';
 import { useNavigate } from 'react-router';
 import type { Show } from '@tawny-signal/core/show';
-import type { TimeSource } from '@tawny-signal/core/show/time';
+import { TIME_WAYS, waysOn, type TimeKind, type TimeOf, type TimeSource } from '@tawny-signal/core/time/ways';
 import { AUTO } from '@tawny-signal/core/time/position';
 import { FRAME_RATES, RATES, type FrameRate } from '@tawny-signal/core/timecode/frame-rate';
 import { readOffset, writeOffset } from '@tawny-signal/core/timecode/offset';
-import { TIME_KINDS } from '@tawny-signal/core/timecode/words';
 import { readNumber } from '@tawny-signal/core/typed/range';
-import { protocolOf } from '../lines/kinds';
 import { RemoveButton } from '../show/removing';
 import { useChangeRow, useMoveTimeSource } from '../show/show';
 import { Button, IconButton } from '../ui/button';
@@ -17,7 +15,9 @@ import { Choice } from '../ui/choice';
 import { orThrow } from '../ui/or-throw';
 import { NotOfTheShow } from '../ui/read-only';
 import { TypedField } from '../ui/typed-field';
-import { sourceName } from './words';
+import { LineChoice } from './line-choice';
+import { SOURCE_FIELDS } from './way-fields';
+import { PATH, sourceName } from './words';
 
 export const RATE_OPTIONS = FRAME_RATES.map((value) => ({ value, words: RATES[value].words }));
 export const AS_IT_IS = 'as it is';
@@ -27,51 +27,46 @@ interface FieldsProps {
   /** The sources of the same sort, in the order of preference. */
   rows: readonly TimeSource[];
   show: Show;
-  /** The page that it is on. */
-  path: string;
+  of: TimeOf;
   /** The id of the source that was chosen by hand; `own` or `auto`. */
   chosen: string;
   choose: (source: string) => void;
   children?: ReactNode;
 }
 
-export function SourceFields({ row, rows, show, path, chosen, choose, children }: FieldsProps) {
+/** What hearing it does, where that is more than the position. */
+const DOES: Partial<Record<TimeKind, string>> = { mmc: ': plays our own' };
+
+export function SourceFields({ row, rows, show, of, chosen, choose, children }: FieldsProps) {
   const { mutateAsync } = useChangeRow('timeSources');
   const save = (change: Partial<TimeSource>): Promise<unknown> => mutateAsync({ id: row.id, change });
   const move = useMoveTimeSource();
   const go = useNavigate();
   const at = rows.indexOf(row);
   const rate = show.settings.timecode.frameRate;
-  const isClock = row.kind === 'clock';
+  const isClock = of === 'tempo';
+  const ways = waysOn(show.lines.find(({ id }) => id === row.lineId)?.kind ?? null, of);
+  const Own = SOURCE_FIELDS[row.kind];
   return (
     <div className="grid gap-x-6 px-3 pb-3 2xl:grid-cols-2 sm:pl-9">
       <div>
-        <Choice
-          label="Line"
-          value={row.lineId}
-          options={show.lines
-            .filter((line) => protocolOf(line) === 'midi')
-            .map(({ id, name }) => ({ value: id, words: name }))}
-          choose={(lineId) => save({ lineId })}
-        />
-        {!isClock && (
+        <LineChoice show={show} of={of} row={row} save={save} />
+        {ways.length > 1 && (
           <Choice
             label="Hears"
             value={row.kind}
-            options={[
-              { value: 'mtc' as const, words: TIME_KINDS.mtc },
-              { value: 'mmc' as const, words: 'Machine control: plays our own' },
-            ]}
+            options={ways.map((kind) => ({ value: kind, words: TIME_WAYS[kind].words + (DOES[kind] ?? '') }))}
             choose={(kind) => save({ kind })}
           />
         )}
+        {Own && <Own row={row} save={save} />}
         {!isClock && (
           <Choice<FrameRate | typeof AS_IT_IS>
             label="Frame rate"
             value={row.frameRate ?? AS_IT_IS}
             options={[{ value: AS_IT_IS, words: 'As it is sent' }, ...RATE_OPTIONS]}
             choose={(next) => save({ frameRate: next === AS_IT_IS ? null : next })}
-            hint="MIDI timecode does not tell 29.97 from 30, or 23.976 from 24."
+            hint="What is sent does not tell 29.97 from 30, or 23.976 from 24."
           />
         )}
       </div>
@@ -118,7 +113,7 @@ export function SourceFields({ row, rows, show, path, chosen, choose, children }
           <RemoveButton
             table="timeSources"
             row={{ id: row.id, name: sourceName(show, row.id) }}
-            after={() => go(path)}
+            after={() => go(PATH[of])}
           >
             Remove
           </RemoveButton>

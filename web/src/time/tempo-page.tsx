@@ -1,16 +1,13 @@
 /** The show's tempo: how fast it is, where it comes from and goes to. */
-import { Plus } from 'lucide-react';
 import { useRef } from 'react';
-import { useNavigate, useParams } from 'react-router';
 import type { Show } from '@tawny-signal/core/show';
-import type { TimeSource } from '@tawny-signal/core/show/time';
+import { TIME_WAYS, type TimeSource } from '@tawny-signal/core/time/ways';
 import { AUTO, OWN } from '@tawny-signal/core/time/position';
 import type { TempoSourceState } from '@tawny-signal/core/time/tempo-sources';
 import type { Transport } from '@tawny-signal/core/time/transport';
 import { readNumber } from '@tawny-signal/core/typed/range';
-import { protocolOf } from '../lines/kinds';
 import { useLive, useLiveValue } from '../live/live';
-import { useAddRow, useSetTempo, useShow, useTap, useTempoSource } from '../show/show';
+import { useSetTempo, useShow, useTap, useTempoSource } from '../show/show';
 import { Button } from '../ui/button';
 import { orThrow } from '../ui/or-throw';
 import { Page } from '../ui/page';
@@ -18,7 +15,7 @@ import { NotOfTheShow } from '../ui/read-only';
 import { TypedField } from '../ui/typed-field';
 import { Outputs } from './outputs';
 import { SourceFields } from './source-fields';
-import { ROW } from './sources';
+import { OwnRow, SourceList, SourceRow } from './source-list';
 import { TimeTabs } from './tabs';
 import { clockNow, isKnown, useEachFrame } from './use-position';
 import { sourceName, spanWords } from './words';
@@ -107,52 +104,26 @@ function ByHand({ transport }: { transport: Transport | null }) {
 }
 
 function Clocks({ show, transport }: { show: Show; transport: Transport | null }) {
-  const go = useNavigate();
-  const add = useAddRow('timeSources');
-  const rows = show.timeSources.filter(({ kind }) => kind === 'clock');
-  const free = show.lines.find(
-    (line) => protocolOf(line) === 'midi' && !rows.some(({ lineId }) => lineId === line.id),
-  );
   return (
-    <section aria-label="Heard, in order of preference">
-      <header className="flex min-h-8 items-center justify-between text-sm text-ink-2">
-        <h2>Heard, in order of preference</h2>
-        <Button
-          look="bare"
-          disabled={!free}
-          title={free ? undefined : 'Every MIDI line is in the list already.'}
-          onClick={() =>
-            add.mutate(
-              { lineId: free!.id, kind: 'clock' },
-              { onSuccess: (made) => void go(`/time/tempo/${made.id}`) },
-            )
-          }
-        >
-          <Plus size={14} aria-hidden /> Add a source
-        </Button>
-      </header>
-      <ol className="border-t border-rule">
-        {rows.map((row) => (
-          <ClockRow key={row.id} row={row} rows={rows} show={show} transport={transport} />
-        ))}
-        <li
-          className={`border-b border-l-3 border-b-rule ${transport?.tempo.counts === OWN ? 'border-l-dusk' : 'border-l-transparent'}`}
-        >
-          <div className={ROW}>
-            <span className="text-right font-mono text-sm text-ink-2">{rows.length + 1}</span>
-            <span className="font-semibold">Our own</span>
-            <span className="text-sm text-ink-2">typed, tapped, or set by a mapping or a moment</span>
-            <span />
-          </div>
-        </li>
-      </ol>
-    </section>
+    <SourceList
+      show={show}
+      of="tempo"
+      row={(row, number, rows) => (
+        <ClockRow key={row.id} row={row} rows={rows} number={number} show={show} transport={transport} />
+      )}
+      own={(number) => (
+        <OwnRow number={number} counts={transport?.tempo.counts === OWN}>
+          typed, tapped, or set by a mapping or a moment
+        </OwnRow>
+      )}
+    />
   );
 }
 
 interface ClockRowProps {
   row: TimeSource;
   rows: readonly TimeSource[];
+  number: number;
   show: Show;
   transport: Transport | null;
 }
@@ -163,48 +134,34 @@ function stateWords({ state, bpm, runs, lastAt }: TempoSourceState): string {
   return clockNow() - lastAt > 2000 ? `silent for ${spanWords(clockNow() - lastAt)}` : 'locking';
 }
 
-function ClockRow({ row, rows, show, transport }: ClockRowProps) {
-  const { rowId } = useParams();
-  const go = useNavigate();
+function ClockRow({ row, rows, number, show, transport }: ClockRowProps) {
   const follow = useTempoSource();
   const source = transport?.tempo.sources[row.id] ?? null;
-  const counts = transport?.tempo.counts === row.id;
-  const open = rowId === row.id;
+  const isLocked = source?.state === 'locked';
   return (
-    <li
-      data-clock={sourceName(show, row.id)}
-      className={`border-b border-l-3 border-b-rule ${counts ? 'border-l-dusk' : 'border-l-transparent'} ${open ? 'bg-bark' : ''}`}
-    >
-      <button
-        type="button"
-        data-row
-        aria-expanded={open}
-        className={`${ROW} hover:bg-bark`}
-        onClick={() => void go(open ? '/time/tempo' : `/time/tempo/${row.id}`)}
-      >
-        <span className="text-right font-mono text-sm text-ink-2">{rows.indexOf(row) + 1}</span>
-        <span className="min-w-0">
-          <span className="block truncate font-semibold">{sourceName(show, row.id)}</span>
-          <span className="block text-xs text-ink-2">MIDI clock</span>
-        </span>
-        <span className={`text-sm ${source?.state === 'locked' ? 'text-moss' : 'text-ink-2'}`}>
+    <SourceRow
+      row={row}
+      number={number}
+      show={show}
+      of="tempo"
+      counts={transport?.tempo.counts === row.id}
+      state={source?.state ?? 'unknown'}
+      detail={TIME_WAYS[row.kind].words}
+      middle={
+        <span className={isLocked ? 'text-moss' : 'text-ink-2'}>
           {source ? stateWords(source) : 'the engine has not said'}
-          {counts && <span className="sr-only">, this one counts</span>}
         </span>
-        <span className="font-mono text-xs text-ink-2 max-sm:hidden">
-          {source?.state === 'locked' && `±${source.jitterMs.toFixed(1)} ms`}
-        </span>
-      </button>
-      {open && (
-        <SourceFields
-          row={row}
-          rows={rows}
-          show={show}
-          path="/time/tempo"
-          chosen={transport?.tempo.chosen ?? AUTO}
-          choose={(source_) => follow.mutate(source_)}
-        />
-      )}
-    </li>
+      }
+      end={isLocked && `±${source.jitterMs.toFixed(1)} ms`}
+    >
+      <SourceFields
+        row={row}
+        rows={rows}
+        show={show}
+        of="tempo"
+        chosen={transport?.tempo.chosen ?? AUTO}
+        choose={(chosen) => follow.mutate(chosen)}
+      />
+    </SourceRow>
   );
 }

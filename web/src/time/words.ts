@@ -1,10 +1,13 @@
 /** What is said of sources and of the position. */
 import type { PositionSeen } from '@tawny-signal/core/time/transport';
 import type { SourceState } from '@tawny-signal/core/time/sources';
-import type { TimeSource } from '@tawny-signal/core/show/time';
+import type { TimeOf, TimeSource } from '@tawny-signal/core/time/ways';
 import { OWN } from '@tawny-signal/core/time/position';
 import { RATES, type FrameRate } from '@tawny-signal/core/timecode/frame-rate';
 import type { Show } from '@tawny-signal/core/show';
+
+/** The page of the position, and that of the tempo. */
+export const PATH: Record<TimeOf, string> = { position: '/time', tempo: '/time/tempo' };
 
 /** `4 min 12 s`, `26.5 s`, `0.4 s` */
 export function spanWords(ms: number): string {

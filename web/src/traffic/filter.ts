@@ -55,6 +55,7 @@ const SORT_OF: Record<Signal['kind'], SignalSort> = {
   osc: 'osc',
   slot: 'slot',
   key: 'key',
+  timecode: 'clock',
 };
 
 const WAYS: Record<TrafficFilter['way'], readonly Direction[]> = {

@@ -1,0 +1,61 @@
+/** MIDI clock: 24 a beat; with start, stop and song position. It is heard by core/time/tempo-sources. */
+import { z } from 'zod';
+import { CLOCK, CLOCKS_PER_BEAT, CONTINUE, SONG_POSITION, START, STOP } from '../clock-chase.js';
+import { positionAt } from '../position.js';
+import { beatAt, timeOf } from '../tempo.js';
+import { HEARD, isMidi, SENT, type Output, type OutputPlace, type TimeWay } from './way.js';
+
+export const source = z.object({ ...HEARD, kind: z.literal('clock') });
+export const output = z.object({
+  ...SENT,
+  kind: z.literal('clock'),
+  /** Whether start, stop and song position are sent as the position runs and stops. */
+  startStop: z.boolean().default(true),
+});
+type Row = z.infer<typeof output>;
+
+/** A tempo that has moved by more than this many clocks is taken up anew. */
+const MOST_CLOCKS_OFF = 3;
+/** A song position has 14 bits. */
+const LAST_SIXTEENTH = 16_383;
+
+/** Clocks are counted from beat 0 of the tempo. `offsetMs` is how much later each is sent. */
+function sender({ startStop, offsetMs }: Row, { tempo, put }: OutputPlace): Output {
+  let next: number | null = null;
+  const say = (status: number, data = 0): void =>
+    put({ kind: 'system', status, data1: data & 0x7f, data2: data >> 7 });
+  /** The clock that comes next, with its fraction. */
+  const here = (now: number): number => beatAt(tempo(), now - offsetMs) * CLOCKS_PER_BEAT;
+  function upNext(now: number): number {
+    const due = Math.ceil(here(now) - 1e-6);
+    if (next === null || Math.abs(next - due) > MOST_CLOCKS_OFF) next = due;
+    return next;
+  }
+  return {
+    dueAt: (_, now) => Math.max(now, timeOf(tempo(), upNext(now) / CLOCKS_PER_BEAT) + offsetMs),
+    send(_, now) {
+      for (let sent = 0; sent < MOST_CLOCKS_OFF && here(now) - upNext(now) >= -1e-6; sent++) {
+        say(CLOCK);
+        next = upNext(now) + 1;
+      }
+    },
+    turned(motion, now) {
+      if (!startStop) return;
+      if (motion.speed === 0) return say(STOP);
+      const beats = (Math.max(0, positionAt(motion, now)) * tempo().bpm) / 60_000;
+      const sixteenths = Math.min(LAST_SIXTEENTH, Math.floor(beats * 4));
+      if (sixteenths === 0) return say(START);
+      say(SONG_POSITION, sixteenths);
+      say(CONTINUE);
+    },
+  };
+}
+
+export const clock: TimeWay<z.infer<typeof source>, Row> = {
+  words: 'MIDI clock',
+  of: 'tempo',
+  fits: isMidi,
+  lineWords: 'a MIDI line',
+  output: sender,
+  sends: ({ startStop }) => (startStop ? 'start, stop, song position' : 'clocks only'),
+};
