@@ -1,12 +1,52 @@
 /** A queue of things to do later, ordered by time. Things due at the same time keep the order in which they were added. */
+import { endBeat, STEADY, type Span, type TempoNow } from './time/span.js';
+import { timeOf } from './time/tempo.js';
 
 export interface Agenda<T> {
   add(at: number, what: T): void;
+  /** Adds what is due after a span that begins now. A span in beats follows the tempo. */
+  after(span: Span, now: number, what: T): void;
+  /** Adds what is due at a beat of the tempo. */
+  atBeat(beat: number, what: T): void;
   /** When the first thing is due, in monotonic ms; Infinity if the queue is empty. */
   nextAt(): number;
   /** Removes and returns the first thing that is due by now; null if nothing is. */
   nextDue(now: number): T | null;
   /** Removes every thing for which `gone` returns true. @returns the removed things, in order */
+  drop(gone: (what: T) => boolean): T[];
+}
+
+/** @param tempo that spans in beats follow */
+export function createAgenda<T>(tempo: TempoNow = STEADY): Agenda<T> {
+  const byTime = createHeap<T>();
+  const byBeat = createHeap<T>();
+  const beatDueAt = (): number => {
+    const beat = byBeat.first();
+    return beat === Infinity ? Infinity : timeOf(tempo(), beat);
+  };
+  return {
+    add: (at, what) => byTime.add(at, what),
+    after({ ms, beats }, now, what) {
+      if (beats === null) byTime.add(now + ms, what);
+      else byBeat.add(endBeat(beats, tempo(), now), what);
+    },
+    atBeat: (beat, what) => byBeat.add(beat, what),
+    nextAt: () => Math.min(byTime.first(), beatDueAt()),
+    nextDue(now) {
+      const beatAt = beatDueAt();
+      const at = byTime.first();
+      if (Math.min(at, beatAt) > now) return null;
+      return (beatAt < at ? byBeat : byTime).take();
+    },
+    drop: (gone) => [...byTime.drop(gone), ...byBeat.drop(gone)],
+  };
+}
+
+interface Heap<T> {
+  add(at: number, what: T): void;
+  /** Where the first thing is; Infinity if there is none. */
+  first(): number;
+  take(): T | null;
   drop(gone: (what: T) => boolean): T[];
 }
 
@@ -17,7 +57,7 @@ interface Entry<T> {
 }
 
 /** A binary heap. */
-export function createAgenda<T>(): Agenda<T> {
+function createHeap<T>(): Heap<T> {
   let heap: Entry<T>[] = [];
   let count = 0;
   const before = (a: Entry<T>, b: Entry<T>): boolean => a.at < b.at || (a.at === b.at && a.order < b.order);
@@ -52,10 +92,10 @@ export function createAgenda<T>(): Agenda<T> {
       heap.push({ at, order: count++, what });
       up(heap.length - 1);
     },
-    nextAt: () => heap[0]?.at ?? Infinity,
-    nextDue(now) {
+    first: () => heap[0]?.at ?? Infinity,
+    take() {
       const first = heap[0];
-      if (!first || first.at > now) return null;
+      if (!first) return null;
       const last = heap.pop()!;
       if (heap.length > 0) {
         heap[0] = last;

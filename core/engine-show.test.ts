@@ -22,6 +22,7 @@ import type { Mapping } from './show/mapping.js';
 import { makeSend, type Send } from './sends.js';
 import type { Show } from './show.js';
 import { runs } from './runs.test-helper.js';
+import { songBeatAt } from './time/tempo.js';
 
 const cc = (number: number): Send => makeSend({ kind: 'control', lineId: 'laser', channel: 0, number });
 const held = anyNote('held');
@@ -225,7 +226,8 @@ test('the tempo is tapped by a pad, and a formula reckons with its beat', () => 
   ]);
   engine.step(PADS, press(40), 0);
   engine.step(PADS, press(40), 600);
-  expect(engine.tempo.tempo()).toEqual({ bpm: 100, since: 600 });
+  expect(engine.tempo.tempo().bpm).toBe(100);
+  expect(songBeatAt(engine.tempo.tempo(), 600)).toBe(0);
   expect(said(engine.step(PADS, press(36), 1500))).toEqual(['/beat 1.5']);
 });
 
@@ -238,12 +240,13 @@ test('a tap counts from when it arrived, and not from when its turn came', () =>
   const engine = loaded([tapping]);
   engine.take({ t: 'heard', line: PADS, signal: press(40), at: 0 }, 30);
   engine.take({ t: 'heard', line: PADS, signal: press(40), at: 500 }, 501);
-  expect(engine.tempo.tempo()).toEqual({ bpm: 120, since: 500 });
+  expect(engine.tempo.tempo().bpm).toBe(120);
+  expect(songBeatAt(engine.tempo.tempo(), 500)).toBe(0);
   // One that has waited longer than the tap before it, and one from the future, which no line can have.
   engine.take({ t: 'heard', line: PADS, signal: press(40), at: 400 }, 1000);
-  expect(engine.tempo.tempo().since).toBe(500);
+  expect(songBeatAt(engine.tempo.tempo(), 500)).toBe(0);
   engine.take({ t: 'heard', line: PADS, signal: press(40), at: 9000 }, 1500);
-  expect(engine.tempo.tempo().since).toBe(1500);
+  expect(songBeatAt(engine.tempo.tempo(), 1500)).toBe(0);
 });
 
 describe('a lamp', () => {

@@ -24,7 +24,7 @@ function play(
   stage: TimeStage,
   line: number,
   made: (ms: number) => Signal,
-  { from = HOUR, ms = 1000, everyMs = 40, speed = 1, late = () => 0 } = {},
+  { from = HOUR, ms = 1000, everyMs = 40, speed = 1, late = (): number => 0 } = {},
 ): void {
   const began = stage.now();
   for (let i = 0; i * everyMs < ms; i++) {

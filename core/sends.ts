@@ -102,6 +102,7 @@ export function sendAs<K extends SendKind>(kind: K, lineId: string | null, from?
   const start = {
     lineId,
     delayMs: from?.delayMs ?? 0,
+    delayBeats: from?.delayBeats ?? null,
     channel: from && 'channel' in from ? from.channel : 0,
     number: from && 'number' in from ? Math.min(127, from.number) : 60,
   };

@@ -4,7 +4,7 @@
  */
 import { z } from 'zod';
 import { DESK_KEYS, deskKeysSchema } from './show/desk-keys.js';
-import { duration, FILE_VERSION, fileVersion, name, tempo } from './show/fields.js';
+import { beatsToBar, duration, FILE_VERSION, fileVersion, name, tempo } from './show/fields.js';
 import { ROW_SCHEMAS } from './show/row-schemas.js';
 import { TIMECODE_SETTINGS, timecodeSettingsSchema } from './show/time.js';
 import { forTables, type RowOf, type TableName } from './show/tables.js';
@@ -15,6 +15,7 @@ export const settingsSchema = z.object({
   middleC: z.union([z.literal(3), z.literal(4), z.literal(5)]),
   /** Beats a minute. */
   tempo: tempo.default(120),
+  beatsToBar,
   /** A second Go within this many ms is ignored. */
   guardMs: duration(10_000, 'A guard time is 0 to 10 000 ms.').default(300),
   /** The time in ms in which Stop all fades out the lights. */

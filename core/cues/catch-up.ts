@@ -1,4 +1,5 @@
 /** Computes what every line would have after the moments above were played, without anything that only sounds. */
+import { lengthAt } from '../time/span.js';
 import type { FileEvent } from '../midi/file.js';
 import { placeOnLine, slotPlace } from '../place.js';
 import { leavesBehind, makeSend, type Send } from '../sends.js';
@@ -34,10 +35,13 @@ function sendOfEvent(
   }
 }
 
+/** When it begins after the call, in ms. Only the order counts, so beats are taken at any tempo. */
+const startOf = (given: Expanded): number => lengthAt(delayOf(given), 120);
+
 /** Returns what a file leaves behind: controllers, programs and bends. */
 function partsOf(given: Extract<Expanded, { kind: 'file' }>): Timed[] {
-  const { lineId, delayMs, events, lengthMs, times } = given;
-  const begins = delayMs + Math.max(0, times - 1) * lengthMs;
+  const { lineId, events, lengthMs, times } = given;
+  const begins = startOf(given) + Math.max(0, times - 1) * lengthMs;
   return events.flatMap((event): Timed[] => {
     const made = sendOfEvent(event, lineId);
     if (!made) return [];
@@ -54,8 +58,8 @@ function partsOf(given: Extract<Expanded, { kind: 'file' }>): Timed[] {
 /** Returns the send without its delay, and with this fade instead of its own. */
 function overTime(given: Kept, fadeMs: number): Kept {
   return given.kind === 'levels'
-    ? { ...given, delayMs: 0, fadeMs }
-    : { ...given, fadeMs, send: { ...given.send, delayMs: 0 } };
+    ? { ...given, delayMs: 0, delayBeats: null, fadeMs, fadeBeats: null }
+    : { ...given, fadeMs, fadeBeats: null, send: { ...given.send, delayMs: 0, delayBeats: null } };
 }
 
 /** Returns the part of a send whose places no later send has set; null if nothing is left. */
@@ -76,7 +80,7 @@ interface Timed {
 /** Returns the sends of a moment in the order of their delays: the later one stays. */
 function inOrder(sends: readonly Expanded[]): Kept[] {
   return sends
-    .flatMap((given): Timed[] => (given.kind === 'file' ? partsOf(given) : [{ at: delayOf(given), given }]))
+    .flatMap((given): Timed[] => (given.kind === 'file' ? partsOf(given) : [{ at: startOf(given), given }]))
     .sort((a, b) => a.at - b.at)
     .map(({ given }) => given);
 }

@@ -3,6 +3,7 @@ import type { FileEvent, MidiFile } from '../midi/file.js';
 import type { Group, Levels, Look } from '../show/look.js';
 import { contentOf, type MidiFileRow } from '../show/midi-file.js';
 import type { Moment, MomentSend, MomentSendOf } from '../show/moment.js';
+import { inMs, type Span } from '../time/span.js';
 
 /** Slots with their levels, each slot once. Of overlapping ranges the last counts. */
 export type SlotLevels = readonly (readonly [slot: number, level: number])[];
@@ -52,11 +53,9 @@ function expandSend(given: MomentSend, stock: Stock): Expanded | null {
     case 'levels':
       return { ...given, levels: slotLevels(given.levels, stock) };
     case 'look': {
-      const { lineId, delayMs, fadeMs, curve, lookId } = given;
+      const { lookId, ...rest } = given;
       const look = stock.looks.find(({ id }) => id === lookId);
-      return look
-        ? { kind: 'levels', lineId, delayMs, fadeMs, curve, levels: slotLevels(look.levels, stock) }
-        : null;
+      return look ? { ...rest, kind: 'levels', levels: slotLevels(look.levels, stock) } : null;
     }
     case 'file': {
       const { fileId, ...rest } = given;
@@ -70,6 +69,12 @@ function expandSend(given: MomentSend, stock: Stock): Expanded | null {
 export const expandMoment = ({ sends }: Moment, stock: Stock): Expanded[] =>
   sends.flatMap((given) => expandSend(given, stock) ?? []);
 
-/** Returns the delay after the call of its moment, in ms. */
-export const delayOf = (given: MomentSend | Expanded): number =>
-  given.kind === 'send' ? given.send.delayMs : given.delayMs;
+/** Returns the delay after the call of its moment. */
+export function delayOf(given: MomentSend | Expanded): Span {
+  const { delayMs: ms, delayBeats: beats } = given.kind === 'send' ? given.send : given;
+  return { ms, beats };
+}
+
+/** Returns how long it fades or glides. */
+export const fadeOf = (given: MomentSend | Expanded): Span =>
+  given.kind === 'file' ? inMs(0) : { ms: given.fadeMs, beats: given.fadeBeats };

@@ -36,4 +36,4 @@ export function planJump(
 
 /** Returns the sends with another fade. */
 export const overTime = (sends: readonly Expanded[], fadeMs: number): Expanded[] =>
-  sends.map((given) => (given.kind === 'file' ? given : { ...given, fadeMs }));
+  sends.map((given) => (given.kind === 'file' ? given : { ...given, fadeMs, fadeBeats: null }));

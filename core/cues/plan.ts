@@ -5,27 +5,28 @@ import type { CompiledSend } from '../sends/compiled.js';
 import { BENDS } from '../mapping/shape.js';
 import type { FileEvent } from '../midi/file.js';
 import type { Moment } from '../show/moment.js';
-import { EMPTY_STOCK, expandMoment, type Expanded, type SlotLevels, type Stock } from './expand.js';
+import { inMs, lengthAt, type Span } from '../time/span.js';
+import { delayOf, EMPTY_STOCK, expandMoment, type Expanded, type SlotLevels, type Stock } from './expand.js';
 
 interface PlannedSend {
   kind: 'send';
   lineId: string | null;
-  delayMs: number;
+  delay: Span;
   compiled: CompiledSend;
   value: number;
   /** The place that it moves, if it can be ramped; null if it is set at once. */
   target: string | null;
-  fadeMs: number;
+  fade: Span;
   curve: (part: number) => number;
-  /** Length of a note or of the tap of a key, in ms; null if it sounds until it is stopped. */
-  lengthMs: number | null;
+  /** Length of a note or of the tap of a key; null if it sounds until it is stopped. */
+  length: Span | null;
 }
 
 interface PlannedLevels {
   kind: 'levels';
   lineId: string | null;
-  delayMs: number;
-  fadeMs: number;
+  delay: Span;
+  fade: Span;
   curve: (part: number) => number;
   levels: SlotLevels;
 }
@@ -33,7 +34,7 @@ interface PlannedLevels {
 interface PlannedFile {
   kind: 'file';
   lineId: string | null;
-  delayMs: number;
+  delay: Span;
   events: readonly FileEvent[];
   lengthMs: number;
   times: number;
@@ -46,42 +47,62 @@ export interface Plan {
   /** What it does, with all names resolved. */
   expanded: readonly Expanded[];
   sends: readonly Planned[];
-  /** Time in ms from its call until the last thing is done. What goes on until it is stopped is not counted. */
-  lengthMs: number;
+  /** Time in ms from its call until the last thing is done, at a tempo. What goes on until it is stopped is not counted. */
+  lengthMs(bpm: number): number;
+  /** Whether any of its times follow the tempo. */
+  inBeats: boolean;
 }
 
 function planSend(given: Expanded): Planned {
-  if (given.kind === 'file') return given;
+  const delay = delayOf(given);
+  if (given.kind === 'file') return { ...given, delay };
   const curve = BENDS[given.curve];
-  if (given.kind === 'levels') return { ...given, curve };
-  const { send, value, fadeMs } = given;
+  const fade: Span = { ms: given.fadeMs, beats: given.fadeBeats };
+  if (given.kind === 'levels') {
+    const { kind, lineId, levels } = given;
+    return { kind, lineId, delay, fade, curve, levels };
+  }
+  const { send, value } = given;
   const compiled = compileSend(send);
   const target = SENDS[send.kind].ramps ? targetOf(send) : null;
   return {
     kind: 'send',
     lineId: send.lineId,
-    delayMs: send.delayMs,
+    delay,
     compiled,
     value,
     target,
-    fadeMs: target === null && !('fadeMs' in send) ? 0 : fadeMs,
+    fade: target === null && !('fadeMs' in send) ? inMs(0) : fade,
     curve,
-    lengthMs: 'lengthMs' in send ? send.lengthMs : 'tapMs' in send ? send.tapMs : null,
+    length: SENDS[send.kind].length?.(send) ?? ('tapMs' in send ? inMs(send.tapMs) : null),
   };
 }
 
-function lengthOf(planned: Planned): number {
-  const delayMs = planned.delayMs;
-  if (planned.kind === 'levels') return delayMs + planned.fadeMs;
-  if (planned.kind === 'file') return delayMs + planned.times * planned.lengthMs;
-  const typed = planned.compiled.later.at(-1)?.afterMs ?? 0;
-  return delayMs + Math.max(planned.fadeMs, planned.lengthMs ?? 0, typed);
+/** What comes after the delay: its fade, its sound, or what it types. */
+export function spansAfter(planned: Planned): Span[] {
+  if (planned.kind === 'levels') return [planned.fade];
+  if (planned.kind === 'file') return [inMs(planned.times * planned.lengthMs)];
+  const typed = inMs(planned.compiled.later.at(-1)?.afterMs ?? 0);
+  return [planned.fade, typed, ...(planned.length ? [planned.length] : [])];
 }
+
+const lengthOf = (planned: Planned, bpm: number): number =>
+  lengthAt(planned.delay, bpm) + Math.max(...spansAfter(planned).map((span) => lengthAt(span, bpm)));
+
+const hasBeats = (planned: Planned): boolean =>
+  [planned.delay, ...spansAfter(planned)].some(({ beats }) => beats !== null);
+
+/** Any tempo: without times in beats the length is the same at each. */
+const STEADY_BPM = 120;
 
 /** Compiles sends that belong to no row, such as a try. */
 export function planOf(moment: Moment, expanded: readonly Expanded[]): Plan {
   const sends = expanded.map(planSend);
-  return { moment, expanded, sends, lengthMs: Math.max(0, ...sends.map(lengthOf)) };
+  const inBeats = sends.some(hasBeats);
+  const fixedMs = Math.max(0, ...sends.map((planned) => lengthOf(planned, STEADY_BPM)));
+  const lengthMs = (bpm: number): number =>
+    inBeats ? Math.max(0, ...sends.map((planned) => lengthOf(planned, bpm))) : fixedMs;
+  return { moment, expanded, sends, lengthMs, inBeats };
 }
 
 export const planMoment = (moment: Moment, stock: Stock = EMPTY_STOCK): Plan =>
@@ -91,7 +112,7 @@ export const planMoment = (moment: Moment, stock: Stock = EMPTY_STOCK): Plan =>
 export const goesOn = (planned: Planned): boolean =>
   planned.kind === 'file'
     ? planned.times === 0
-    : planned.kind === 'send' && planned.compiled.releases.length > 0 && planned.lengthMs === null;
+    : planned.kind === 'send' && planned.compiled.releases.length > 0 && planned.length === null;
 
 /** The input of a send that no signal caused. */
 export const UNHEARD = byHand(0, 0);

@@ -7,8 +7,9 @@ import type { Show } from '../show.js';
 import { SENDS, saidSend } from '../sends.js';
 import { writeSpan } from '../typed/range.js';
 import { catchUp } from './catch-up.js';
-import { delayOf, expandMoment, type Expanded, type SlotLevels, type Stock } from './expand.js';
-import { seconds } from './words.js';
+import { inMs, isNone, type Span } from '../time/span.js';
+import { delayOf, expandMoment, fadeOf, type Expanded, type SlotLevels, type Stock } from './expand.js';
+import { afterWords, spanIn } from './words.js';
 
 /** The level that a slot of a line has now, 0–255; null if it is unknown. */
 export type LevelNow = (lineId: string, slot: number) => number | null;
@@ -27,11 +28,11 @@ export interface PreviewRow {
 /** What of a show moments name. */
 export type Known = Pick<Show, 'settings' | 'moments' | 'groups' | 'looks' | 'midiFiles' | 'banks' | 'lines'>;
 
-function whenWords(delayMs: number, fadeMs: number, lengthMs: number | null = null): string {
+function whenWords(delay: Span, fade: Span, length: Span | null = null): string {
   const parts = [
-    delayMs > 0 && `after ${seconds(delayMs)}`,
-    fadeMs > 0 && `over ${seconds(fadeMs)}`,
-    lengthMs !== null && `for ${seconds(lengthMs)}`,
+    !isNone(delay) && afterWords(delay),
+    !isNone(fade) && `over ${spanIn(fade)}`,
+    length !== null && `for ${spanIn(length)}`,
   ].filter((part) => part !== false);
   return parts.length > 0 ? parts.join(', ') : 'at once';
 }
@@ -65,7 +66,7 @@ function gathered(levels: SlotLevels, groups: readonly Group[]): Run[] {
 }
 
 function levelRows(given: Extract<Expanded, { kind: 'levels' }>, show: Known, now: LevelNow): PreviewRow[] {
-  const { lineId, delayMs, fadeMs } = given;
+  const { lineId } = given;
   return gathered(given.levels, show.groups).map(({ what, slots, level }): PreviewRow => {
     const known = lineId === null ? [] : slots.map((slot) => now(lineId, slot));
     const from: [number, number] | null =
@@ -76,13 +77,13 @@ function levelRows(given: Extract<Expanded, { kind: 'levels' }>, show: Known, no
       lineId,
       what,
       levels: { from, to: level },
-      when: whenWords(delayMs, fadeMs),
+      when: whenWords(delayOf(given), fadeOf(given)),
     };
   });
 }
 
 function rowsOf(given: Expanded, show: Known, now: LevelNow): PreviewRow[] {
-  const delayMs = delayOf(given);
+  const delay = delayOf(given);
   if (given.kind === 'levels') return levelRows(given, show, now);
   if (given.kind === 'file')
     return [
@@ -90,16 +91,25 @@ function rowsOf(given: Expanded, show: Known, now: LevelNow): PreviewRow[] {
         lineId: given.lineId,
         what: `MIDI file, ${given.events.length} messages`,
         levels: null,
-        when: whenWords(delayMs, 0, given.times === 0 ? null : given.lengthMs * given.times),
+        when: whenWords(delay, inMs(0), given.times === 0 ? null : inMs(given.lengthMs * given.times)),
       },
     ];
-  const { send, value, fadeMs } = given;
-  const { level, lengthMs } = SENDS[send.kind];
+  const { send, value, fadeMs, fadeBeats, curve } = given;
+  const { level, length } = SENDS[send.kind];
   const set = level?.(send, value) ?? null;
   const slots: SlotLevels | null = set && [[set.slot, set.level]];
   if (slots)
     return levelRows(
-      { kind: 'levels', lineId: send.lineId, delayMs, fadeMs, curve: given.curve, levels: slots },
+      {
+        kind: 'levels',
+        lineId: send.lineId,
+        delayMs: delay.ms,
+        delayBeats: delay.beats,
+        fadeMs,
+        fadeBeats,
+        curve,
+        levels: slots,
+      },
       show,
       now,
     );
@@ -108,7 +118,7 @@ function rowsOf(given: Expanded, show: Known, now: LevelNow): PreviewRow[] {
       lineId: SENDS[send.kind].protocol === null ? null : send.lineId,
       what: saidSend(send, value, show),
       levels: null,
-      when: whenWords(delayMs, fadeMs, lengthMs?.(send) ?? null),
+      when: whenWords(delay, fadeOf(given), length?.(send) ?? null),
     },
   ];
 }

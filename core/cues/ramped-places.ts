@@ -1,4 +1,5 @@
 /** The places that moments ramp. What others send to them is where a ramp starts. */
+import { isNone } from '../time/span.js';
 import { placeOfSignal } from '../place.js';
 import { placeOf } from '../sends.js';
 import { shapedArgument } from '../sends/osc.js';
@@ -31,9 +32,9 @@ export function createRampedPlaces(): RampedPlaces {
         expanded.forEach((given, at) => {
           const planned = sends[at]!;
           if (given.kind !== 'send' || planned.kind !== 'send') return;
-          const { target, fadeMs } = planned;
+          const { target, fade } = planned;
           const line = lineOf(given.send.lineId);
-          if (target === null || fadeMs === 0 || line < 0) return;
+          if (target === null || isNone(fade) || line < 0) return;
           const argument = 'args' in given.send ? shapedArgument(given.send.args) : 0;
           (places[line] ??= new Map()).set(placeOf(given.send)!, { target, argument });
         });

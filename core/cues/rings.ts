@@ -1,8 +1,13 @@
 /** Moments that call or run each other in a ring without any time between: it would have no end, and is refused. */
+import { delayOf } from './expand.js';
 import type { Moment, MomentSend } from '../show/moment.js';
+import type { Span } from '../time/span.js';
+
+/** The next beat may be now. */
+const isAtOnce = ({ ms, beats }: Span): boolean => (beats === null ? ms === 0 : beats.beats === 0);
 
 const callsAtOnce = (given: MomentSend): string | null =>
-  given.kind === 'send' && given.send.kind === 'call' && given.send.act !== 'stop' && given.send.delayMs === 0
+  given.kind === 'send' && given.send.kind === 'call' && given.send.act !== 'stop' && isAtOnce(delayOf(given))
     ? given.send.momentId
     : null;
 

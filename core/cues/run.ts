@@ -2,9 +2,11 @@
 import type { Because } from '../because.js';
 import type { Levels } from '../fades/levels.js';
 import type { ShowAct, TapsDown, TypedPart } from '../sends/compiled.js';
-import type { Moment } from '../show/moment.js';
+import type { Moment, MomentSend } from '../show/moment.js';
 import type { Signal } from '../signal.js';
+import type { Tempo } from '../time/tempo.js';
 import type { Plan, Planned } from './plan.js';
+import type { RunEnd } from './run-end.js';
 
 export interface RunnerStage {
   /** @param because the step to credit it to; the current one by default */
@@ -12,6 +14,8 @@ export interface RunnerStage {
   /** The last level sent to each slot of each line. */
   levels: Levels;
   because: Because;
+  /** The tempo, in the time of the running order. */
+  tempo(): Tempo;
   lineOf(id: string | null): { line: number; muted: boolean };
   isMuted(line: number): boolean;
   /** Does something to the show itself. @param by id of the moment */
@@ -23,6 +27,7 @@ export interface RunnerStage {
 export interface Run {
   plan: Plan;
   since: number;
+  end: RunEnd;
   /** The step that started it. */
   because: number;
   ended: boolean;
@@ -44,6 +49,7 @@ export const momentOf = (mark: OwnMark): Moment => ({
   follow: null,
   timecode: null,
   timecodeOn: true,
+  callOn: 'now',
   sends: [],
 });
 
@@ -64,3 +70,14 @@ export type Later =
   | { run: Run; do: 'end' }
   /** Stops the runs that existed when this was planned. */
   | { run: Run; do: 'stop'; runs: readonly Run[] };
+
+/** Identifies what sounds: a note of a channel, or a key, with its line. */
+export const keyOf = (line: number, signal: Signal): string =>
+  signal.kind === 'key'
+    ? `${line} ${signal.code}`
+    : 'channel' in signal
+      ? `${line} ${signal.channel} ${signal.number}`
+      : '';
+
+/** A file that would play until it is stopped is played once when it is tried. */
+export const tried = (send: MomentSend): MomentSend => (send.kind === 'file' ? { ...send, times: 1 } : send);

@@ -187,7 +187,7 @@ describe('what a moment sends', () => {
 describe('follows', () => {
   const of = (after: 'start' | 'end'): Moment[] => [
     moment('1', [levels([1, 1], 255, 3000)]),
-    moment('2', [key], { follow: { after, ms: 500 } }),
+    moment('2', [key], { follow: { after, ms: 500, beats: null } }),
     moment('3', []),
   ];
   test.each([
@@ -422,7 +422,7 @@ describe('at its edges', () => {
   });
 
   test('stopping one leaves what follows others', () => {
-    const follow = { after: 'start', ms: 1000 } as const;
+    const follow = { after: 'start', ms: 1000, beats: null } as const;
     const engine = running([moment('1', []), moment('2', [], { follow }), moment('3', [])]);
     go(engine, 0);
     expect(engine.orderState().following).toEqual([{ id: 'm2', at: 1000 }]);
@@ -454,7 +454,7 @@ describe('at its edges', () => {
   });
 
   test('calling what was to follow leaves what is to follow others', () => {
-    const follow = { after: 'start', ms: 1000 } as const;
+    const follow = { after: 'start', ms: 1000, beats: null } as const;
     const engine = running([
       moment('1', []),
       moment('2', [], { follow }),

@@ -3,16 +3,20 @@
  * time stands still.
  */
 import type { Signal } from '../signal.js';
-import type { Moment, MomentSend } from '../show/moment.js';
+import type { Moment } from '../show/moment.js';
 import { catchUp } from './catch-up.js';
-import { EMPTY_STOCK, expandMoment, type Stock } from './expand.js';
+import { expandMoment, type Stock } from './expand.js';
 import { createOrderEvents } from './order-events.js';
 import { overTime, planJump, type Jump } from './jump.js';
 import type { AskedBy, OrderAct, OrderEvent, OrderState } from './order.js';
 import { AT_THE_END, MOST_CALLS } from './order.js';
-import { planMoment, type Plan } from './plan.js';
+import { createFollowing, FOLLOWS } from './following.js';
+import { createOwnTime } from './own-time.js';
+import { endOf, type Span } from '../time/span.js';
+import type { Plan } from './plan.js';
+import { createPlans, played } from './plans.js';
 import { createRuns } from './runs.js';
-import { momentOf, type RunnerStage } from './run.js';
+import { momentOf, tried, type RunnerStage } from './run.js';
 
 export interface Runner {
   /** @param stock the groups, looks and files that moments name */
@@ -41,17 +45,13 @@ export interface Runner {
   wake(now: number): void;
 }
 
-const FOLLOWS: AskedBy = { of: 'follow' };
-
-/** A file that would play until it is stopped is played once when it is tried. */
-const tried = (send: MomentSend): MomentSend => (send.kind === 'file' ? { ...send, times: 1 } : send);
+/** Times in beats are told again when the tempo has moved by this part. */
+const TOLD_AGAIN = 0.005;
 
 export function createRunner(stage: RunnerStage): Runner {
-  const runs = createRuns(stage, () => changed());
   const { happened, drain } = createOrderEvents();
-  let plans: Plan[] = [];
-  let stock = EMPTY_STOCK;
-  let following: { id: string; at: number }[] = [];
+  const plans = createPlans();
+  const { placeOf, nextFrom } = plans;
   let standingBy: string | null = null;
   /** True if nothing stands by because the last moment was called. */
   let atEnd = false;
@@ -61,30 +61,22 @@ export function createRunner(stage: RunnerStage): Runner {
   let jump: Jump | null = null;
   let guardMs = 0;
   let wentAt = -Infinity;
-  let heldAt: number | null = null;
-  /** How long it was held in total: its own time is behind by this. */
-  let behind = 0;
+  const own = createOwnTime(() => stage.tempo());
+  const following = createFollowing(own);
+  const runs = createRuns({ ...stage, tempo: own.tempo }, () => changed());
   let state: OrderState | null = null;
+  /** The tempo at which the times in `state` were computed. */
+  let stateBpm = 0;
 
-  const ownTime = (now: number): number => (heldAt ?? now) - behind;
+  const inBeats = (): boolean => following.inBeats() || runs.list().some(({ plan }) => plan.inBeats);
   const changed = (): void => void (state = null);
-  const placeOf = (id: string | null): number => plans.findIndex(({ moment }) => moment.id === id);
-  const planAt = (id: string | null): Plan | undefined => plans[placeOf(id)];
-
-  /** Returns the first moment from a place on that is not parked. */
-  const nextFrom = (place: number): Plan | null =>
-    plans.slice(place).find(({ moment }) => !moment.parked) ?? null;
-
-  /** Returns what those of these moments do that are not parked. */
-  const played = (of: readonly Plan[]): Plan['expanded'][] =>
-    of.filter(({ moment }) => !moment.parked).map(({ expanded }) => expanded);
 
   function call(plan: Plan, by: AskedBy, realNow: number): void {
-    const now = ownTime(realNow);
+    const now = own.at(realNow);
     const { id } = plan.moment;
-    following = following.filter((one) => one.id !== id);
+    following.keep((one) => one !== id);
     happened('called', id, by, realNow);
-    runs.start(plan, now);
+    const run = runs.start(plan, now);
     calls = [{ id, at: realNow }, ...calls].slice(0, MOST_CALLS);
     jump = null;
     const next = nextFrom(placeOf(id) + 1);
@@ -92,43 +84,51 @@ export function createRunner(stage: RunnerStage): Runner {
     atEnd = next === null;
     const follow = next?.moment.follow;
     if (next && follow) {
-      const from = follow.after === 'start' ? now : now + plan.lengthMs;
-      following = [...following, { id: next.moment.id, at: from + follow.ms }];
+      following.add(next.moment.id, follow.after === 'start' ? now : run, follow, FOLLOWS);
     }
     changed();
   }
 
   function go(by: AskedBy, now: number): void {
-    const plan = planAt(standingBy);
+    const plan = plans.at(standingBy);
     if (now - wentAt < guardMs || !plan) return;
     wentAt = now;
     resume(now);
-    call(plan, by, now);
+    callOnBeat(plan, by, now);
+  }
+
+  /** Calls a moment, at once or on the next beat or bar. Asked for again while it waits, it is called at once. */
+  function callOnBeat(plan: Plan, by: AskedBy, now: number): void {
+    const { id, callOn } = plan.moment;
+    if (callOn === 'now' || following.waits(id) || by.of === 'timecode') return call(plan, by, now);
+    const span: Span = { ms: 0, beats: { beats: 0, on: callOn } };
+    if (endOf(span, own.tempo(), own.at(now)) <= own.at(now)) return call(plan, by, now);
+    following.add(id, own.at(now), span, by);
+    changed();
   }
 
   function tryOut(plan: Plan | undefined, by: AskedBy, now: number): void {
     if (!plan) return;
     happened(by.of === 'desk' ? 'tried' : 'ran', plan.moment.id, by, now);
-    runs.start(plan, ownTime(now));
+    runs.start(plan, own.at(now));
   }
 
   function hold(by: AskedBy, now: number): void {
-    if (heldAt !== null) return;
+    if (own.heldAt() !== null) return;
     happened('held', null, by, now);
-    heldAt = now;
+    own.hold(now);
     changed();
   }
 
   function resume(now: number): void {
-    if (heldAt === null) return;
-    behind += now - heldAt;
-    heldAt = null;
+    if (own.heldAt() === null) return;
+    own.resume(now);
     changed();
   }
 
   function stop(id: string, by: AskedBy, now: number): void {
     const run = runs.list().find((one) => one.plan.moment.id === id);
-    following = following.filter((one) => placeOf(one.id) !== placeOf(id) + 1);
+    following.keep((one) => placeOf(one) !== placeOf(id) + 1);
     changed();
     if (!run) return;
     happened('stopped', id, by, now);
@@ -138,15 +138,14 @@ export function createRunner(stage: RunnerStage): Runner {
   function stopAll(ms: number, by: AskedBy, now: number): void {
     if (runs.list().length > 0) happened('stoppedAll', null, by, now);
     resume(now);
-    following = [];
-    if (ms > 0) runs.fadeOut(ms, ownTime(now));
+    following.keep(() => false);
+    if (ms > 0) runs.fadeOut(ms, own.at(now));
     else runs.stopAll();
     changed();
   }
 
   function back(by: AskedBy, now: number): void {
-    const at = standingBy === null ? plans.length : placeOf(standingBy);
-    const before = plans.slice(0, Math.max(0, at)).findLast(({ moment }) => !moment.parked);
+    const before = plans.lastBefore(standingBy === null ? plans.all().length : placeOf(standingBy));
     if (before) standBy(before.moment.id, by, now);
   }
 
@@ -159,21 +158,21 @@ export function createRunner(stage: RunnerStage): Runner {
   function standsBy(id: string | null): void {
     standingBy = id;
     atEnd = id === null;
-    following = [];
+    following.keep(() => false);
     changed();
   }
 
   /** @param id what stands by then, or `AT_THE_END` */
   function catchUpTo(id: string, fadeMs: number, by: AskedBy, now: number): void {
     const next = id === AT_THE_END ? null : id;
-    const place = next === null ? plans.length : placeOf(next);
+    const place = next === null ? plans.all().length : placeOf(next);
     if (place < 0) return;
     happened('caughtUp', next, by, now);
-    const before = standingBy === null ? plans.length : placeOf(standingBy);
-    const [from, to] = [before, place].map((end) => played(plans.slice(0, end)));
+    const before = standingBy === null ? plans.all().length : placeOf(standingBy);
+    const [from, to] = [before, place].map(plans.playedBefore);
     jump = planJump(stage, standingBy, from!, to!, fadeMs);
     standsBy(next);
-    runs.startOwn('catching up', jump.sends, ownTime(now));
+    runs.startOwn('catching up', jump.sends, own.at(now));
   }
 
   function jumpBack(fadeMs: number, by: AskedBy, now: number): void {
@@ -182,20 +181,17 @@ export function createRunner(stage: RunnerStage): Runner {
     happened('caughtUp', from, by, now);
     jump = null;
     standsBy(from);
-    runs.startOwn('catching up', overTime(sends, fadeMs), ownTime(now));
+    runs.startOwn('catching up', overTime(sends, fadeMs), own.at(now));
   }
 
   return {
     load(moments, named, guard) {
       guardMs = guard;
-      const same = (Object.keys(named) as (keyof Stock)[]).every((of) => named[of] === stock[of]);
-      stock = named;
-      const before = new Map(same ? plans.map((plan) => [plan.moment, plan]) : []);
-      plans = moments.map((moment) => before.get(moment) ?? planMoment(moment, stock));
-      runs.load(plans);
+      plans.load(moments, named);
+      runs.load(plans.all());
       const there = new Set(moments.map(({ id }) => id));
       for (const run of runs.list()) if (!there.has(run.plan.moment.id)) runs.stop(run);
-      following = following.filter(({ id }) => there.has(id));
+      following.keep((id) => there.has(id));
       if (jump?.from && !there.has(jump.from)) jump = null;
       // If what stood by is gone, or nothing has stood by yet, the first moment does.
       if (standingBy === null ? !atEnd : !there.has(standingBy)) standingBy = nextFrom(0)?.moment.id ?? null;
@@ -207,23 +203,23 @@ export function createRunner(stage: RunnerStage): Runner {
         case 'go':
           return go(by, now);
         case 'call': {
-          const plan = planAt(act.id);
+          const plan = plans.at(act.id);
           if (!plan || plan.moment.parked) return;
           resume(now);
-          return call(plan, by, now);
+          return callOnBeat(plan, by, now);
         }
         case 'try':
-          return tryOut(planAt(act.id), by, now);
+          return tryOut(plans.at(act.id), by, now);
         case 'tryNext':
-          return tryOut(planAt(standingBy), by, now);
+          return tryOut(plans.at(standingBy), by, now);
         case 'trySend': {
-          const sends = expandMoment({ ...momentOf('a try'), sends: [tried(act.send)] }, stock);
-          return runs.startOwn('a try', sends, ownTime(now));
+          const sends = expandMoment({ ...momentOf('a try'), sends: [tried(act.send)] }, plans.stock());
+          return runs.startOwn('a try', sends, own.at(now));
         }
         case 'hold':
           return hold(by, now);
         case 'resume':
-          if (heldAt !== null) happened('resumed', null, by, now);
+          if (own.heldAt() !== null) happened('resumed', null, by, now);
           return resume(now);
         case 'stop':
           return stop(act.id, by, now);
@@ -243,23 +239,26 @@ export function createRunner(stage: RunnerStage): Runner {
     endAll(by, now) {
       if (by) happened('panic', null, by, now);
       resume(now);
-      following = [];
+      following.keep(() => false);
       runs.stopAll();
       changed();
     },
 
     state() {
-      const real = (own: number): number => own + behind;
+      const { bpm } = own.tempo();
+      if (Math.abs(bpm / stateBpm - 1) > TOLD_AGAIN && inBeats()) changed();
+      if (!state) stateBpm = bpm;
+      const { real } = own;
       state ??= {
         standingBy,
         running: runs.list().map((run) => ({
           id: run.plan.moment.id,
           since: real(run.since),
-          endsAt: real(run.since + run.plan.lengthMs),
+          endsAt: real(run.end.at()),
           soundsOn: runs.soundsOn(run),
         })),
-        following: following.map(({ id, at }) => ({ id, at: real(at) })),
-        heldAt,
+        following: following.list(),
+        heldAt: own.heldAt(),
         called: calls[0] ?? null,
         lastCalls: calls,
         jumpedFrom: jump && (jump.from ?? AT_THE_END),
@@ -280,18 +279,16 @@ export function createRunner(stage: RunnerStage): Runner {
       changed();
     },
     finish(ids, now) {
-      const ran = plans.filter(({ moment }) => ids.includes(moment.id));
-      runs.startOwn('catching up', catchUp(played(ran)), ownTime(now));
+      const ran = plans.all().filter(({ moment }) => ids.includes(moment.id));
+      runs.startOwn('catching up', catchUp(played(ran)), own.at(now));
     },
-    wakeAt: () =>
-      heldAt !== null ? Infinity : Math.min(runs.wakeAt(), ...following.map(({ at }) => at)) + behind,
+    wakeAt: () => (own.heldAt() !== null ? Infinity : own.real(Math.min(runs.wakeAt(), following.nextAt()))),
     wake(now) {
-      if (heldAt !== null) return;
-      const own = ownTime(now);
-      runs.wake(own);
-      for (const { id, at } of following) {
-        const plan = planAt(id);
-        if (at <= own && plan) call(plan, FOLLOWS, now);
+      if (own.heldAt() !== null) return;
+      runs.wake(own.at(now));
+      for (const { id, by } of following.due(own.at(now))) {
+        const plan = plans.at(id);
+        if (plan) call(plan, by, now);
       }
     },
   };

@@ -7,9 +7,11 @@ import { eachTyped, noteTyped, restOfTyping } from '../sends/compiled.js';
 import { copySignal, type ChannelSignal, type Signal, type SlotSignal } from '../signal.js';
 import type { Expanded } from './expand.js';
 import { createFilePlayer, type FilePlay } from './file-player.js';
+import { createLit } from './lit.js';
 import { createRampedPlaces } from './ramped-places.js';
 import {
   isOwn,
+  keyOf,
   momentOf,
   type Later,
   type OwnMark,
@@ -17,7 +19,9 @@ import {
   type RunnerStage,
   type Sounding,
 } from './run.js';
-import { goesOn, planOf, UNHEARD, type Plan, type Planned } from './plan.js';
+import { inMs, isNone } from '../time/span.js';
+import { createRunEnd } from './run-end.js';
+import { goesOn, planOf, spansAfter, UNHEARD, type Plan, type Planned } from './plan.js';
 
 export interface Runs {
   /** Starts a moment. A run of the same moment is stopped first. */
@@ -45,23 +49,12 @@ export interface Runs {
 
 type PlannedOf<K extends Planned['kind']> = Extract<Planned, { kind: K }>;
 
-/** The number of slots of a universe. */
-const SLOTS = 512;
-
-const keyOf = (line: number, signal: Signal): string =>
-  signal.kind === 'key'
-    ? `${line} ${signal.code}`
-    : 'channel' in signal
-      ? `${line} ${signal.channel} ${signal.number}`
-      : '';
-
 /** @param changed is called when the list of runs changes */
 export function createRuns(stage: RunnerStage, changed: () => void): Runs {
-  const agenda = createAgenda<Later>();
-  const ramps = createRamps();
-  /** The slots that moments have sent a level to, by line. */
-  const lit: (Uint8Array | undefined)[] = [];
-  const fades = createFades(putSlot, stage.levels);
+  const agenda = createAgenda<Later>(() => stage.tempo());
+  const ramps = createRamps(() => stage.tempo());
+  const lit = createLit(stage.levels);
+  const fades = createFades(putSlot, stage.levels, () => stage.tempo());
   const places = createRampedPlaces();
   const files = createFilePlayer(putOfFile);
   const sounding = new Map<string, Sounding>();
@@ -69,7 +62,7 @@ export function createRuns(stage: RunnerStage, changed: () => void): Runs {
   let ownNow = 0;
 
   function putSlot(line: number, signal: SlotSignal, sender: string, muted: boolean, because?: number): void {
-    if (line >= 0) (lit[line] ??= new Uint8Array(SLOTS + 1))[signal.slot] = 1;
+    lit.note(line, signal.slot);
     stage.put(line, signal, sender, muted, because);
   }
 
@@ -110,7 +103,7 @@ export function createRuns(stage: RunnerStage, changed: () => void): Runs {
   }
 
   function press(run: Run, planned: PlannedOf<'send'>, now: number): void {
-    const { compiled, value, lengthMs } = planned;
+    const { compiled, value, length } = planned;
     const { line, muted } = stage.lineOf(planned.lineId);
     const sender = run.plan.moment.id;
     const filled = compiled.fill(value, UNHEARD);
@@ -128,30 +121,30 @@ export function createRuns(stage: RunnerStage, changed: () => void): Runs {
     if (before && filled === 'releases') settle(before.run);
     if (compiled.releases.length === 0 || filled === 'releases' || !stage.armed() || muted) return;
     const one: Sounding = { line, muted, releases: compiled.releases, run };
-    if (lengthMs === 0) return release(key, one);
+    if (length && isNone(length)) return release(key, one);
     sounding.set(key, one);
-    if (lengthMs !== null) agenda.add(now + lengthMs, { run, do: 'release', key, sounding: one });
+    if (length) agenda.after(length, now, { run, do: 'release', key, sounding: one });
   }
 
   function move(run: Run, planned: PlannedOf<'send'>, now: number): void {
-    const { compiled, target, value: to, fadeMs: ms, curve } = planned;
+    const { compiled, target, value: to, fade, curve } = planned;
     const { line, muted } = stage.lineOf(planned.lineId);
     const owner = run.plan.moment.id;
     const apply = (value: number): void => {
       if (compiled.fill(value, UNHEARD) !== 'signals') return;
       for (const signal of compiled.signals) stage.put(line, copySignal(signal), owner, muted, run.because);
     };
-    ramps.start({ target: target!, to, ms, curve, apply, owner }, now);
+    ramps.start({ target: target!, to, over: fade, curve, apply, owner }, now);
   }
 
   function setLevels(run: Run, planned: PlannedOf<'send' | 'levels'>, now: number): void {
     const { line, muted } = stage.lineOf(planned.lineId);
     const sender = run.plan.moment.id;
-    const { fadeMs: ms, curve } = planned;
+    const { fade: over, curve } = planned;
     const { because } = run;
     if (planned.kind === 'levels') {
-      if (ms > 0)
-        fades.start({ line, levels: planned.levels, fine: false, ms, curve, sender, muted, because }, now);
+      if (!isNone(over))
+        fades.start({ line, levels: planned.levels, fine: false, over, curve, sender, muted, because }, now);
       else
         for (const [slot, level] of planned.levels)
           putSlot(line, { kind: 'slot', slot, level }, sender, muted);
@@ -161,7 +154,7 @@ export function createRuns(stage: RunnerStage, changed: () => void): Runs {
     const [coarse, fine] = planned.compiled.signals as SlotSignal[];
     const level = fine ? (coarse!.level << 8) | fine.level : coarse!.level;
     fades.start(
-      { line, levels: [[coarse!.slot, level]], fine: !!fine, ms, curve, sender, muted, because },
+      { line, levels: [[coarse!.slot, level]], fine: !!fine, over, curve, sender, muted, because },
       now,
     );
   }
@@ -183,9 +176,16 @@ export function createRuns(stage: RunnerStage, changed: () => void): Runs {
     );
   }
 
+  /** Each end in beats is looked at when it comes, since the tempo may have changed. */
+  function watchEnd(run: Run, planned: Planned, now: number): void {
+    run.end.began(planned, now);
+    for (const span of spansAfter(planned)) if (!isNone(span)) agenda.after(span, now, { run, do: 'end' });
+  }
+
   function doNow(run: Run, planned: Planned, now: number): void {
+    if (run.plan.inBeats) watchEnd(run, planned, now);
     if (planned.kind === 'file') play(run, planned, now);
-    else if (planned.kind === 'levels' || (planned.fadeMs > 0 && planned.target === null))
+    else if (planned.kind === 'levels' || (!isNone(planned.fade) && planned.target === null))
       setLevels(run, planned, now);
     else if (planned.target !== null) move(run, planned, now);
     else press(run, planned, now);
@@ -196,7 +196,7 @@ export function createRuns(stage: RunnerStage, changed: () => void): Runs {
 
   /** Ends a run whose time is over and of which nothing sounds. */
   function settle(run: Run): void {
-    const over = ownNow >= run.since + run.plan.lengthMs;
+    const over = ownNow >= run.end.at();
     if (over && !isHeld(run) && !plays(run)) end(run);
   }
 
@@ -204,26 +204,17 @@ export function createRuns(stage: RunnerStage, changed: () => void): Runs {
     const before = runs.find((run) => run.plan.moment.id === plan.moment.id);
     if (before) stop(before);
     ownNow = now;
-    const run: Run = { plan, since: now, because: stage.because.step, ended: false };
+    const end = createRunEnd(plan, now, () => stage.tempo());
+    const run: Run = { plan, since: now, end, because: stage.because.step, ended: false };
     runs = [...runs, run];
     for (const planned of plan.sends) {
-      if (planned.delayMs > 0) agenda.add(now + planned.delayMs, { run, do: 'send', planned });
+      if (!isNone(planned.delay)) agenda.after(planned.delay, now, { run, do: 'send', planned });
       else doNow(run, planned, now);
     }
     changed();
-    if (plan.lengthMs > 0) agenda.add(now + plan.lengthMs, { run, do: 'end' });
-    else settle(run);
+    if (run.end.at() <= now) settle(run);
+    else if (!plan.inBeats) agenda.add(run.end.at(), { run, do: 'end' });
     return run;
-  }
-
-  /** Returns the slots of a line that moments have lit and that are not off. */
-  function litSlots(line: number): [number, number][] {
-    const levels: [number, number][] = [];
-    lit[line]?.forEach((isLit, slot) => {
-      if (isLit && (stage.levels.levelOf(line, slot) > 0 || stage.levels.isFading(line, slot)))
-        levels.push([slot, 0]);
-    });
-    return levels;
   }
 
   function doLater(later: Later, now: number): void {
@@ -262,12 +253,12 @@ export function createRuns(stage: RunnerStage, changed: () => void): Runs {
       const before = runs;
       const sender = 'fading out';
       // It is a run too, so that Stop all and Panic end it.
-      const run = start({ ...planOf(momentOf(sender), []), lengthMs: ms }, now);
-      lit.forEach((_, line) => {
-        const levels = litSlots(line);
-        if (levels.length > 0)
-          fades.start({ line, levels, fine: false, ms, sender, muted: stage.isMuted(line) }, now);
-      });
+      const run = start({ ...planOf(momentOf(sender), []), lengthMs: () => ms }, now);
+      for (const line of lit.lines()) {
+        const levels = lit.toDark(line);
+        const muted = stage.isMuted(line);
+        if (levels.length > 0) fades.start({ line, levels, fine: false, over: inMs(ms), sender, muted }, now);
+      }
       agenda.add(now + ms, { run, do: 'stop', runs: before });
     },
     list: () => runs.filter((run) => !isOwn(run)),

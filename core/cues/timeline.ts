@@ -4,6 +4,7 @@
  */
 import type { Show } from '../show.js';
 import type { Moment, MomentSend } from '../show/moment.js';
+import { lengthAt } from '../time/span.js';
 import { delayOf, expandMoment, type Stock } from './expand.js';
 import { goesOn, planOf } from './plan.js';
 import { lineOfSend, momentSendTitle, type Named } from './words.js';
@@ -33,14 +34,15 @@ export interface TimeRow {
 export const GO_GAP_MS = 2000;
 
 function barOf(moment: Moment, given: MomentSend, startMs: number, show: Named, stock: Stock): TimeBar {
+  const bpm = show.settings.tempo;
   const { sends, lengthMs } = planOf(moment, expandMoment({ ...moment, sends: [given] }, stock));
-  const fromMs = startMs + delayOf(given);
+  const fromMs = startMs + lengthAt(delayOf(given), bpm);
   const releases = given.kind === 'send' && given.value === 0;
   return {
     lineId: lineOfSend(given),
     words: momentSendTitle(given, show),
     fromMs,
-    toMs: Math.max(fromMs, startMs + lengthMs),
+    toMs: Math.max(fromMs, startMs + lengthMs(bpm)),
     endless: !releases && sends.some(goesOn),
   };
 }
@@ -60,7 +62,7 @@ export function timelineOf(show: Named & Pick<Show, 'moments'>): TimeRow[] {
       ? before
         ? doneMs + GO_GAP_MS
         : 0
-      : (follow.after === 'end' ? before.endMs : before.startMs) + follow.ms;
+      : (follow.after === 'end' ? before.endMs : before.startMs) + lengthAt(follow, show.settings.tempo);
     const bars = moment.sends.map((given) => barOf(moment, given, startMs, show, stock));
     const endMs = Math.max(startMs, ...bars.map(({ toMs }) => toMs));
     doneMs = Math.max(doneMs, endMs);

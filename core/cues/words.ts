@@ -1,14 +1,23 @@
 /** Moments in words: the cells of the running order. */
 import { controlName } from '../layout/control-name.js';
 import { hearTitle } from '../hears.js';
-import { saidSend } from '../sends.js';
+import { SENDS, saidSend } from '../sends.js';
 import type { Layout } from '../show/layout.js';
 import type { Moment, MomentSend, MomentSendOf } from '../show/moment.js';
 import type { Show } from '../show.js';
 import { writeLevels } from '../typed/levels.js';
-import { delayOf } from './expand.js';
+import { isNone, type Span } from '../time/span.js';
+import { spanWords } from '../typed/span.js';
+import { delayOf, fadeOf } from './expand.js';
 
 export const seconds = (ms: number): string => `${Number((ms / 1000).toFixed(2))} s`;
+
+/** A span with seconds: `4 s`, `2 beats`. */
+export const spanIn = (span: Span): string => (span.beats === null ? seconds(span.ms) : spanWords(span));
+
+/** `after 0.5 s`, `on the next beat` */
+export const afterWords = (delay: Span): string =>
+  delay.beats?.beats === 0 ? `on the ${spanWords(delay)}` : `after ${spanIn(delay)}`;
 
 /** The line that a cell is of; null for what is done to the show itself. */
 export const lineOfSend = (given: MomentSend): string | null =>
@@ -45,12 +54,13 @@ function fileDetail({ times, tracks, bpm }: MomentSendOf<'file'>): string[] {
 
 /** `fade 4 s · after 0.5 s`; empty for what leaves at once. */
 export function momentSendDetail(given: MomentSend): string {
-  const delayMs = delayOf(given);
-  const lengthMs = given.kind === 'send' && given.send.kind === 'note' ? given.send.lengthMs : null;
+  const delay = delayOf(given);
+  const fade = fadeOf(given);
+  const length = given.kind === 'send' && given.send.kind === 'note' ? SENDS.note.length!(given.send) : null;
   return [
-    ...(given.kind === 'file' ? fileDetail(given) : [given.fadeMs > 0 && `fade ${seconds(given.fadeMs)}`]),
-    lengthMs !== null && `for ${seconds(lengthMs)}`,
-    delayMs > 0 && `after ${seconds(delayMs)}`,
+    ...(given.kind === 'file' ? fileDetail(given) : [!isNone(fade) && `fade ${spanIn(fade)}`]),
+    length && `for ${spanIn(length)}`,
+    !isNone(delay) && afterWords(delay),
   ]
     .filter(Boolean)
     .join(' · ');
@@ -58,13 +68,15 @@ export function momentSendDetail(given: MomentSend): string {
 
 /** How it is called: `Go`, `Follows after 12 s, Note 51 pressed`. */
 export function callWords(
-  { follow, callers, parked, timecode, timecodeOn }: Moment,
+  { follow, callOn, callers, parked, timecode, timecodeOn }: Moment,
   layouts: readonly Layout[] = [],
 ): string {
   if (parked) return 'Parked';
   const own = follow
-    ? `Follows ${seconds(follow.ms)} after the previous moment ${follow.after === 'start' ? 'starts' : 'ends'}`
-    : 'Go';
+    ? `Follows ${spanIn(follow)} after the previous moment ${follow.after === 'start' ? 'starts' : 'ends'}`
+    : callOn === 'now'
+      ? 'Go'
+      : `Go, on the next ${callOn}`;
   const calling = callers.map((hear) => controlName(layouts, hear) || hearTitle(hear));
   return [own, ...calling, ...(timecode === null || !timecodeOn ? [] : [`timecode ${timecode}`])].join(
     ', or ',

@@ -1,6 +1,7 @@
 import { beforeEach, describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { MOVE_MS } from '../time/pace.js';
+import { inMs } from '../time/span.js';
 import { createFades, type Fades, type FadeTo } from './fades.js';
 import { createLevels, type Levels } from './levels.js';
 
@@ -36,7 +37,7 @@ const to = (slot: number, level: number, ms: number, more: Partial<FadeTo> = {})
   line: 0,
   levels: [[slot, level]],
   fine: false,
-  ms,
+  over: inMs(ms),
   sender: 'm',
   muted: false,
   ...more,
@@ -140,39 +141,39 @@ describe('at the edges', () => {
   const fade = (more: Partial<FadeTo>): FadeTo => to(1, 100, 1000, more);
 
   test('it is woken a step after the last one, and no later than the first end', () => {
-    fades.start(fade({ ms: 50 }), 0);
+    fades.start(fade({ over: inMs(50) }), 0);
     expect(fades.wakeAt()).toBe(MOVE_MS);
     fades.wake(MOVE_MS);
     fades.wake(2 * MOVE_MS);
     expect(fades.wakeAt()).toBe(50);
     fades.wake(50);
     expect([fades.wakeAt(), fades.running()]).toEqual([Infinity, 0]);
-    fades.start(fade({ ms: 5 }), 100);
+    fades.start(fade({ over: inMs(5) }), 100);
     expect(fades.wakeAt()).toBe(105);
   });
 
   test('before its time nothing is sent', () => {
-    fades.start(fade({ ms: 1000 }), 0);
+    fades.start(fade({ over: inMs(1000) }), 0);
     fades.wake(MOVE_MS - 1);
     expect(sent).toEqual([]);
   });
 
   test('a level that did not change is not sent again, and the end is said in any case', () => {
-    fades.start(fade({ levels: [[1, 2]], ms: 1000 }), 0);
+    fades.start(fade({ levels: [[1, 2]], over: inMs(1000) }), 0);
     for (let now = MOVE_MS; now <= 1000; now += MOVE_MS) fades.wake(now);
     expect(sent).toEqual(['1=1', '1=2', '1=2']);
     sent.length = 0;
-    fades.start(fade({ levels: [[9, 0]], ms: 100 }), 2000);
+    fades.start(fade({ levels: [[9, 0]], over: inMs(100) }), 2000);
     fades.wake(2100);
     expect(sent).toEqual(['9=0']);
   });
 
   test('the last slot has no fine part: its level is of eight bits', () => {
-    fades.start(fade({ levels: [[511, 0x1234]], fine: true, ms: 0 }), 0);
+    fades.start(fade({ levels: [[511, 0x1234]], fine: true, over: inMs(0) }), 0);
     fades.wake(0);
     expect(sent).toEqual(['511=18', '512=52']);
     sent.length = 0;
-    fades.start(fade({ levels: [[512, 200]], fine: true, ms: 0 }), 10);
+    fades.start(fade({ levels: [[512, 200]], fine: true, over: inMs(0) }), 10);
     fades.wake(10);
     expect(sent).toEqual(['512=200']);
   });
@@ -204,7 +205,7 @@ describe('at the edges', () => {
           [1, 100],
           [2, 100],
         ],
-        ms: 100,
+        over: inMs(100),
         sender: 'a',
       }),
       0,
@@ -215,7 +216,7 @@ describe('at the edges', () => {
           [2, 50],
           [3, 50],
         ],
-        ms: 100,
+        over: inMs(100),
         sender: 'b',
       }),
       0,
@@ -226,7 +227,7 @@ describe('at the edges', () => {
     expect([fades.running(), known.isFading(0, 1), known.isFading(0, 2)]).toEqual([2, false, true]);
     fades.wake(100);
     expect(sent).toEqual(['2=50', '3=50']);
-    fades.start(fade({ ms: 100, sender: 'b' }), 200);
+    fades.start(fade({ over: inMs(100), sender: 'b' }), 200);
     fades.stop(() => true);
     expect(fades.wakeAt()).toBe(Infinity);
   });
@@ -238,7 +239,7 @@ describe('at the edges', () => {
           [1, 100],
           [2, 100],
         ],
-        ms: 100,
+        over: inMs(100),
       }),
       0,
     );

@@ -3,6 +3,7 @@
  * may fade at once, so slots that start together are kept in flat lists.
  */
 import type { SlotSignal } from '../signal.js';
+import { beatComesAt, paceOf, STEADY, type Pace, type Span, type TempoNow } from '../time/span.js';
 import { MOVE_MS } from '../time/pace.js';
 import { createLevels, type Fading, type Levels } from './levels.js';
 
@@ -13,7 +14,7 @@ export interface FadeTo {
   levels: readonly (readonly [slot: number, level: number])[];
   /** True if each slot and the next one are the coarse and the fine byte of one level. */
   fine: boolean;
-  ms: number;
+  over: Span;
   /** Maps 0–1 to 0–1; straight by default. */
   curve?: (part: number) => number;
   /** Id of the mapping or moment that fades. */
@@ -45,22 +46,27 @@ interface Group extends Fading {
   signals: SlotSignal[];
   /** The signals of the second slots of fine levels. */
   fineSignals: SlotSignal[] | null;
-  since: number;
-  ms: number;
+  pace: Pace;
   curve: ((part: number) => number) | undefined;
   sender: string;
   muted: boolean;
   because: number;
 }
 
-/** @param known the current levels. Fades that share it never fade the same slot: the later one takes it */
+/**
+ * @param known the current levels. Fades that share it never fade the same slot: the later one takes it
+ * @param tempo that fades in beats follow
+ */
 export function createFades(
   put: (line: number, signal: SlotSignal, sender: string, muted: boolean, because: number) => void,
   known: Levels = createLevels(),
+  tempo: TempoNow = STEADY,
 ): Fades {
   const { universeOf } = known;
   let groups: Group[] = [];
   let next = Infinity;
+  /** The first beat at which something in beats ends. */
+  let nextBeat = Infinity;
 
   function send(group: Group, at: number, whole: number): void {
     const signal = group.signals[at]!;
@@ -76,7 +82,7 @@ export function createFades(
   function move(group: Group, now: number): boolean {
     const { fading } = universeOf(group.line);
     const { slots, from, to, last } = group;
-    const part = group.ms === 0 ? 1 : Math.min(1, (now - group.since) / group.ms);
+    const part = group.pace.part(now);
     const bent = part === 1 || !group.curve ? part : group.curve(part);
     let left = false;
     for (let at = 0; at < slots.length; at++) {
@@ -93,13 +99,16 @@ export function createFades(
     return left;
   }
 
+  /** An end in beats comes sooner if the tempo has become faster since the last look. */
+  const dueAt = (): number => Math.min(next, beatComesAt(nextBeat, tempo));
+
   const hasEnded = (group: Group): boolean => {
     const { fading } = universeOf(group.line);
     return !group.slots.some((slot) => fading[slot] === group);
   };
 
   return {
-    start({ line, levels: wished, fine: wide, ms, curve, sender, muted, because = 0 }, now) {
+    start({ line, levels: wished, fine: wide, over, curve, sender, muted, because = 0 }, now) {
       if (line < 0) return;
       const { levels, fading } = universeOf(line);
       const fine = wide && wished.every(([slot]) => slot < 512);
@@ -114,8 +123,7 @@ export function createFades(
         signals: wished.map(([slot]) => signal(slot)),
         isFine: fine,
         fineSignals: fine ? wished.map(([slot]) => signal(slot + 1)) : null,
-        since: now,
-        ms,
+        pace: paceOf(over, now, tempo),
         curve,
         sender,
         muted,
@@ -123,7 +131,8 @@ export function createFades(
       };
       for (const [slot] of wished) fading[slot] = group;
       groups = [...groups.filter((one) => !hasEnded(one)), group];
-      next = Math.min(next, now + Math.min(MOVE_MS, ms));
+      next = Math.min(next, now + MOVE_MS, group.pace.endsAt());
+      nextBeat = Math.min(nextBeat, group.pace.endBeat);
     },
     stop(ofSender) {
       groups = groups.filter((group) => {
@@ -132,7 +141,7 @@ export function createFades(
         for (const slot of group.slots) if (fading[slot] === group) fading[slot] = null;
         return false;
       });
-      if (groups.length === 0) next = Infinity;
+      if (groups.length === 0) next = nextBeat = Infinity;
     },
     running: () => {
       let count = 0;
@@ -140,14 +149,18 @@ export function createFades(
         for (const slot of group.slots) if (universeOf(group.line).fading[slot] === group) count++;
       return count;
     },
-    wakeAt: () => next,
+    wakeAt: dueAt,
     wake(now) {
-      if (now < next) return;
+      if (now < dueAt()) return;
+      nextBeat = Infinity;
       let end = Infinity;
       known.moving = true;
       groups = groups.filter((group) => {
         const left = move(group, now);
-        if (left) end = Math.min(end, group.since + group.ms);
+        if (left) {
+          end = Math.min(end, group.pace.endsAt());
+          nextBeat = Math.min(nextBeat, group.pace.endBeat);
+        }
         return left;
       });
       known.moving = false;

@@ -1,6 +1,7 @@
 /** Values on their way. The rules are our own, so the checks name no source; the values between are plain arithmetic. */
 import { beforeEach, describe, expect, test } from '@jest/globals';
 import { MOVE_MS } from '../time/pace.js';
+import { inMs } from '../time/span.js';
 import { createRamps, type Ramps, type RampTo } from './ramps.js';
 
 let ramps: Ramps;
@@ -13,7 +14,7 @@ beforeEach(() => {
 const to = (target: string, value: number, ms: number, rest: Partial<RampTo> = {}): RampTo => ({
   target,
   to: value,
-  ms,
+  over: inMs(ms),
   apply: (now) => sent.push([target, now]),
   owner: 'a moment',
   ...rest,

@@ -1,11 +1,12 @@
 /** Ramps the values of controllers, addresses and other places that are not slots. A later ramp to the same place takes over. Given the time; reads no clock. */
 import { MOVE_MS } from '../time/pace.js';
+import { beatComesAt, isNone, paceOf, STEADY, type Pace, type Span, type TempoNow } from '../time/span.js';
 
 export interface RampTo {
   /** The place with its line (core/place). */
   target: string;
   to: number;
-  ms: number;
+  over: Span;
   /** Maps 0–1 to 0–1; straight by default. */
   curve?: (part: number) => number;
   /** Sends a value. */
@@ -30,24 +31,32 @@ export interface Ramps {
 
 interface Running extends RampTo {
   from: number;
-  since: number;
+  pace: Pace;
 }
 
-export function createRamps(): Ramps {
+/** @param tempo that ramps in beats follow */
+export function createRamps(tempo: TempoNow = STEADY): Ramps {
   const values = new Map<string, number>();
   const ramps = new Map<string, Running>();
   let next = Infinity;
+  /** The first beat at which something in beats ends. */
+  let nextBeat = Infinity;
+
+  /** An end in beats comes sooner if the tempo has become faster since the last look. */
+  const dueAt = (): number => Math.min(next, beatComesAt(nextBeat, tempo));
 
   return {
     start(ramp, now) {
       const from = values.get(ramp.target) ?? 0;
       ramps.delete(ramp.target);
-      if (ramp.ms === 0) {
+      if (isNone(ramp.over)) {
         values.set(ramp.target, ramp.to);
         return ramp.apply(ramp.to);
       }
-      ramps.set(ramp.target, { ...ramp, from, since: now });
-      next = Math.min(next, now + Math.min(MOVE_MS, ramp.ms));
+      const pace = paceOf(ramp.over, now, tempo);
+      ramps.set(ramp.target, { ...ramp, from, pace });
+      next = Math.min(next, now + MOVE_MS, pace.endsAt());
+      nextBeat = Math.min(nextBeat, pace.endBeat);
     },
     set(target, value) {
       values.set(target, value);
@@ -58,18 +67,22 @@ export function createRamps(): Ramps {
     },
     stop(ofOwner) {
       for (const [target, ramp] of ramps) if (ofOwner(ramp.owner)) ramps.delete(target);
-      if (ramps.size === 0) next = Infinity;
+      if (ramps.size === 0) next = nextBeat = Infinity;
     },
-    wakeAt: () => next,
+    wakeAt: dueAt,
     wake(now) {
-      if (now < next) return;
+      if (now < dueAt()) return;
+      nextBeat = Infinity;
       let end = Infinity;
       for (const [target, ramp] of ramps) {
-        const part = Math.min(1, (now - ramp.since) / ramp.ms);
+        const part = ramp.pace.part(now);
         const bent = part === 1 || !ramp.curve ? part : ramp.curve(part);
         const value = part === 1 ? ramp.to : ramp.from + (ramp.to - ramp.from) * bent;
         if (part === 1) ramps.delete(target);
-        else end = Math.min(end, ramp.since + ramp.ms);
+        else {
+          end = Math.min(end, ramp.pace.endsAt());
+          nextBeat = Math.min(nextBeat, ramp.pace.endBeat);
+        }
         values.set(target, value);
         ramp.apply(value);
       }

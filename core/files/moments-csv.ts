@@ -10,12 +10,12 @@ import type { Show } from '../show.js';
 import { readCell, writeCell } from '../typed/moment-cell.js';
 import { STYLE_NOW, STYLE_ONCE, type TableStyle } from '../typed/cell-ways.js';
 import { readHear, writeHear } from '../typed/hear-words.js';
-import { readTime, writeTime } from '../typed/time.js';
+import { readSpan, spanWords } from '../typed/span.js';
 import { shiftChannels } from '../typed/file-channels.js';
 import { BadRow, readTable, readYes, writeTable, type BadLine, type TableRow } from './table.js';
 
 /** The columns about the moment. */
-const ABOUT = ['cue', 'name', 'notes', 'called', 'timecode', 'parked', 'called by'] as const;
+const ABOUT = ['cue', 'name', 'notes', 'called', 'called on', 'timecode', 'parked', 'called by'] as const;
 /**
  * The controls in tables of version 1: JSON with channels from 0. A table that has this column is read as it was meant then: a time without a
  * unit is in ms, a level without a unit is that of a slot.
@@ -40,21 +40,30 @@ const MEMBER_OF: Record<(typeof ABOUT)[number], keyof NewMoment> = {
   name: 'name',
   notes: 'notes',
   called: 'follow',
+  'called on': 'callOn',
   timecode: 'timecode',
   parked: 'parked',
   'called by': 'callers',
 };
 
 const followWords = ({ follow }: Moment): string =>
-  follow === null ? 'by Go' : `${writeTime(follow.ms)} after ${follow.after}`;
+  follow === null ? 'by Go' : `${spanWords(follow)} after ${follow.after}`;
 
 function readFollow(text: string, style: TableStyle): Moment['follow'] {
   if (/^(?:|go|by go|by hand)$/i.test(text)) return null;
   const match = /^(.+?)\s+after\s+(?:the\s+)?(start|end)$/i.exec(text);
   if (!match) throw new BadRow(`called: “${text}” is not understood. Write by Go, or 2 s after end.`);
-  const ms = readTime(match[1]!, style.time, 3_600_000);
-  if (!ms.ok) throw new BadRow(`called: ${ms.reason}`);
-  return { after: match[2]!.toLowerCase() as 'start' | 'end', ms: ms.value };
+  const span = readSpan(match[1]!, style.time, 3_600_000);
+  if (!span.ok) throw new BadRow(`called: ${span.reason}`);
+  return { after: match[2]!.toLowerCase() as 'start' | 'end', ...span.value };
+}
+
+const CALL_ON: Record<string, Moment['callOn']> = { '': 'now', 'at once': 'now', beat: 'beat', bar: 'bar' };
+
+function readCallOn(text: string): Moment['callOn'] {
+  const on = CALL_ON[text.trim().toLowerCase()];
+  if (!on) throw new BadRow(`called on: “${text}” is not understood. Write at once, beat or bar.`);
+  return on;
 }
 
 /** @returns the table, with a head; lines end as RFC 4180 has it */
@@ -76,6 +85,7 @@ export function writeMoments(show: Show): string {
     name: moment.name,
     notes: moment.notes,
     called: followWords(moment),
+    'called on': moment.callOn === 'now' ? 'at once' : moment.callOn,
     timecode: moment.timecode ?? '',
     parked: moment.parked ? 'yes' : 'no',
     'called by': moment.callers.map((hear) => writeCaller(hear, show)).join('\n'),
@@ -166,6 +176,7 @@ export function readMoments(text: string, show: Show): ReadMoments {
       parked: readYes(row.cell('parked'), 'parked', false),
       callers: readCallers(row, show),
       follow: readFollow(row.cell('called'), style),
+      callOn: readCallOn(row.cell('called on')),
       timecode: row.cell('timecode') || null,
       sends: readSends(row, ofLines, show, style),
     });

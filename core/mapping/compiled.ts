@@ -1,7 +1,8 @@
 /** A compiled mapping. Everything is looked up, parsed and allocated in advance, so that firing it does none of that. */
 import type { Read } from '../hears/kind.js';
 import type { Mapping } from '../show/mapping.js';
-import { type Send, compileSend, followsNumber } from '../sends.js';
+import { type Send, type SendOf, compileSend, followsNumber, SENDS } from '../sends.js';
+import { inMs, isNone, SHORTEST_BEATS, type BeatSpan, type Pace, type Span } from '../time/span.js';
 import { createGate, type Gate } from './gate.js';
 import { HEARS } from '../hears.js';
 import { byHand, type Heard } from './heard.js';
@@ -15,17 +16,18 @@ export interface ActiveSend extends CompiledSend {
   line: number;
   /** True if the line it sends on is muted. */
   muted: boolean;
-  delayMs: number;
+  /** Null if it is sent at once. */
+  delay: Span | null;
   /** True if its signals leave at once and nothing follows them: no delay, fade or release, and no act. */
   direct: boolean;
   /** Converts the shaped value to the range of this send. */
   own(shaped: number): number;
-  /** Length of a note, or of a key that is tapped, in ms; null if it sounds until its control is released. */
-  lengthMs: number | null;
-  /** Interval in ms at which a key repeats while it is down; 0 for no repeats. */
-  repeatMs: number;
-  /** Time in ms in which a slot fades from its current level. */
-  fadeMs: number;
+  /** Length of a note, or of a key that is tapped; null if it sounds until its control is released. */
+  length: Span | null;
+  /** Interval at which a key repeats while it is down; null for no repeats. */
+  repeat: Span | null;
+  /** Time in which a slot fades from its current level; null if it is set at once. */
+  fade: Span | null;
   /** True while the last thing it sent sounds and has not been released. */
   sounding: boolean;
   /** Counts presses and releases. A plan that was made for an earlier count is out of date. */
@@ -36,8 +38,8 @@ export interface ActiveSend extends CompiledSend {
 export interface Glide {
   from: number;
   to: number;
-  /** Start in monotonic ms. */
-  since: number;
+  /** The way from one to the other; null where it stands. */
+  pace: Pace | null;
   /** The last value that was sent. */
   at: number;
   /** The step to credit it to (core/because). */
@@ -72,6 +74,8 @@ export interface CompiledMapping {
   shift: number;
   shaper: Shaper;
   sends: ActiveSend[];
+  /** How long it glides to a new value; null if it goes there at once. */
+  glides: Span | null;
   glide: Glide | null;
   /** Controls that hold it down now: notes as channel << 7 | number, and the marks of the performer. */
   held: Set<number>;
@@ -113,6 +117,16 @@ export function ownRange(
   return (shaped) => (shaped === to ? high : low + ((shaped - from) / (to - from)) * (high - low));
 }
 
+const unlessNone = (ms: number, beats: BeatSpan | null): Span | null =>
+  isNone({ ms, beats }) ? null : { ms, beats };
+
+/** On each beat or bar means on the one after this, so that it never repeats without end at once. */
+function repeatOf({ repeatMs, repeatBeats }: SendOf<'key'>): Span | null {
+  if (repeatBeats?.beats === 0 && repeatBeats.on !== null)
+    return { ms: 0, beats: { beats: SHORTEST_BEATS, on: repeatBeats.on } };
+  return unlessNone(repeatMs, repeatBeats);
+}
+
 /** Creates all members in one literal: the engine is fast with objects of one shape. */
 function activate(
   send: Send,
@@ -122,7 +136,8 @@ function activate(
   holds: boolean,
 ): ActiveSend {
   const { signals, fill, releases, later, act } = compileSend(send, place);
-  const fadeMs = 'fadeMs' in send ? send.fadeMs : 0;
+  const delay = unlessNone(send.delayMs, send.delayBeats);
+  const fade = 'fadeMs' in send ? unlessNone(send.fadeMs, send.fadeBeats) : null;
   // A key is tapped, too, if its mapping never hears a release.
   const tapMs = 'tap' in send && (send.tap || !holds) ? send.tapMs : null;
   return {
@@ -133,12 +148,12 @@ function activate(
     act,
     line,
     muted,
-    delayMs: send.delayMs,
-    direct: send.delayMs === 0 && fadeMs === 0 && releases.length + later.length === 0 && act === null,
+    delay,
+    direct: delay === null && fade === null && releases.length + later.length === 0 && act === null,
     own: ownRange(out, send.range),
-    lengthMs: 'lengthMs' in send ? send.lengthMs : tapMs,
-    repeatMs: 'repeatMs' in send && tapMs === null ? send.repeatMs : 0,
-    fadeMs,
+    length: SENDS[send.kind].length?.(send) ?? (tapMs === null ? null : inMs(tapMs)),
+    repeat: 'repeatMs' in send && tapMs === null ? repeatOf(send) : null,
+    fade,
     sounding: false,
     turn: 0,
   };
@@ -151,7 +166,7 @@ export const isStraight = (mapping: Omit<CompiledMapping, 'root' | 'straight'>):
   mapping.shift < 0 &&
   mapping.voices === null &&
   mapping.shaper.stateless &&
-  mapping.source.shape.glideMs === 0 &&
+  mapping.glides === null &&
   mapping.source.answer === null &&
   mapping.sends.every((send) => send.direct);
 
@@ -190,6 +205,7 @@ function compileVoice(
     shift: shift ? (inLine << 11) | (shift.channel << 7) | shift.number : -1,
     shaper: createShaper(shape, seedOf(source.id, seed) + step),
     sends: source.sends.map((send, at) => activate(send, outs[at]!, shape.out, place, holds)),
+    glides: unlessNone(shape.glideMs, shape.glideBeats),
     glide: null,
     held: new Set(),
     waiting: false,

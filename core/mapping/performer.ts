@@ -4,6 +4,8 @@
  */
 import { createAgenda } from '../agenda.js';
 import { MOVE_MS } from '../time/pace.js';
+import { inMs, paceOf, type Pace, type Span, type TempoNow } from '../time/span.js';
+import { songBeatAt } from '../time/tempo.js';
 import { lowEndsOf, withVoices, type CompiledMapping, type LowEnd } from './compiled.js';
 import { firstOf } from '../hears/parts.js';
 import { byHand, NO_PARTS, type Heard } from './heard.js';
@@ -15,6 +17,8 @@ import { createSender, type SenderStage, type SendPlan } from './sender.js';
 const BY_HAND = -1;
 /** In `CompiledMapping.held`: the mapping is held by a key. */
 const BY_KEY = -2;
+
+const AT_ONCE = inMs(0);
 
 /** Something that a mapping does later. */
 type Plan =
@@ -35,8 +39,7 @@ export interface Stage extends Omit<SenderStage, 'plan'> {
   report(mapping: CompiledMapping): void;
   /** Returns whether a note is down, given as line << 11 | channel << 7 | number. */
   isDown(key: number): boolean;
-  /** Returns beats since the tempo began. */
-  beat(now: number): number;
+  tempo: TempoNow;
   because: Because;
   /** A mapping starts or stops holding something that has no release message. */
   holdChanged(mapping: CompiledMapping): void;
@@ -63,8 +66,9 @@ export interface Performer {
 
 export function createPerformer(stage: Stage): Performer {
   const { report, armed, isDown: isNoteDown, because } = stage;
-  const agenda = createAgenda<Later>();
-  const plan = (at: number, what: Plan): void => agenda.add(at, { ...what, because: because.step });
+  const agenda = createAgenda<Later>(() => stage.tempo());
+  const plan = (after: Span, now: number, what: Plan): void =>
+    agenda.after(after, now, { ...what, because: because.step });
   const sender = createSender({ ...stage, plan });
 
   /** Sends a value with all sends of a mapping. */
@@ -80,34 +84,43 @@ export function createPerformer(stage: Stage): Performer {
 
   /** Goes to a value: at once, or by a glide. */
   function goTo(mapping: CompiledMapping, value: number, now: number): void {
-    const { glideMs } = mapping.source.shape;
+    const { glides } = mapping;
     const from = mapping.glide?.at;
-    if (glideMs === 0 || from === undefined) {
+    if (glides === null || from === undefined) {
       mapping.glide =
-        glideMs === 0 ? null : { from: value, to: value, since: now, at: value, because: because.step };
+        glides === null ? null : { from: value, to: value, pace: null, at: value, because: because.step };
       return sendAll(mapping, value, now);
     }
     const moving = mapping.glide!.at !== mapping.glide!.to;
-    mapping.glide = { from, to: value, since: now, at: from, because: because.step };
+    const pace = paceOf(glides, now, () => stage.tempo());
+    mapping.glide = { from, to: value, pace, at: from, because: because.step };
     report(mapping);
-    if (!moving) plan(now, { do: 'glide', mapping });
+    if (!moving) plan(AT_ONCE, now, { do: 'glide', mapping });
   }
 
   function glideOn(mapping: CompiledMapping, now: number): void {
     const { glide } = mapping;
     if (!glide) return;
     because.step = glide.because;
-    const part = Math.min(1, (now - glide.since) / mapping.source.shape.glideMs);
+    const part = glide.pace?.part(now) ?? 1;
     const value = part === 1 ? glide.to : glide.from + part * (glide.to - glide.from);
     if (value !== glide.at || part === 1) sendAll(mapping, value, now, true);
     glide.at = value;
-    if (part < 1) plan(now + MOVE_MS, { do: 'glide', mapping });
+    if (part < 1) planGlide(mapping, glide.pace!, now);
+  }
+
+  /** The next step of a glide, or its end if that comes before. An end in beats follows the tempo. */
+  function planGlide(mapping: CompiledMapping, pace: Pace, now: number): void {
+    const later: Later = { do: 'glide', mapping, because: because.step };
+    if (now + MOVE_MS < pace.endsAt()) agenda.add(now + MOVE_MS, later);
+    else if (pace.endBeat < Infinity) agenda.atBeat(pace.endBeat, later);
+    else agenda.add(pace.endsAt(), later);
   }
 
   function emit(mapping: CompiledMapping, heard: Heard, now: number): Outcome {
     const value = mapping.usesNumber ? heard.number : heard.value;
     const { shaper } = mapping;
-    const wished = shaper.take(value, heard, shaper.usesBeat ? stage.beat(now) : 0);
+    const wished = shaper.take(value, heard, shaper.usesBeat ? songBeatAt(stage.tempo(), now) : 0);
     if (wished === null) return shaper.why;
     mapping.heard.value = heard.value;
     mapping.heard.number = heard.number;
@@ -142,7 +155,7 @@ export function createPerformer(stage: Stage): Performer {
     const low = mapping.shaper.low();
     if (mapping.glide && !atOnce && mapping.sends.every((send) => send.releases.length === 0))
       return goTo(mapping, low, now);
-    if (mapping.glide) mapping.glide = { from: low, to: low, since: now, at: low, because: because.step };
+    if (mapping.glide) mapping.glide = { from: low, to: low, pace: null, at: low, because: because.step };
     const shaped = mapping.shaper.finish(low);
     mapping.shaped = shaped;
     mapping.tally.lastShaped = shaped;
@@ -172,7 +185,7 @@ export function createPerformer(stage: Stage): Performer {
     if (mapping.waiting) return 'waiting';
     mapping.waiting = true;
     const turn = ++mapping.waits;
-    plan(now + heldForMs, { do: 'heldLong', mapping, turn, heard: { ...heard } });
+    plan(inMs(heldForMs), now, { do: 'heldLong', mapping, turn, heard: { ...heard } });
     return 'waiting';
   }
 

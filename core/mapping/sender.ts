@@ -11,6 +11,7 @@ import {
   type TapsDown,
   type TypedPart,
 } from '../sends/compiled.js';
+import { inMs, isNone, type Span } from '../time/span.js';
 import type { ActiveSend, CompiledMapping } from './compiled.js';
 import type { Heard } from './heard.js';
 
@@ -33,7 +34,7 @@ export interface SenderStage {
   act(act: ShowAct, by: string): void;
   /** Fades a slot to the level in the signals of `send`, in the time of the send. */
   fade(mapping: CompiledMapping, send: ActiveSend, now: number): void;
-  plan(at: number, what: SendPlan): void;
+  plan(after: Span, now: number, what: SendPlan): void;
 }
 
 export interface Sender {
@@ -69,14 +70,14 @@ export function createSender({ put, armed, act, fade, plan }: SenderStage): Send
     const filled = send.fill(send.own(shaped), heard);
     if (filled === 'nothing') return;
     if (send.act) return armed() ? act(send.act, mapping.source.id) : undefined;
-    if (send.fadeMs > 0) return fade(mapping, send, now);
+    if (send.fade) return fade(mapping, send, now);
     // A note with a length, or a tapped key, ends before it starts again.
-    if (send.sounding && send.lengthMs !== null) stop(mapping, send);
+    if (send.sounding && send.length !== null) stop(mapping, send);
     const signals = filled === 'signals' ? send.signals : send.releases;
     for (const signal of signals)
       put(send.line, copied ? copySignal(signal) : signal, mapping.source.id, send.muted);
     eachTyped(send.later, (part, down) =>
-      plan(now + part.afterMs, { do: 'type', mapping, send, part, down, turn: null }),
+      plan(inMs(part.afterMs), now, { do: 'type', mapping, send, part, down, turn: null }),
     );
     if (send.releases.length > 0) sound(mapping, send, filled === 'signals', now);
   }
@@ -89,23 +90,23 @@ export function createSender({ put, armed, act, fade, plan }: SenderStage): Send
     send.turn++;
     if (!sounding) return;
     const { turn } = send;
-    if (send.lengthMs === 0) return stop(mapping, send);
-    if (send.lengthMs !== null) plan(now + send.lengthMs, { do: 'release', mapping, send, turn });
-    if (send.repeatMs > 0) plan(now + send.repeatMs, { do: 'repeat', mapping, send, turn });
+    if (send.length && isNone(send.length)) return stop(mapping, send);
+    if (send.length) plan(send.length, now, { do: 'release', mapping, send, turn });
+    if (send.repeat) plan(send.repeat, now, { do: 'repeat', mapping, send, turn });
   }
 
   return {
     send(mapping, send, shaped, now, copied) {
-      if (send.delayMs === 0) return fire(mapping, send, shaped, mapping.heard, now, copied);
+      if (send.delay === null) return fire(mapping, send, shaped, mapping.heard, now, copied);
       const heard = { ...mapping.heard };
-      plan(now + send.delayMs, { do: 'send', mapping, send, shaped, heard, turn: null });
+      plan(send.delay, now, { do: 'send', mapping, send, shaped, heard, turn: null });
     },
     sendNow: (mapping, send, shaped, now) => fire(mapping, send, shaped, mapping.heard, now, true),
     stop,
     release(mapping, now) {
       for (const send of mapping.sends) {
-        if (send.releases.length === 0 || send.lengthMs !== null) continue;
-        if (send.delayMs > 0) plan(now + send.delayMs, { do: 'release', mapping, send, turn: null });
+        if (send.releases.length === 0 || send.length !== null) continue;
+        if (send.delay) plan(send.delay, now, { do: 'release', mapping, send, turn: null });
         else if (send.sounding) stop(mapping, send);
       }
     },
@@ -130,7 +131,7 @@ export function createSender({ put, armed, act, fade, plan }: SenderStage): Send
           if (!send.sounding || later.turn !== send.turn) return;
           // Only the key itself repeats; modifiers stay down.
           put(send.line, copySignal(send.signals.at(-1)!), mapping.source.id, send.muted);
-          plan(now + send.repeatMs, later);
+          plan(send.repeat!, now, later);
       }
     },
   };

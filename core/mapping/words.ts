@@ -1,4 +1,6 @@
 /** Mappings in words, for the sheet, the reports and the screen reader. */
+import { isNone } from '../time/span.js';
+import { spanWords } from '../typed/span.js';
 import { hearTitle } from '../hears.js';
 import { noteName, type MiddleC } from '../midi/words.js';
 import type { Mapping } from '../show/mapping.js';
@@ -54,7 +56,8 @@ export function shapeWords(shape: Shape): string {
   if (shape.steps > 0) parts.push(`${shape.steps} steps`);
   if (shape.round) parts.push('whole numbers');
   if (shape.deadband > 0) parts.push(`deadband ${shape.deadband}`);
-  if (shape.glideMs > 0) parts.push(`glide ${shape.glideMs} ms`);
+  const glide = { ms: shape.glideMs, beats: shape.glideBeats };
+  if (!isNone(glide)) parts.push(`glide ${spanWords(glide)}`);
   return parts.filter(Boolean).join(' · ');
 }
 

@@ -6,6 +6,7 @@ import { channelsOf, numbersOf } from '../hears/parts.js';
 import { HEARS, controlsOf, hearTitle } from '../hears.js';
 import { byText, targetsOf } from '../mapping/overlap.js';
 import { targetOf, SENDS, sendTitle, type Send } from '../sends.js';
+import { isNone } from '../time/span.js';
 import { mappingName } from '../mapping/words.js';
 import { FIVE_PIN_BYTES } from '../show/line.js';
 import type { Show } from '../show.js';
@@ -61,11 +62,11 @@ function noRelease(show: Show): Finding[] {
     const never = hear.message === 'pressed' || hear.message === 'keyPressed' || hear.message === 'program';
     if (!never) return [];
     return sends.flatMap((send): Finding[] => {
-      if (send.kind === 'note' && send.lengthMs === null) {
+      if (send.kind === 'note' && SENDS.note.length!(send) === null) {
         const words = `${mappingName(mapping)} presses note ${send.number} and never releases it: hear the note held, or give it a length.`;
         return [{ rule: 'a press without a release', weight: 'fault', words, places: [placeOf(mapping)] }];
       }
-      if (send.kind === 'key' && send.repeatMs > 0) {
+      if (send.kind === 'key' && !isNone({ ms: send.repeatMs, beats: send.repeatBeats })) {
         const words = `${mappingName(mapping)} repeats a key, but never hears the release, so it taps once: hear the control held.`;
         return [{ rule: 'a repeat without an end', weight: 'fault', words, places: [placeOf(mapping)] }];
       }

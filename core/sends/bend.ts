@@ -17,7 +17,13 @@ export const bend: SendKindOf<typeof schema> = {
   protocol: 'midi',
   out: [0, 16_383],
   holds: false,
-  start: ({ lineId, delayMs, channel: on }) => ({ kind: 'bend', lineId, delayMs, channel: on }),
+  start: ({ lineId, delayMs, delayBeats, channel: on }) => ({
+    kind: 'bend',
+    lineId,
+    delayMs,
+    delayBeats,
+    channel: on,
+  }),
   compile: (send) =>
     single<ChannelSignal>(
       { kind: 'pitchBend', channel: send.channel, number: 0, value: 0 },

@@ -21,7 +21,7 @@ export const call: SendKindOf<typeof schema> = {
   protocol: null,
   out: [0, 1],
   holds: false,
-  start: ({ delayMs }) => ({ kind: 'call', lineId: null, delayMs, momentId: null }),
+  start: ({ delayMs, delayBeats }) => ({ kind: 'call', lineId: null, delayMs, delayBeats, momentId: null }),
   compile: ({ momentId, act }) => acting({ do: 'moment', momentId, act }),
   title({ act, momentId }) {
     if (act === 'stop') return momentId === null ? 'stop all' : 'stop a moment';

@@ -1,7 +1,9 @@
 /** A key: down while the shaped value is above 0; pressed and let go at once where no release is heard. */
 import { z } from 'zod';
 import { keyPlace } from '../place.js';
-import { keyCode, whole } from '../show/fields.js';
+import { beats, keyCode, whole } from '../show/fields.js';
+import { isNone } from '../time/span.js';
+import { spanWords } from '../typed/span.js';
 import { readKey, writeChord } from '../typed/typing.js';
 import { plain } from './compiled.js';
 import { keysDown, keysUp, tapMs } from './keys.js';
@@ -20,6 +22,7 @@ const schema = z.object({
   tapMs,
   /** Interval in ms at which it repeats while it is down; 0 for no repeats. */
   repeatMs: z.union([z.literal(0), whole(20, 60_000, REPEAT)], { message: REPEAT }).default(0),
+  repeatBeats: beats,
 });
 
 export const key: SendKindOf<typeof schema> = {
@@ -28,7 +31,7 @@ export const key: SendKindOf<typeof schema> = {
   protocol: 'keys',
   out: [0, 1],
   holds: true,
-  start: ({ lineId, delayMs }) => ({ kind: 'key', lineId, delayMs, code: 'KeyA' }),
+  start: ({ lineId, delayMs, delayBeats }) => ({ kind: 'key', lineId, delayMs, delayBeats, code: 'KeyA' }),
   compile(send) {
     const chord = [...send.with, send.code];
     return {
@@ -40,7 +43,8 @@ export const key: SendKindOf<typeof schema> = {
   title: (send) => `key ${writeChord([...send.with, send.code])}`,
   detail(send) {
     if (send.tap) return 'tapped';
-    return send.repeatMs > 0 ? `repeats every ${send.repeatMs} ms while held` : 'typed';
+    const every = { ms: send.repeatMs, beats: send.repeatBeats };
+    return isNone(every) ? 'typed' : `repeats every ${spanWords(every)} while held`;
   },
   typed: (send) => `key ${send.code}`,
   place: (send) => keyPlace(send.code),

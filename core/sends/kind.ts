@@ -1,8 +1,9 @@
 /** Describes one kind of send. Each kind has a file here and a line in `../sends.ts`; its form is in web/src/mappings/send-fields. */
 import type { z } from 'zod';
 import type { MiddleC } from '../midi/words.js';
-import { duration, lineId, scale } from '../show/fields.js';
+import { beats, duration, lineId, scale } from '../show/fields.js';
 import type { Protocol } from '../show/line.js';
+import type { BeatSpan, Span } from '../time/span.js';
 import type { Typed } from '../typed/range.js';
 import type { CompiledSend, SendPlace } from './compiled.js';
 
@@ -11,6 +12,8 @@ export const SENT = {
   lineId,
   /** It is sent this much later, in ms. */
   delayMs: duration(60_000, 'A delay is a time from 0 to 60 000 ms.').default(0),
+  /** The same in beats, or until the next beat or bar. */
+  delayBeats: beats,
   /** The range that the shape's `out` is mapped to for this send; null to leave the value as it is. */
   range: scale.nullable().default(null),
 };
@@ -19,6 +22,7 @@ export const SENT = {
 export interface Start {
   lineId: string | null;
   delayMs: number;
+  delayBeats: BeatSpan | null;
   /** 0–15. */
   channel: number;
   /** 0–127. */
@@ -74,8 +78,8 @@ export interface SendKindInfo<Given, S> {
   ramps?: boolean;
   /** The slot that it sets and the level, 0–255; null if it does not set exactly one level. */
   level?(send: S, value: number): { slot: number; level: number } | null;
-  /** How long what it sends sounds, in ms; null or left out if something else ends it. */
-  lengthMs?(send: S): number | null;
+  /** How long what it sends sounds; null or left out if something else ends it. */
+  length?(send: S): Span | null;
   column?: Column<S>;
 }
 

@@ -2,8 +2,10 @@
 import { z } from 'zod';
 import { noteName, type MiddleC } from '../midi/words.js';
 import { channelPlace, placeOn } from '../place.js';
-import { channel, duration, number } from '../show/fields.js';
+import { beats, channel, duration, number } from '../show/fields.js';
 import type { ChannelSignal } from '../signal.js';
+import { inMs, type Span } from '../time/span.js';
+import { spanWords } from '../typed/span.js';
 import { readNotes, writeNotes } from '../typed/range.js';
 import { nowhere, plain, rounded } from './compiled.js';
 import { SENT, type SendKindOf } from './kind.js';
@@ -17,9 +19,15 @@ const schema = z.object({
   follows: z.boolean().default(false),
   /** Length in ms; null if it sounds until its control is released. */
   lengthMs: duration(600_000, 'A length is a time from 0 to 600 000 ms.').nullable().default(null),
+  lengthBeats: beats,
 });
 
 type Note = z.infer<typeof schema>;
+
+function lengthOf({ lengthMs, lengthBeats }: Note): Span | null {
+  if (lengthBeats) return { ms: 0, beats: lengthBeats };
+  return lengthMs === null ? null : inMs(lengthMs);
+}
 
 const title = (send: Note, middleC: MiddleC): string =>
   `note ${writeNotes([send.number, send.number], middleC)}${send.follows ? ' and up' : ''}`;
@@ -45,17 +53,23 @@ export const note: SendKindOf<typeof schema> = {
     };
   },
   title,
-  detail: (send) => `ch ${send.channel + 1}${send.lengthMs === null ? '' : `, for ${send.lengthMs} ms`}`,
+  detail(send) {
+    const length = lengthOf(send);
+    return `ch ${send.channel + 1}${length ? `, for ${spanWords(length)}` : ''}`;
+  },
   said(send, value, { settings }) {
     const titled = title(send, settings.middleC);
     return value === 0 ? `${titled} off` : `${titled} ch ${send.channel + 1} at ${value}`;
   },
   typed(send, value, { settings }) {
     const force = value === 0 ? 'off' : `at ${value}`;
-    const length = send.lengthMs === null ? '' : ` for ${Number((send.lengthMs / 1000).toFixed(3))} s`;
+    const span = lengthOf(send);
+    const length = span
+      ? ` for ${span.beats ? spanWords(span) : `${Number((span.ms / 1000).toFixed(3))} s`}`
+      : '';
     return `note ${send.number} (${noteName(send.number, settings.middleC)}) ch ${send.channel + 1} ${force}${length}`;
   },
-  lengthMs: (send) => send.lengthMs,
+  length: lengthOf,
   place: (send) => channelPlace('note', send.channel, send.number),
   movedOn(send, step) {
     const place = placeOn(send.channel, send.number, step);

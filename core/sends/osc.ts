@@ -119,10 +119,11 @@ export const osc: SendKindOf<typeof schema> = {
   out: [0, 1],
   holds: false,
   ramps: true,
-  start: ({ lineId, delayMs }) => ({
+  start: ({ lineId, delayMs, delayBeats }) => ({
     kind: 'osc',
     lineId,
     delayMs,
+    delayBeats,
     address: '/new/address',
     args: [{ type: 'f', value: 'shaped' }],
   }),

@@ -11,7 +11,7 @@ export const panic: SendKindOf<typeof schema> = {
   protocol: null,
   out: [0, 1],
   holds: false,
-  start: ({ delayMs }) => ({ kind: 'panic', lineId: null, delayMs }),
+  start: ({ delayMs, delayBeats }) => ({ kind: 'panic', lineId: null, delayMs, delayBeats }),
   compile: () => acting({ do: 'panic' }),
   title: () => 'Panic',
   detail: () => 'this show',

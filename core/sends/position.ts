@@ -31,7 +31,7 @@ export const position: SendKindOf<typeof schema> = {
   protocol: null,
   out: [0, 1],
   holds: false,
-  start: ({ delayMs }) => ({ kind: 'position', lineId: null, delayMs }),
+  start: ({ delayMs, delayBeats }) => ({ kind: 'position', lineId: null, delayMs, delayBeats }),
   compile: ({ act, timecode }) => acting({ do: 'position', act, timecode }),
   title,
   detail: () => 'this show',

@@ -17,7 +17,13 @@ export const program: SendKindOf<typeof schema> = {
   protocol: 'midi',
   out: [0, 127],
   holds: false,
-  start: ({ lineId, delayMs, channel: on }) => ({ kind: 'program', lineId, delayMs, channel: on }),
+  start: ({ lineId, delayMs, delayBeats, channel: on }) => ({
+    kind: 'program',
+    lineId,
+    delayMs,
+    delayBeats,
+    channel: on,
+  }),
   compile: (send) =>
     single<ChannelSignal>(
       { kind: 'programChange', channel: send.channel, number: 0, value: 0 },

@@ -37,10 +37,11 @@ export const showControl: SendKindOf<typeof schema> = {
   out: [0, 1],
   outOf: ({ command }) => [0, command === 'set' ? 16_383 : 1],
   holds: false,
-  start: ({ lineId, delayMs }) => ({
+  start: ({ lineId, delayMs, delayBeats }) => ({
     kind: 'showControl',
     lineId,
     delayMs,
+    delayBeats,
     device: ALL_DEVICES,
     format: 1,
     command: 'go',

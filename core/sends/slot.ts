@@ -1,9 +1,11 @@
 /** A DMX slot: the shaped value is its level, 0–255; or 0–65,535 over two slots, the coarse one first. */
 import { z } from 'zod';
 import { slotPlace } from '../place.js';
-import { duration, slot as slotNumber } from '../show/fields.js';
+import { beats, duration, slot as slotNumber } from '../show/fields.js';
 import type { SlotSignal } from '../signal.js';
+import { isNone } from '../time/span.js';
 import { readWhole } from '../typed/range.js';
+import { spanWords } from '../typed/span.js';
 import { equals } from './channel-words.js';
 import { nowhere, plain, rgbOf, rounded, single } from './compiled.js';
 import { SENT, type SendKindOf } from './kind.js';
@@ -19,6 +21,7 @@ const schema = z.object({
   part: z.enum(['level', 'red', 'green', 'blue']).default('level'),
   /** Time in ms in which it fades from the current level of the slot. */
   fadeMs: duration(600_000, 'A fade is a time from 0 to 600 000 ms.').default(0),
+  fadeBeats: beats,
 });
 type Slot = z.infer<typeof schema>;
 
@@ -37,7 +40,7 @@ export const slot: SendKindOf<typeof schema> = {
   out: [0, 255],
   outOf: ({ fine }) => [0, fine ? 65_535 : 255],
   holds: false,
-  start: ({ lineId, delayMs }) => ({ kind: 'slot', lineId, delayMs, slot: 1 }),
+  start: ({ lineId, delayMs, delayBeats }) => ({ kind: 'slot', lineId, delayMs, delayBeats, slot: 1 }),
   compile(send, { step, colour }) {
     const first = send.slot + (send.follows ? step * widthOf(send) : 0);
     if (first < 1 || first > LAST) return nowhere();
@@ -56,10 +59,10 @@ export const slot: SendKindOf<typeof schema> = {
     });
   },
   title,
-  detail: ({ part, fine, fadeMs }) =>
+  detail: ({ part, fine, fadeMs: ms, fadeBeats }) =>
     [
       part === 'level' ? (fine ? 'coarse and fine' : 'level 0–255') : part,
-      fadeMs > 0 && `fade ${fadeMs / 1000} s`,
+      !isNone({ ms, beats: fadeBeats }) && `fade ${spanWords({ ms, beats: fadeBeats })}`,
     ]
       .filter(Boolean)
       .join(', '),

@@ -17,7 +17,13 @@ export const sysex: SendKindOf<typeof schema> = {
     return [0, read.ok ? read.value.high : 1];
   },
   holds: false,
-  start: ({ lineId, delayMs }) => ({ kind: 'sysex', lineId, delayMs, template: 'F0 7D vv F7' }),
+  start: ({ lineId, delayMs, delayBeats }) => ({
+    kind: 'sysex',
+    lineId,
+    delayMs,
+    delayBeats,
+    template: 'F0 7D vv F7',
+  }),
   compile({ template }) {
     const read = readSysexTemplate(template);
     if (!read.ok) return nowhere();

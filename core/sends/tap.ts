@@ -11,7 +11,7 @@ export const tap: SendKindOf<typeof schema> = {
   protocol: null,
   out: [0, 1],
   holds: false,
-  start: ({ delayMs }) => ({ kind: 'tap', lineId: null, delayMs }),
+  start: ({ delayMs, delayBeats }) => ({ kind: 'tap', lineId: null, delayMs, delayBeats }),
   compile: () => acting({ do: 'tap' }),
   title: () => 'tempo tap',
   detail: () => 'this show',

@@ -21,7 +21,7 @@ export const tempo: SendKindOf<typeof schema> = {
   protocol: null,
   out: [SLOWEST, FASTEST],
   holds: false,
-  start: ({ delayMs }) => ({ kind: 'tempo', lineId: null, delayMs }),
+  start: ({ delayMs, delayBeats }) => ({ kind: 'tempo', lineId: null, delayMs, delayBeats }),
   compile({ beats }) {
     const act: Extract<ShowAct, { do: 'tempo' }> = { do: 'tempo', bpm: 0, beats };
     return {

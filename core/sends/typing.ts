@@ -28,10 +28,11 @@ export const typing: SendKindOf<typeof schema> = {
   protocol: 'keys',
   out: [0, 1],
   holds: false,
-  start: ({ lineId, delayMs }) => ({
+  start: ({ lineId, delayMs, delayBeats }) => ({
     kind: 'typing',
     lineId,
     delayMs,
+    delayBeats,
     steps: [{ codes: ['KeyA'], pauseMs: 100 }],
   }),
   compile({ steps, tapMs: staysMs }) {

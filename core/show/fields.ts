@@ -1,5 +1,7 @@
 /** Schemas of the fields of rows. Their messages say what may be written. */
 import { z } from 'zod';
+import { BEATS_TO_BAR } from '../time/tempo.js';
+import { beatSpanSchema } from '../time/span.js';
 import { line } from './text.js';
 import { KEY_CODES } from '../keys/codes.js';
 import { SHOW_COMMAND_NAMES } from '../midi/show-control.js';
@@ -32,6 +34,9 @@ export const whole = (low: number, high: number, message: string) =>
 /** A time in ms, of no more than `high`. */
 export const duration = (high: number, message: string) =>
   z.number(message).min(0, message).max(high, message);
+
+/** A time in beats that counts instead of one in ms; null if that one does. */
+export const beats = beatSpanSchema.nullable().default(null);
 
 export const port = whole(1, 65_535, 'A port is a number from 1 to 65535.');
 
@@ -123,6 +128,8 @@ export const timecodeText = z
 export const TIMECODE_TEXT = '00:00:00:00';
 
 const TEMPO = 'A tempo is 20 to 400 beats a minute.';
+const BAR = 'A bar has 1 to 32 beats.';
+export const beatsToBar = z.int(BAR).min(1, BAR).max(32, BAR).default(BEATS_TO_BAR);
 export const tempo = z.number(TEMPO).min(20, TEMPO).max(400, TEMPO);
 
 /** The version of files, which says how they are read. Since version 2, channels count from 1 (core/typed/file-channels). */

@@ -2,6 +2,7 @@
 import { z } from 'zod';
 import { isCueNumber } from '../cues/number.js';
 import {
+  beats,
   nameOrNone,
   BENDS_NAMES,
   duration,
@@ -22,23 +23,23 @@ const FADE = 'A fade is a time from 0 to 3600 s.';
 const DELAY = 'A delay is a time from 0 to 600 s.';
 const LOOPS = 'It plays 1 to 1000 times, or until it is stopped.';
 
-const fadeMs = duration(3_600_000, FADE).default(0);
-const delayMs = duration(600_000, DELAY).default(0);
+const fade = { fadeMs: duration(3_600_000, FADE).default(0), fadeBeats: beats };
+const delay = { delayMs: duration(600_000, DELAY).default(0), delayBeats: beats };
 const curve = z.enum(BENDS_NAMES).default('straight');
 
 /** One of the things that a moment does. All of them happen together, except those with a delay. */
 export const momentSendSchema = z.discriminatedUnion('kind', [
   /** Anything that a mapping can send, with its value; over time, if there are values in between. */
-  z.object({ kind: z.literal('send'), send: sendSchema, value: finite, fadeMs, curve }),
+  z.object({ kind: z.literal('send'), send: sendSchema, value: finite, ...fade, curve }),
   /** Levels for slots. They fade from their current levels. */
-  z.object({ kind: z.literal('levels'), lineId, delayMs, fadeMs, curve, levels: levelsSchema }),
+  z.object({ kind: z.literal('levels'), lineId, ...delay, ...fade, curve, levels: levelsSchema }),
   /** A look of the show. Slots fade from their current levels. */
-  z.object({ kind: z.literal('look'), lineId, delayMs, fadeMs, curve, lookId: id.nullable() }),
+  z.object({ kind: z.literal('look'), lineId, ...delay, ...fade, curve, lookId: id.nullable() }),
   /** A MIDI file of the show. */
   z.object({
     kind: z.literal('file'),
     lineId,
-    delayMs,
+    ...delay,
     fileId: id.nullable(),
     /** The tracks that are played, counted from 0. */
     tracks: z.union([
@@ -73,9 +74,11 @@ export const momentSchema = z.object({
   parked: z.boolean().default(false),
   /** Controls that call it, besides Go. */
   callers: z.array(hearSchema).max(8, 'At most eight controls call a moment.').default([]),
+  /** How a call waits for the beat: it is called at once, or on the next beat or bar. */
+  callOn: z.enum(['now', 'beat', 'bar']).default('now'),
   /** Called automatically, this long after the start or end of the moment before it; null if it waits for a person. */
   follow: z
-    .object({ after: z.enum(['start', 'end']), ms: duration(3_600_000, FOLLOW) })
+    .object({ after: z.enum(['start', 'end']), ms: duration(3_600_000, FOLLOW), beats })
     .nullable()
     .default(null),
   /** The timecode at which it is called; null for none. */

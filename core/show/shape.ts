@@ -2,7 +2,7 @@
 import { z } from 'zod';
 import { words } from './text.js';
 import { readFormula } from '../mapping/formula.js';
-import { BENDS_NAMES, duration, finite, scale, whole } from './fields.js';
+import { BENDS_NAMES, beats, duration, finite, scale, whole } from './fields.js';
 
 export const CURVES = [
   ...BENDS_NAMES,
@@ -81,6 +81,7 @@ export const shapeSchema = z.object({
   round: z.boolean().default(false),
   /** The time in ms in which it moves to a new value. */
   glideMs: duration(60_000, 'A glide is a time from 0 to 60 000 ms.').default(0),
+  glideBeats: beats,
   /**
    * What each press makes: its own value; one end of `out` and then the other; the next of `list`; a random value within
    * `out`; or, of a dial without ends, the place within `in` that its steps add up to.

@@ -42,6 +42,52 @@ function playing(): Playing {
   };
 }
 
+describe('clocks that are held up', () => {
+  const tempos = fc.double({ min: 40, max: 300, noNaN: true });
+
+  test('and come all at once then leave the tempo as it is', () => {
+    fc.assert(
+      fc.property(
+        tempos,
+        fc.double({ min: 10, max: 800, noNaN: true }),
+        fc.nat(1000),
+        (bpm, heldUp, seed) => {
+          const { chase, play } = playing();
+          const roll = dice(seed);
+          const jitter = (): number => roll() * 2;
+          play(8, bpm, jitter);
+          const clock = 2500 / bpm;
+          let n = 0;
+          // Each clock is late by what is left of the hold-up.
+          const during = play(8, bpm, () => Math.max(jitter(), heldUp - n++ * clock));
+          for (const tempo of during) expect(Math.abs(tempo / bpm - 1)).toBeLessThan(0.02);
+          expect(chase.tempo()!.bpm / bpm).toBeCloseTo(1, 2);
+        },
+      ),
+    );
+  });
+
+  test('by a sender that pauses move the beat, and not the tempo', () => {
+    fc.assert(
+      fc.property(tempos, fc.double({ min: 40, max: 900, noNaN: true }), (bpm, pause) => {
+        const { chase, play, now } = playing();
+        play(8, bpm);
+        const during = play(8, bpm, () => pause);
+        for (const tempo of during) expect(Math.abs(tempo / bpm - 1)).toBeLessThan(0.02);
+        expect(beatAt(chase.tempo()!, now() + pause)).toBeCloseTo(16 - 1 / 24, 2);
+      }),
+    );
+  });
+
+  test('before anything is known do not make a tempo of their own', () => {
+    const { chase, play } = playing();
+    for (let n = 0; n < 60; n++) chase.heard(CLOCK, 0, 0, 1000 + n / 100);
+    const during = play(4, 118);
+    for (const tempo of during) expect(tempo).toBeLessThan(400);
+    expect(chase.tempo()!.bpm).toBeCloseTo(118, 3);
+  });
+});
+
 describe('MIDI clock', () => {
   test.each([30, 63, 118, 120, 190, 300])('at %d beats a minute is known after half a beat', (bpm) => {
     const { play } = playing();

@@ -1,6 +1,9 @@
 /**
  * Follows MIDI clock: 24 clocks a quarter note, with start, continue, stop and song position (MIDI 1.0). The tempo is the slope of a straight line
  * through the last four beats, so that trembling clocks do not move it; as soon as clocks leave that line, older ones are forgotten.
+ *
+ * Clocks that were held up on their way come late, and then all at once: they say nothing of the tempo, and are only counted. A sender that pauses
+ * and goes on at the same speed moves the beat, and not the tempo.
  */
 import type { Tempo } from './tempo.js';
 
@@ -24,7 +27,19 @@ const LEFT_MS = 2.4;
 const KEPT = 10;
 /** A clock that comes this much later than expected, in clocks, follows a gap. */
 const GAP_CLOCKS = 12;
-const SLOWEST_MS = 60_000 / 20 / CLOCKS_PER_BEAT;
+/** A clock that comes later than this, in ms or in clocks, is looked at together with the next one. */
+const LATE_MS = 8;
+const LATE_CLOCKS = 0.3;
+/** Clocks that come closer together than this part of a clock were held up. */
+const HELD_UP = 0.6;
+/** Held up clocks have caught up when one comes this near to its time, in ms. */
+const CAUGHT_UP_MS = 3;
+/** A sender whose next clock comes this near to its time, as a part of a clock, goes on at the same speed. */
+const SAME_SPEED = 0.2;
+/** No sender sends clocks closer together than this, in ms. */
+const CLOSEST_MS = 1;
+/** Clocks that are further apart than this do not belong together, in ms: four at 20 beats a minute. */
+const LONGEST_MS = 4 * (60_000 / 20 / CLOCKS_PER_BEAT);
 
 export interface ClockChase {
   /** Takes a system message. @param at when it arrived, in monotonic ms. @returns what changed; null for nothing */
@@ -53,6 +68,12 @@ export function createClockChase(): ClockChase {
   let next = 0;
   let running = false;
   let jitter = 0;
+  /** When the last clock came, whatever became of it. */
+  let seenAt = -Infinity;
+  /** A late clock that waits for the next one. */
+  let late: { number: number; at: number; off: number } | null = null;
+  /** Clocks come that were held up. */
+  let catching = false;
 
   /** Fits a straight line to what is kept, by least squares. */
   function fit(): void {
@@ -86,20 +107,62 @@ export function createClockChase(): ClockChase {
   }
 
   function keep(count: number): void {
-    numbers = numbers.slice(-count);
-    times = times.slice(-count);
+    numbers = numbers.slice(numbers.length - Math.min(count, numbers.length));
+    times = times.slice(times.length - Math.min(count, times.length));
   }
 
   function clock(at: number): 'tempo' | 'locked' | null {
+    const number = next++;
+    const between = at - seenAt;
+    seenAt = at;
+    return isOfLine(number, at, between) ? take(number, at) : null;
+  }
+
+  /** Whether a clock says something of the tempo. */
+  function isOfLine(number: number, at: number, between: number): boolean {
+    if (!line || numbers.length < LOCKED_AFTER) {
+      if (between < CLOSEST_MS || between > LONGEST_MS) keep(0);
+      return true;
+    }
+    const off = at - expected(number);
+    const isLate = off > Math.max(LATE_MS, LATE_CLOCKS * line.slope);
+    if (catching) {
+      if (between < HELD_UP * line.slope && off > CAUGHT_UP_MS) return false;
+      catching = false;
+      // Some never came.
+      if (isLate) moveBy(off);
+      return true;
+    }
+    if (!isLate) {
+      late = null;
+      return true;
+    }
+    if (!late) {
+      late = { number, at, off };
+      return false;
+    }
+    const first = late;
+    late = null;
+    if (between < HELD_UP * line.slope) return !(catching = true);
+    if (Math.abs(between - line.slope) < SAME_SPEED * line.slope) moveBy(first.off);
+    else if (first.off > GAP_CLOCKS * line.slope) keep(0);
+    take(first.number, first.at);
+    return true;
+  }
+
+  /** The beat comes later than before, at the same tempo. */
+  function moveBy(ms: number): void {
+    times = times.map((one) => one + ms);
+    fit();
+  }
+
+  function take(number: number, at: number): 'tempo' | 'locked' | null {
     const was = numbers.length;
-    const lastAt = times.at(-1) ?? -Infinity;
-    if (line && at - lastAt > GAP_CLOCKS * line.slope) keep(0);
-    else if (at - lastAt > 4 * SLOWEST_MS) keep(0);
     if (line && numbers.length > 0) {
-      const off = at - expected(next);
+      const off = at - expected(number);
       jitter += (off * off - jitter) * 0.02;
     }
-    numbers.push(next++);
+    numbers.push(number);
     times.push(at);
     if (numbers.length > MEMORY) {
       numbers.shift();
@@ -115,6 +178,7 @@ export function createClockChase(): ClockChase {
   function renumber(number: number): void {
     const by = number - next;
     numbers = numbers.map((one) => one + by);
+    if (late) late.number += by;
     next = number;
     fit();
   }
@@ -146,11 +210,12 @@ export function createClockChase(): ClockChase {
       return { bpm: 60_000 / (line.slope * CLOCKS_PER_BEAT), since: expected(0) };
     },
     runs: () => running,
-    lastAt: () => times.at(-1) ?? -Infinity,
+    lastAt: () => seenAt,
     jitterMs: () => Math.sqrt(jitter),
     lose() {
       keep(0);
-      line = null;
+      line = late = null;
+      catching = false;
     },
   };
 }

@@ -5,7 +5,19 @@ export interface Tempo {
   bpm: number;
   /** Monotonic ms of beat 0. */
   since: number;
+  /** A beat with which a bar begins, and the beats to the bar; bars of four from beat 0 on if it is left out. */
+  bar?: Bar;
 }
+
+export interface Bar {
+  at: number;
+  /** 1–32 */
+  beats: number;
+}
+
+export const BEATS_TO_BAR = 4;
+const FIRST_BAR: Bar = { at: 0, beats: BEATS_TO_BAR };
+export const barOf = ({ bar = FIRST_BAR }: Tempo): Bar => bar;
 
 export const SLOWEST = 20;
 export const FASTEST = 400;
@@ -16,8 +28,25 @@ const MOST_TAPS = 8;
 
 /** Beats since beat 0, with their fraction. */
 export const beatAt = ({ bpm, since }: Tempo, now: number): number => ((now - since) * bpm) / 60_000;
+/** Beats since the bar that the count of the song begins with: the first tap, or the start of a clock. */
+export const songBeatAt = (tempo: Tempo, now: number): number => beatAt(tempo, now) - barOf(tempo).at;
 /** Monotonic ms of a beat. */
 export const timeOf = ({ bpm, since }: Tempo, beat: number): number => since + (beat * 60_000) / bpm;
+
+/**
+ * The same tempo with its beats counted on from those of another, so that what waits for a beat does not wait for a count that begins anew. Only a
+ * part of a beat may be left between them, forward or back.
+ */
+export function countedOn(tempo: Tempo, from: Tempo, now: number): Tempo {
+  const whole = Math.round(beatAt(tempo, now) - beatAt(from, now));
+  if (whole === 0) return tempo;
+  const { at, beats } = barOf(tempo);
+  return {
+    bpm: tempo.bpm,
+    since: tempo.since + (whole * 60_000) / tempo.bpm,
+    bar: { at: at - whole, beats },
+  };
+}
 
 export interface Tapper {
   /** Processes a tap. @returns the new tempo, rounded to a tenth of a beat a minute; null after the first tap */

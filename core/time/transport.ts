@@ -8,7 +8,7 @@ import type { PositionBefore } from './course.js';
 import { from, type Motion, type PositionState } from './position.js';
 import type { SourceState } from './sources.js';
 import type { TempoSourceState } from './tempo-sources.js';
-import type { Tempo } from './tempo.js';
+import { barOf, type Bar, type Tempo } from './tempo.js';
 
 export interface PositionSeen extends PositionState {
   motion: Motion;
@@ -24,6 +24,8 @@ export interface Transport {
   bpm: number;
   /** When beat 0 was. */
   beatAt: number;
+  /** A beat with which a bar begins, and the beats to the bar. */
+  bar: Bar;
   /** Where the tempo comes from. */
   tempo: TempoState & { sources: Record<string, TempoSourceState> };
   position: PositionSeen;
@@ -50,10 +52,12 @@ export function transportOf(
   origin: number,
 ): Transport {
   const next = position.next();
-  const { bpm, since } = tempo.tempo();
+  const current = tempo.tempo();
+  const { bpm, since } = current;
   return {
     bpm,
     beatAt: origin + since,
+    bar: barOf(current),
     tempo: { ...tempo.state(), sources: tempo.sources() },
     position: {
       ...position.state(),
@@ -66,9 +70,10 @@ export function transportOf(
   };
 }
 
-export const tempoOf = ({ bpm, beatAt }: Transport, origin: number): Tempo => ({
+export const tempoOf = ({ bpm, beatAt, bar }: Transport, origin: number): Tempo => ({
   bpm,
   since: beatAt - origin,
+  bar,
 });
 
 /** The position to restart from. */

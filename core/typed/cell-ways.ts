@@ -7,7 +7,8 @@ import { BadCell, must } from './bad-cell.js';
 import { TIME, type Ending } from './cell-ending.js';
 import type { BareLevel } from './levels.js';
 import { readNote } from './range.js';
-import { readTime, type TimeUnit } from './time.js';
+import { readSpan } from './span.js';
+import type { TimeUnit } from './time.js';
 
 /** The parts of a show that cells can name. */
 export type CellShow = Pick<
@@ -46,9 +47,10 @@ export interface Way {
 const sending = ({ ending }: Context, send: Send, value: number): MomentSend =>
   makeMomentSend({
     kind: 'send',
-    send: { ...send, delayMs: ending.delayMs },
+    send: { ...send, delayMs: ending.delayMs, delayBeats: ending.delayBeats },
     value,
     fadeMs: ending.fadeMs,
+    fadeBeats: ending.fadeBeats,
     curve: ending.curve,
   });
 
@@ -91,6 +93,7 @@ export const WAYS: readonly Way[] = [
         kind: 'file',
         lineId,
         delayMs: ending.delayMs,
+        delayBeats: ending.delayBeats,
         fileId: named(show.midiFiles, name!, 'MIDI file').id,
         times: endless ? 0 : Number(times ?? 1),
         tracks: tracks ? tracks.split(',').map((one) => Number(one) - 1) : 'all',
@@ -104,12 +107,14 @@ export const WAYS: readonly Way[] = [
     ),
     make(match, context) {
       const [, note, channel, force, off, length] = match;
+      const span = length === undefined ? null : must(readSpan(length, context.style.time, 600_000));
       const send = makeSend({
         kind: 'note',
         lineId: context.lineId,
         channel: channelOf(channel!),
         number: must(readNote(note!, context.show.settings.middleC)),
-        lengthMs: length === undefined ? null : must(readTime(length, context.style.time, 600_000)),
+        lengthMs: span && span.ms,
+        lengthBeats: span && span.beats,
       });
       return sending(context, send, off ? 0 : Number(force));
     },

@@ -93,11 +93,13 @@ function wordsOf(given: MomentSend, show: CellShow): string | null {
         given.tracks === 'all' ? '' : ` tracks ${given.tracks.map((track) => track + 1).join(', ')}`;
       const bpm = given.bpm === null ? '' : ` at ${given.bpm} bpm`;
       const name = show.midiFiles.find(({ id }) => id === given.fileId)?.name;
-      return `file ${name}${times}${tracks}${bpm}${writeEnding({ fadeMs: 0, curve: 'straight', delayMs: given.delayMs })}`;
+      return `file ${name}${times}${tracks}${bpm}${writeEnding({ ...given, fadeMs: 0, fadeBeats: null, curve: 'straight' })}`;
     }
     case 'send': {
       const words = SENDS[given.send.kind].typed?.(given.send, given.value, show) ?? null;
-      return words === null ? null : `${words}${writeEnding({ ...given, delayMs: given.send.delayMs })}`;
+      return words === null
+        ? null
+        : `${words}${writeEnding({ ...given, delayMs: given.send.delayMs, delayBeats: given.send.delayBeats })}`;
     }
   }
 }

@@ -17,7 +17,7 @@ import { createStraight } from '../../mapping/straight.js';
 import { createLineAssembler } from '../../midi/pairs.js';
 import type { Mapping } from '../../show/mapping.js';
 import type { ChannelSignal, Signal, SlotSignal } from '../../signal.js';
-import { beatAt, type Tempo } from '../../time/tempo.js';
+import type { Tempo } from '../../time/tempo.js';
 import type { InputOf } from '../input.js';
 import type { Part, Stage } from '../part.js';
 
@@ -65,13 +65,13 @@ export function createMappingsPart(stage: Stage, seed: number): MappingsPart {
   const { armed, because, tempo, lineOf } = stage;
   const trace = createTrace();
   const heard = byHand(0, 0);
-  const fades = createFades(stage.put, stage.levels);
+  const fades = createFades(stage.put, stage.levels, tempo);
   const performer = createPerformer({
     put: stage.put,
     report,
     armed,
     isDown: (key) => down.has(key),
-    beat: (now) => beatAt(tempo(), now),
+    tempo,
     because,
     act: (act, id) => stage.act(act, { of: 'mapping', id }),
     fade,
@@ -114,9 +114,12 @@ export function createMappingsPart(stage: Stage, seed: number): MappingsPart {
   function fade({ source }: CompiledMapping, send: ActiveSend, now: number): void {
     const [coarse, fine] = send.signals as SlotSignal[];
     const level = fine ? (coarse!.level << 8) | fine.level : coarse!.level;
-    const { line, muted, fadeMs: ms } = send;
+    const { line, muted, fade: over } = send;
     const levels: [number, number][] = [[coarse!.slot, level]];
-    fades.start({ line, levels, fine: !!fine, ms, sender: source.id, muted, because: because.step }, now);
+    fades.start(
+      { line, levels, fine: !!fine, over: over!, sender: source.id, muted, because: because.step },
+      now,
+    );
   }
 
   function record(mapping: CompiledMapping, outcome: Outcome): void {

@@ -2,7 +2,16 @@
 import { MOVE_MS } from '../../time/pace.js';
 import { AUTO, OWN } from '../../time/position.js';
 import { createTempoSources, type TempoSourceState } from '../../time/tempo-sources.js';
-import { beatAt, createTapper, FASTEST, SLOWEST, type Tempo } from '../../time/tempo.js';
+import {
+  barOf,
+  beatAt,
+  BEATS_TO_BAR,
+  countedOn,
+  createTapper,
+  FASTEST,
+  SLOWEST,
+  type Tempo,
+} from '../../time/tempo.js';
 import type { Part, Stage } from '../part.js';
 
 /** Where the tempo comes from. */
@@ -48,6 +57,7 @@ export function createTempoPart(stage: Pick<Stage, 'arrivedAt' | 'lineOf'>): Tem
   let lookAt = Infinity;
   /** The tempo that the show opens with, when it was last loaded. */
   let ofTheShow: number | null = null;
+  let beatsToBar = BEATS_TO_BAR;
 
   function set(change: Partial<TempoState>): void {
     const next = { ...state, ...change };
@@ -56,7 +66,12 @@ export function createTempoPart(stage: Pick<Stage, 'arrivedAt' | 'lineOf'>): Tem
 
   /** Changes the speed; the current beat stays. */
   function setSpeed(bpm: number, now: number): void {
-    if (bpm !== tempo.bpm) tempo = { bpm, since: now - (beatAt(tempo, now) * 60_000) / bpm };
+    if (bpm !== tempo.bpm) tempo = { ...tempo, bpm, since: now - (beatAt(tempo, now) * 60_000) / bpm };
+  }
+
+  /** Takes up a tempo that counts its own beats, with a bar on beat 0. The count goes on from where it is. */
+  function takeUp({ bpm, since }: Tempo, now: number): void {
+    tempo = countedOn({ bpm, since, bar: { at: 0, beats: beatsToBar } }, tempo, now);
   }
 
   /** Asking for our own tempo while a clock counts means that ours counts from now on. */
@@ -69,7 +84,7 @@ export function createTempoPart(stage: Pick<Stage, 'arrivedAt' | 'lineOf'>): Tem
   function tap(now: number): void {
     takeOver();
     // The first tap moves the beat and leaves the speed as it is.
-    tempo = tapper.tap(now) ?? { bpm: tempo.bpm, since: now };
+    takeUp(tapper.tap(now) ?? { bpm: tempo.bpm, since: now }, now);
   }
 
   /** @param beats the number of beats in which it gets there */
@@ -90,7 +105,7 @@ export function createTempoPart(stage: Pick<Stage, 'arrivedAt' | 'lineOf'>): Tem
     const passed = Math.min(ms, now - at);
     const bpm = from + ((to - from) * passed) / ms;
     const here = beat + (passed * (from + bpm)) / 120_000 + ((now - at - passed) * to) / 60_000;
-    tempo = { bpm, since: now - (here * 60_000) / bpm };
+    tempo = { ...tempo, bpm, since: now - (here * 60_000) / bpm };
     if (now - at >= ms) {
       glide = null;
       moveAt = Infinity;
@@ -109,7 +124,7 @@ export function createTempoPart(stage: Pick<Stage, 'arrivedAt' | 'lineOf'>): Tem
     set({ counts: picked });
     glide = null;
     moveAt = Infinity;
-    tempo = sources.tempoOf(picked)!;
+    takeUp(sources.tempoOf(picked)!, now);
     lookAt = sources.lookAt(picked) + JUST_MS;
   }
 
@@ -126,6 +141,9 @@ export function createTempoPart(stage: Pick<Stage, 'arrivedAt' | 'lineOf'>): Tem
       // Other edits of the show leave the tempo that was tapped or typed since.
       if (settings.tempo !== ofTheShow && state.counts === OWN) setSpeed(settings.tempo, now);
       ofTheShow = settings.tempo;
+      beatsToBar = settings.beatsToBar;
+      if (barOf(tempo).beats !== beatsToBar)
+        tempo = { ...tempo, bar: { at: barOf(tempo).at, beats: beatsToBar } };
     },
     hears: () => sources.any(),
     hear(line, signal, now) {

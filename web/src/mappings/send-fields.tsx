@@ -22,6 +22,8 @@ import {
 } from './send-midi-fields';
 import { OscFields } from './osc-fields';
 import { ShowControlSend } from './show-control-fields';
+import { SpanField } from '../ui/span-field';
+import { isNone } from '@tawny-signal/core/time/span';
 
 /** The form of each kind of send (core/sends). */
 const FORMS: { [K in SendKind]: (props: FormProps<SendOf<K>>) => ReactNode } = {
@@ -229,13 +231,13 @@ function SlotFields({ send, save, heard }: FormProps<SendOf<'slot'>>) {
       />
       <Choice label="Carries" value={send.part} options={PARTS} choose={(part) => save({ ...send, part })} />
       {heard && (
-        <TimeField
+        <SpanField
           label="Fade"
-          ms={send.fadeMs}
+          span={{ ms: send.fadeMs, beats: send.fadeBeats }}
           unit="s"
           highMs={600_000}
-          none={{ words: 'none', commit: () => save({ ...send, fadeMs: 0 }) }}
-          commit={(fadeMs) => save({ ...send, fadeMs })}
+          none={{ words: 'none', commit: () => save({ ...send, fadeMs: 0, fadeBeats: null }) }}
+          commit={({ ms, beats }) => save({ ...send, fadeMs: ms, fadeBeats: beats })}
         />
       )}
     </>
@@ -243,6 +245,8 @@ function SlotFields({ send, save, heard }: FormProps<SendOf<'slot'>>) {
 }
 
 function KeySendFields({ send, save, heard }: FormProps<SendOf<'key'>>) {
+  const repeat = { ms: send.repeatMs, beats: send.repeatBeats };
+  const repeats = !isNone(repeat);
   return (
     <>
       <KeyField label="Key" code={send.code} choose={(code) => save({ ...send, code })} />
@@ -256,26 +260,31 @@ function KeySendFields({ send, save, heard }: FormProps<SendOf<'key'>>) {
       {heard && (
         <Choice
           label="While held"
-          value={send.tap ? 'tap' : send.repeatMs > 0 ? 'repeat' : 'hold'}
+          value={send.tap ? 'tap' : repeats ? 'repeat' : 'hold'}
           options={[
             { value: 'hold' as const, words: 'Hold down' },
             { value: 'repeat' as const, words: 'Repeat while held' },
             { value: 'tap' as const, words: 'Tap once' },
           ]}
           choose={(way) =>
-            save({ ...send, tap: way === 'tap', repeatMs: way === 'repeat' ? send.repeatMs || 120 : 0 })
+            save({
+              ...send,
+              tap: way === 'tap',
+              repeatMs: way === 'repeat' ? send.repeatMs || 120 : 0,
+              repeatBeats: way === 'repeat' ? send.repeatBeats : null,
+            })
           }
         />
       )}
       {(send.tap || !heard) && <TapField ms={send.tapMs} commit={(tapMs) => save({ ...send, tapMs })} />}
-      {heard && send.repeatMs > 0 && (
-        <TimeField
+      {heard && repeats && (
+        <SpanField
           label="Repeat every"
-          ms={send.repeatMs}
+          span={repeat}
           unit="ms"
           highMs={60_000}
           hint="Until the control is released."
-          commit={(repeatMs) => save({ ...send, repeatMs })}
+          commit={({ ms, beats }) => save({ ...send, repeatMs: ms, repeatBeats: beats })}
         />
       )}
     </>

@@ -1,9 +1,9 @@
 /** The forms of sends on MIDI lines. */
-import type { Send, SendOf } from '@tawny-signal/core/sends';
+import { SENDS, type Send, type SendOf } from '@tawny-signal/core/sends';
 import { readNote, readWhole, writeNotes } from '@tawny-signal/core/typed/range';
 import { Choice } from '../ui/choice';
 import { orThrow } from '../ui/or-throw';
-import { TimeField } from '../ui/time-field';
+import { SpanField } from '../ui/span-field';
 import { TypedField } from '../ui/typed-field';
 import { PARAMETER_SORTS } from './hear-fields';
 import { FollowSwitch, type FormProps, type SaveSend } from './send-form';
@@ -70,6 +70,7 @@ export function ParameterFields({ send, save }: FormProps<SendOf<'parameter'>>) 
 export function NoteFields({ send, show, save, heard }: FormProps<SendOf<'note'>>) {
   const unending = heard ? 'as held' : 'until stopped';
   const { middleC } = show.settings;
+  const length = SENDS.note.length!(send);
   return (
     <>
       <ChannelField send={send} save={save} />
@@ -78,16 +79,14 @@ export function NoteFields({ send, show, save, heard }: FormProps<SendOf<'note'>
         value={writeNotes([send.number, send.number], middleC)}
         commit={(text) => save({ ...send, number: orThrow(readNote(text, middleC)) })}
       />
-      <TimeField
+      <SpanField
         label="Length"
-        ms={send.lengthMs}
+        span={length}
         unit={heard ? 'ms' : 's'}
         highMs={600_000}
-        hint={
-          send.lengthMs === null || !heard ? undefined : 'Released after that, whatever the control does.'
-        }
-        none={{ words: unending, commit: () => save({ ...send, lengthMs: null }) }}
-        commit={(lengthMs) => save({ ...send, lengthMs })}
+        hint={length === null || !heard ? undefined : 'Released after that, whatever the control does.'}
+        none={{ words: unending, commit: () => save({ ...send, lengthMs: null, lengthBeats: null }) }}
+        commit={({ ms, beats }) => save({ ...send, lengthMs: ms, lengthBeats: beats })}
       />
       {heard && <FollowSwitch send={send} save={save} />}
     </>

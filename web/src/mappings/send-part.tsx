@@ -20,7 +20,7 @@ import { Button, IconButton } from '../ui/button';
 import { Choice } from '../ui/choice';
 import { HoldButton } from '../ui/hold-button';
 import { orThrow } from '../ui/or-throw';
-import { TimeField } from '../ui/time-field';
+import { SpanField } from '../ui/span-field';
 import { TypedField } from '../ui/typed-field';
 import type { PartProps } from './part-props';
 import { SendFields } from './send-fields';
@@ -247,12 +247,12 @@ function OneSend({ mapping, show, save, at, send }: PartProps & { at: number; se
           }
         />
       )}
-      <TimeField
+      <SpanField
         label="Delay"
-        ms={send.delayMs}
+        span={{ ms: send.delayMs, beats: send.delayBeats }}
         unit="ms"
         highMs={60_000}
-        commit={(delayMs) => put({ ...send, delayMs })}
+        commit={({ ms, beats }) => put({ ...send, delayMs: ms, delayBeats: beats })}
       />
     </>
   );

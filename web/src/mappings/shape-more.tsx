@@ -14,9 +14,10 @@ import { Button } from '../ui/button';
 import { Choice } from '../ui/choice';
 import { orThrow } from '../ui/or-throw';
 import { Switch } from '../ui/switch';
-import { TimeField } from '../ui/time-field';
+import { SpanField } from '../ui/span-field';
 import { TypedField } from '../ui/typed-field';
 import type { ChangeShape } from './part-props';
+import { isNone as takesNone } from '@tawny-signal/core/time/span';
 
 interface MoreProps {
   hear: Hear;
@@ -42,6 +43,7 @@ const FIRST_COLOUR: Colour = { of: 'hue', hue: 0, saturation: 100, brightness: 1
 
 export function MoreShape({ hear, shape, change }: MoreProps) {
   const [more, setMore] = useState(false);
+  const glide = { ms: shape.glideMs, beats: shape.glideBeats };
   const field = (isSet: boolean, what: ReactNode): ReactNode => (more || isSet ? what : null);
   const toggle = (label: string, key: 'round' | 'pickUp'): ReactNode => (
     <div className="py-1 pl-24">
@@ -93,13 +95,13 @@ export function MoreShape({ hear, shape, change }: MoreProps) {
         />,
       )}
       {field(
-        shape.glideMs > 0,
-        <TimeField
+        !takesNone(glide),
+        <SpanField
           label="Glide"
-          ms={shape.glideMs}
+          span={glide}
           unit="ms"
           highMs={60_000}
-          commit={(glideMs) => change({ glideMs })}
+          commit={({ ms, beats }) => change({ glideMs: ms, glideBeats: beats })}
         />,
       )}
       {field(

@@ -22,7 +22,7 @@ import { Button, IconButton } from '../ui/button';
 import { Choice } from '../ui/choice';
 import { orThrow } from '../ui/or-throw';
 import { Switch } from '../ui/switch';
-import { TimeField } from '../ui/time-field';
+import { SpanField } from '../ui/span-field';
 import { TypedField } from '../ui/typed-field';
 import { CatchUp } from './catch-up';
 import { makeKind, momentKinds } from './moment-kinds';
@@ -94,7 +94,7 @@ interface PartProps {
   save: (change: Partial<Moment>) => Promise<unknown>;
 }
 
-function FollowFields({ moment: { follow }, save }: PartProps) {
+function FollowFields({ moment: { follow, callOn }, save }: PartProps) {
   return (
     <>
       <Choice
@@ -105,17 +105,32 @@ function FollowFields({ moment: { follow }, save }: PartProps) {
           { value: 'start' as const, words: 'After the previous moment starts' },
           { value: 'end' as const, words: 'After the previous moment ends' },
         ]}
-        choose={(after) => save({ follow: after === 'hand' ? null : { after, ms: follow?.ms ?? 1000 } })}
+        choose={(after) =>
+          save({
+            follow: after === 'hand' ? null : { after, ms: follow?.ms ?? 1000, beats: follow?.beats ?? null },
+          })
+        }
       />
       {follow && (
-        <TimeField
+        <SpanField
           label="Wait"
-          ms={follow.ms}
+          span={follow}
           unit="s"
           highMs={3_600_000}
-          commit={(ms) => save({ follow: { ...follow, ms } })}
+          commit={(span) => save({ follow: { ...follow, ...span } })}
         />
       )}
+      <Choice
+        label="Starts"
+        value={callOn}
+        options={[
+          { value: 'now' as const, words: 'At once' },
+          { value: 'beat' as const, words: 'On the next beat' },
+          { value: 'bar' as const, words: 'On the next bar' },
+        ]}
+        hint={callOn === 'now' ? undefined : 'A second press calls it at once. Timecode always does.'}
+        choose={(next) => save({ callOn: next })}
+      />
     </>
   );
 }

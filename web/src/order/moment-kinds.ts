@@ -1,11 +1,12 @@
 /** What a moment can do on a line: everything that mappings can send, and its own kinds. */
-import { delayOf } from '@tawny-signal/core/cues/expand';
+import { delayOf, fadeOf } from '@tawny-signal/core/cues/expand';
 import { sendAs, SENDS, type SendKind } from '@tawny-signal/core/sends';
 import type { Protocol } from '@tawny-signal/core/show/line';
 import { makeMomentSend, type MomentSend } from '@tawny-signal/core/show/moment';
 import type { Show } from '@tawny-signal/core/show';
 import { kindsOf } from '../mappings/send-kinds';
 import type { Option } from '../ui/select';
+import { inMs, type Span } from '@tawny-signal/core/time/span';
 
 export type MomentKind = SendKind | 'levels' | 'look' | 'file';
 
@@ -37,19 +38,21 @@ export function momentKinds(protocol: Protocol | null): Option<MomentKind>[] {
 
 /** Creates a send of a kind for a line, and takes over what fits from another one. */
 export function makeKind(kind: MomentKind, lineId: string | null, show: Show, from?: MomentSend): MomentSend {
-  const delayMs = from ? delayOf(from) : 0;
-  const fadeMs = from && from.kind !== 'file' ? from.fadeMs : 0;
+  const { ms: delayMs, beats: delayBeats } = from ? delayOf(from) : inMs(0);
+  const { ms: fadeMs, beats: fadeBeats } = from ? fadeOf(from) : inMs(0);
+  const delay = { delayMs, delayBeats };
+  const fade = { fadeMs, fadeBeats };
   switch (kind) {
     case 'levels':
-      return makeMomentSend({ kind, lineId, delayMs, fadeMs, levels: [{ slots: [1, 1], level: 255 }] });
+      return makeMomentSend({ kind, lineId, ...delay, ...fade, levels: [{ slots: [1, 1], level: 255 }] });
     case 'look':
-      return makeMomentSend({ kind, lineId, delayMs, fadeMs, lookId: show.looks[0]?.id ?? null });
+      return makeMomentSend({ kind, lineId, ...delay, ...fade, lookId: show.looks[0]?.id ?? null });
     case 'file':
-      return makeMomentSend({ kind, lineId, delayMs, fileId: show.midiFiles[0]?.id ?? null, tracks: 'all' });
+      return makeMomentSend({ kind, lineId, ...delay, fileId: show.midiFiles[0]?.id ?? null, tracks: 'all' });
     default: {
       const send = sendAs(kind, lineId, from?.kind === 'send' ? from.send : undefined);
       const made = send.kind === 'call' ? { ...send, act: 'run' as const } : send;
-      return makeMomentSend({ kind: 'send', send: made, value: SENDS[kind].out[1], fadeMs });
+      return makeMomentSend({ kind: 'send', send: made, value: SENDS[kind].out[1], ...fade });
     }
   }
 }
@@ -59,5 +62,7 @@ const FADES: MomentKind[] = ['levels', 'look', 'osc', 'control', 'control14', 's
 export const canFade = (given: MomentSend): given is Exclude<MomentSend, { kind: 'file' }> =>
   FADES.includes(kindOf(given));
 
-export const withDelay = (given: MomentSend, delayMs: number): MomentSend =>
-  given.kind === 'send' ? { ...given, send: { ...given.send, delayMs } } : { ...given, delayMs };
+export function withDelay(given: MomentSend, { ms: delayMs, beats: delayBeats }: Span): MomentSend {
+  const delay = { delayMs, delayBeats };
+  return given.kind === 'send' ? { ...given, send: { ...given.send, ...delay } } : { ...given, ...delay };
+}

@@ -1,6 +1,6 @@
 /** One of the things that a moment does: its words, and its form when it is open. */
 import { ChevronDown, ChevronRight, Play, Trash2 } from 'lucide-react';
-import { delayOf } from '@tawny-signal/core/cues/expand';
+import { delayOf, fadeOf } from '@tawny-signal/core/cues/expand';
 import { lineOfSend, momentSendDetail, momentSendTitle } from '@tawny-signal/core/cues/words';
 import { SENDS } from '@tawny-signal/core/sends';
 import type { Show } from '@tawny-signal/core/show';
@@ -12,10 +12,11 @@ import { lineName } from '../traffic/words';
 import { IconButton } from '../ui/button';
 import { Choice } from '../ui/choice';
 import { orThrow } from '../ui/or-throw';
-import { TimeField } from '../ui/time-field';
+import { SpanField } from '../ui/span-field';
 import { TypedField } from '../ui/typed-field';
 import { canFade, kindOf, makeKind, momentKinds, protocolOfSend, withDelay } from './moment-kinds';
 import { FileFields, LevelsFields, LookFields } from './own-fields';
+import { inMs, isNone } from '@tawny-signal/core/time/span';
 
 const CURVES = [
   { value: 'straight' as const, words: 'Straight' },
@@ -123,20 +124,19 @@ function KindChoice({ given, show, save }: PartProps) {
 }
 
 function TimeFields({ given, save }: { given: MomentSend; save: Save }) {
-  const delayMs = delayOf(given);
   return (
     <>
       {canFade(given) && (
-        <TimeField
+        <SpanField
           label="Fade"
-          ms={given.fadeMs}
+          span={fadeOf(given)}
           unit="s"
           highMs={3_600_000}
-          none={{ words: 'none', commit: () => save({ ...given, fadeMs: 0 }) }}
-          commit={(fadeMs) => save({ ...given, fadeMs })}
+          none={{ words: 'none', commit: () => save({ ...given, fadeMs: 0, fadeBeats: null }) }}
+          commit={({ ms, beats }) => save({ ...given, fadeMs: ms, fadeBeats: beats })}
         />
       )}
-      {canFade(given) && given.fadeMs > 0 && (
+      {canFade(given) && !isNone(fadeOf(given)) && (
         <Choice
           label="Curve"
           value={given.curve}
@@ -144,13 +144,13 @@ function TimeFields({ given, save }: { given: MomentSend; save: Save }) {
           choose={(curve) => save({ ...given, curve })}
         />
       )}
-      <TimeField
+      <SpanField
         label="Delay"
-        ms={delayMs}
+        span={delayOf(given)}
         unit="s"
         highMs={600_000}
-        none={{ words: 'none', commit: () => save(withDelay(given, 0)) }}
-        commit={(ms) => save(withDelay(given, ms))}
+        none={{ words: 'none', commit: () => save(withDelay(given, inMs(0))) }}
+        commit={(span) => save(withDelay(given, span))}
       />
     </>
   );

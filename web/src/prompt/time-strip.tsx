@@ -4,6 +4,8 @@ import { momentName } from '@tawny-signal/core/show/moment-name';
 import { planMoment } from '@tawny-signal/core/cues/plan';
 import type { Show } from '@tawny-signal/core/show';
 import type { OrderNow } from '../order/use-order';
+import { useTempo } from '../live/tempo';
+import { lengthAt } from '@tawny-signal/core/time/span';
 
 /** Seconds before and after now that are shown. */
 const BEFORE = 10;
@@ -30,12 +32,17 @@ interface TimeStripProps {
 }
 
 /** The moment after the next one, if it calls itself: when, counted from a Go now. */
-function wouldFollow({ moments, groups, looks, midiFiles }: Show, next: OrderNow['next']): Span | null {
+function wouldFollow(
+  { moments, groups, looks, midiFiles }: Show,
+  next: OrderNow['next'],
+  bpm: number,
+): Span | null {
   if (!next) return null;
   const after = moments.slice(moments.indexOf(next) + 1).find(({ parked }) => !parked);
   if (!after?.follow) return null;
   const plan = planMoment(next, { groups, looks, midiFiles });
-  const start = (after.follow.ms + (after.follow.after === 'end' ? plan.lengthMs : 0)) / 1000;
+  const start =
+    (lengthAt(after.follow, bpm) + (after.follow.after === 'end' ? plan.lengthMs(bpm) : 0)) / 1000;
   const words = `${momentName(after)}, ${Number(start.toFixed(1))} s after Go`;
   return { key: 'would follow', words, from: start, to: start, sort: 'would follow' };
 }
@@ -66,7 +73,8 @@ const COLOURS: Record<Span['sort'], string> = {
 
 export function TimeStrip({ show, order, now }: TimeStripProps) {
   const { next } = order;
-  const then = useMemo(() => wouldFollow(show, next), [show, next]);
+  const bpm = useTempo();
+  const then = useMemo(() => wouldFollow(show, next, bpm), [show, next, bpm]);
   const spans = spansOf(show, order, then, now);
   const at = (seconds: number): number => (Math.max(0, Math.min(WHOLE, seconds + BEFORE)) / WHOLE) * 100;
   return (

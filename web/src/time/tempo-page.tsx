@@ -5,9 +5,9 @@ import { TIME_WAYS, type TimeSource } from '@tawny-signal/core/time/ways';
 import { AUTO, OWN } from '@tawny-signal/core/time/position';
 import type { TempoSourceState } from '@tawny-signal/core/time/tempo-sources';
 import type { Transport } from '@tawny-signal/core/time/transport';
-import { readNumber } from '@tawny-signal/core/typed/range';
+import { readNumber, readWhole } from '@tawny-signal/core/typed/range';
 import { useLive, useLiveValue } from '../live/live';
-import { useSetTempo, useShow, useTap, useTempoSource } from '../show/show';
+import { useChangeSettings, useSetTempo, useShow, useTap, useTempoSource } from '../show/show';
 import { Button } from '../ui/button';
 import { orThrow } from '../ui/or-throw';
 import { Page } from '../ui/page';
@@ -34,13 +34,11 @@ export function TempoPage() {
           <Clocks show={show} transport={transport} />
           <Outputs show={show} of="tempo" />
         </div>
+        <HowItIsKept show={show} />
       </div>
     </Page>
   );
 }
-
-/** The number of beats that are drawn. */
-const BEATS = 4;
 
 function Beat({ transport, show }: { transport: Transport | null; show: Show }) {
   const { store } = useLive();
@@ -48,8 +46,9 @@ function Beat({ transport, show }: { transport: Transport | null; show: Show }) 
   useEachFrame(() => {
     const now = store.transport();
     if (!beats.current || !now) return;
-    const beat = Math.floor(((clockNow() - now.beatAt) * now.bpm) / 60_000);
-    const lit = isKnown(store) ? ((beat % BEATS) + BEATS) % BEATS : -1;
+    const beat = Math.floor(((clockNow() - now.beatAt) * now.bpm) / 60_000) - now.bar.at;
+    const toBar = now.bar.beats;
+    const lit = isKnown(store) ? ((beat % toBar) + toBar) % toBar : -1;
     for (const [at, dot] of [...beats.current.children].entries())
       (dot as HTMLElement).style.background = at === lit ? 'var(--tawny)' : 'var(--bark-2)';
   });
@@ -61,8 +60,8 @@ function Beat({ transport, show }: { transport: Transport | null; show: Show }) 
           {(transport?.bpm ?? show.settings.tempo).toFixed(1)}
         </span>
         <span ref={beats} aria-hidden className="flex gap-1.5 pb-2">
-          {Array.from({ length: BEATS }, (_, at) => (
-            <span key={at} className="size-4 rounded-full" />
+          {Array.from({ length: transport?.bar.beats ?? show.settings.beatsToBar }, (_, at) => (
+            <span key={at} className={at === 0 ? 'size-4 rounded-sm' : 'size-4 rounded-full'} />
           ))}
         </span>
       </p>
@@ -70,6 +69,34 @@ function Beat({ transport, show }: { transport: Transport | null; show: Show }) 
         beats a minute, {counts === OWN ? 'our own' : `from ${sourceName(show, counts)}`}.
       </p>
     </div>
+  );
+}
+
+function HowItIsKept({ show }: { show: Show }) {
+  const { mutateAsync } = useChangeSettings();
+  const { tempo, beatsToBar } = show.settings;
+  return (
+    <section aria-label="How the tempo is kept" className="pt-4">
+      <h2 className="text-sm text-ink-2">How the tempo is kept</h2>
+      <div className="grid gap-x-8 border-t border-rule pt-2 md:grid-cols-2 xl:grid-cols-3">
+        <TypedField
+          label="A bar has"
+          value={`${beatsToBar} ${beatsToBar === 1 ? 'beat' : 'beats'}`}
+          hint="It begins with the first tap, or with the start of a clock. Delays and calls can wait for it."
+          commit={(text) =>
+            mutateAsync({
+              beatsToBar: orThrow(readWhole(text.replace(/\s*beats?$/, ''), 'The number of beats', 1, 32)),
+            })
+          }
+        />
+        <TypedField
+          label="Opens at"
+          value={tempo.toFixed(1)}
+          hint="The tempo of the show when it is opened."
+          commit={(text) => mutateAsync({ tempo: orThrow(readNumber(text, 'A tempo')) })}
+        />
+      </div>
+    </section>
   );
 }
 

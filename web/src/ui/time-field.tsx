@@ -20,7 +20,7 @@ interface TimeFieldProps {
 const UNITS: Record<TimeUnit, string> = { s: 'seconds', ms: 'ms' };
 
 /** Nothing is 0 in the unit of the field. */
-const shown = (ms: number, unit: TimeUnit): string => (ms === 0 ? `0 ${unit}` : writeTime(ms));
+export const shownTime = (ms: number, unit: TimeUnit): string => (ms === 0 ? `0 ${unit}` : writeTime(ms));
 
 export function TimeField({ label, ms, unit, highMs, commit, none, hint }: TimeFieldProps) {
   const isNone = (text: string): boolean =>
@@ -28,13 +28,13 @@ export function TimeField({ label, ms, unit, highMs, commit, none, hint }: TimeF
   return (
     <TypedField
       label={label}
-      value={ms === null || (ms === 0 && none) ? (none?.words ?? '') : shown(ms, unit)}
+      value={ms === null || (ms === 0 && none) ? (none?.words ?? '') : shownTime(ms, unit)}
       unit={UNITS[unit]}
       hint={hint}
       understood={(text) => {
         if (isNone(text)) return none!.words;
         const read = readTime(text, unit, highMs);
-        return read.ok ? shown(read.value, unit) : null;
+        return read.ok ? shownTime(read.value, unit) : null;
       }}
       commit={(text) => (isNone(text) ? none!.commit() : commit(orThrow(readTime(text, unit, highMs))))}
     />

@@ -54,7 +54,7 @@ export function TypedField({ label, value, commit, hint, unit, understood, place
             placeholder={placeholder}
             aria-invalid={error !== null}
             aria-describedby={describedBy}
-            className={`h-8 w-full rounded border px-2 ${readOnly ? 'cursor-not-allowed border-dashed bg-transparent text-ink-2' : 'bg-paper text-ink'} ${error ? 'border-brick' : 'border-rule'} ${unit ? 'pr-16' : ''}`}
+            className={`h-8 w-full rounded border px-2 ${readOnly ? 'cursor-not-allowed border-dashed bg-transparent text-ink-2' : 'bg-paper text-ink'} ${error ? 'border-brick' : 'border-rule'} ${unit && typing ? (unit.length > 8 ? 'pr-24' : 'pr-16') : ''}`}
             onChange={(event) => setDraft(event.target.value)}
             onBlur={() => void save()}
             onKeyDown={(event) => {
