@@ -42,6 +42,10 @@ export function decodeSignals(protocol: Protocol, bytes: Uint8Array): Signal[] {
         const signal = decodeSlot(bytes) ?? decodeTimecode(bytes);
         return signal ? [signal] : [];
       }
+      case 'sound': {
+        const frame = decodeTimecode(bytes);
+        return frame ? [frame] : [];
+      }
       case 'keys':
         return [decodeKey(bytes)];
     }

@@ -26,11 +26,16 @@ const QUIET = [
   '--force-prefers-reduced-motion',
 ];
 
-export async function openBrowser(width = 1280, height = 800): Promise<Browser> {
+/** @param more switches of Chromium */
+export async function openBrowser(
+  width = 1280,
+  height = 800,
+  more: readonly string[] = [],
+): Promise<Browser> {
   const profile = mkdtempSync(join(tmpdir(), 'tawny-browser-'));
   const options = new Options();
   options.setChromeBinaryPath('/usr/bin/chromium');
-  options.addArguments(...QUIET, `--user-data-dir=${profile}`, `--window-size=${width},${height}`);
+  options.addArguments(...QUIET, ...more, `--user-data-dir=${profile}`, `--window-size=${width},${height}`);
   const driver = await new Builder()
     .forBrowser('chrome')
     .setChromeOptions(options)

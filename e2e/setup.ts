@@ -28,14 +28,15 @@ interface DevTools {
   sendDevToolsCommand(name: string, args: object): Promise<void>;
 }
 
-export function setup(): Setup {
+/** @param switches of Chromium, made once the server runs */
+export function setup(switches: (stage: TestStage) => Promise<string[]> = () => Promise.resolve([])): Setup {
   let stage: TestStage;
   let browser: Browser | undefined;
   let page: Page;
 
   beforeAll(async () => {
     stage = await openTestStage();
-    browser = await openBrowser();
+    browser = await openBrowser(1280, 800, await switches(stage));
     page = openPage(browser.driver, () => stage.address);
   });
   afterAll(async () => {

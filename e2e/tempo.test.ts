@@ -104,7 +104,7 @@ describe('a fade of sixteen beats', () => {
         kind: 'levels',
         lineId: 'lantern-rig',
         levels: [{ slots: [1, 1], level: 255 }],
-        fadeBeats: { beats: 64, on: null },
+        fadeBeats: { beats: 40, on: null },
       },
     ];
     await call('moments/slack-water', 'PATCH', { sends });

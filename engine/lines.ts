@@ -100,7 +100,8 @@ export function createLines(
       case 'midi-browser':
       case 'midi-inside':
       case 'keys-browser':
-      case 'keys-inside': {
+      case 'keys-inside':
+      case 'sound-browser': {
         const driver = openCarried(row, listener);
         carriers.join(row, driver);
         return driver;

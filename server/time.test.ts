@@ -74,6 +74,7 @@ describe('rows of time', () => {
     ['time-sources', { kind: 'mtc', lineId: 'water-screen' }, 'MIDI timecode needs a MIDI line.'],
     ['time-sources', { kind: 'mtc', lineId: 'tide-clock' }, 'Tide clock is in this list already.'],
     ['time-outputs', { kind: 'osc', lineId: 'tide-clock' }, 'OSC needs an OSC line.'],
+    ['time-sources', { kind: 'ltc', lineId: 'tide-clock' }, 'Linear timecode needs a line with sound.'],
     ['time-sources', { kind: 'artnet', lineId: 'water-screen' }, 'Art-Net timecode needs an Art-Net line.'],
     ['time-sources', { kind: 'osc', lineId: 'water-screen', address: 'time' }, OSC_ADDRESS],
     [

@@ -22,7 +22,13 @@ export const portSchema = z.object({
 export type Port = z.infer<typeof portSchema>;
 
 /** Kinds of line whose ports a browser or stand-in connects over the live connection. */
-export const CARRIED_KINDS = ['midi-browser', 'midi-inside', 'keys-browser', 'keys-inside'] as const;
+export const CARRIED_KINDS = [
+  'midi-browser',
+  'midi-inside',
+  'keys-browser',
+  'keys-inside',
+  'sound-browser',
+] as const;
 
 /** A message from a browser tab or a stand-in. */
 export const fromClientSchema = z.discriminatedUnion('t', [

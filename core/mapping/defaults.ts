@@ -1,5 +1,5 @@
 /** What a new mapping starts with, so that it works with the least said. */
-import type { Protocol } from '../show/line.js';
+import type { MappedProtocol } from '../show/line.js';
 import { ALWAYS } from '../show/when.js';
 import { makeShape, type Shape } from '../show/shape.js';
 import { type Hear, type HearMessage, HEARS, highOf } from '../hears.js';
@@ -7,7 +7,7 @@ import type { Mapping } from '../show/mapping.js';
 import { type SendKind, type SendOf, sendAs, SENDS } from '../sends.js';
 
 /** The message of a protocol that people mean most often. */
-export const FIRST_MESSAGE: Record<Protocol, HearMessage> = {
+export const FIRST_MESSAGE: Record<MappedProtocol, HearMessage> = {
   midi: 'pressed',
   osc: 'osc',
   dmx: 'slot',

@@ -37,6 +37,7 @@ const hearing = {
   hearFrom: z.array(sender, SENDER).max(32).default([]),
 };
 
+const LEVEL = 'A level is -40 to 0 dB.';
 const SECRET = 'The secret part of the address has letters, digits, - and _, at most 64.';
 const ORIGIN = 'Write where the page is from, like http://127.0.0.1:8080, without anything behind it.';
 const origin = z
@@ -140,6 +141,16 @@ export const lineSchema = z.discriminatedUnion('kind', [
   }),
   z.object({
     ...common,
+    kind: z.literal('sound-browser'),
+    /** The name of the sound device in the browser: an input, an output, or both. */
+    port: portName('Choose a device, or write its name.'),
+    /** The channel that is listened to, counted from 0. Sound is played on all of them. */
+    channel: whole(0, 31, 'A channel is a number from 1 to 32.').default(0),
+    /** How loud it plays, in dB below full scale. */
+    levelDb: z.number(LEVEL).min(-40, LEVEL).max(0, LEVEL).default(-18),
+  }),
+  z.object({
+    ...common,
     kind: z.literal('keys-inside'),
     port: portName('Write the name that the stand-in announces.'),
   }),
@@ -169,7 +180,7 @@ export const makeLine = <K extends Line['kind']>(
 export type LineKind = Line['kind'];
 export type LineOf<K extends LineKind> = Extract<Line, { kind: K }>;
 
-export const PROTOCOLS = ['midi', 'osc', 'dmx', 'keys'] as const;
+export const PROTOCOLS = ['midi', 'osc', 'dmx', 'keys', 'sound'] as const;
 export type Protocol = (typeof PROTOCOLS)[number];
 
 /** The protocol of each kind of line. */
@@ -183,7 +194,24 @@ export const CARRIES: Record<LineKind, Protocol> = {
   'osc-ws': 'osc',
   artnet: 'dmx',
   sacn: 'dmx',
+  'sound-browser': 'sound',
   'keys-inside': 'keys',
   'keys-browser': 'keys',
   'keys-machine': 'keys',
 };
+
+/** The protocols that mappings hear or send. Sound carries timecode and nothing else. */
+export type MappedProtocol = Exclude<Protocol, 'sound'>;
+export const isMapped = (protocol: Protocol): protocol is MappedProtocol => protocol !== 'sound';
+/** The protocols that are routed. */
+export type RoutedProtocol = Exclude<MappedProtocol, 'keys'>;
+export const isRouted = (protocol: Protocol): protocol is RoutedProtocol =>
+  isMapped(protocol) && protocol !== 'keys';
+/** Whether mappings and moments can send on a line. */
+export const isSentOn = ({ kind }: Line): boolean => kind !== 'keys-browser' && isMapped(CARRIES[kind]);
+
+/** The name under which a browser carries the sound of a line. */
+export const soundPort = ({
+  port: device,
+  channel,
+}: Pick<LineOf<'sound-browser'>, 'port' | 'channel'>): string => `${device}, channel ${channel + 1}`;

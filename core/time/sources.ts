@@ -44,8 +44,8 @@ export interface Sources {
   load(rows: readonly TimeSource[], settings: TimecodeSettings, lineOf: (id: string | null) => number): void;
   /** Whether any source listens to signals. */
   any(): boolean;
-  /** Takes a signal that arrived at `at`. @returns what it changed; null for nothing */
-  hear(line: number, signal: Signal, at: number): Heard | null;
+  /** Takes a signal. @param at the instant that it is about. @param now when it arrived. @returns what it changed; null for nothing */
+  hear(line: number, signal: Signal, at: number, now: number): Heard | null;
   /** The input of a line is gone. */
   gone(line: number): void;
   /** Forgets sources that are silent for too long. @returns whether there were any */
@@ -73,7 +73,9 @@ interface Source {
   rate: FrameRate | null;
   /** Where it said that it stands, without its offset; null while it runs. */
   standsAt: number | null;
+  /** When it was last heard, and when it was last heard to go on. Sound tells of frames that began a while ago. */
   lastAt: number;
+  goodAt: number;
   /** Nothing that it said before counts any more. */
   forgotten: boolean;
 }
@@ -86,7 +88,17 @@ export function createSources(): Sources {
   function opened(row: TimeSource, line: number): Source {
     const rateOf = (code: number | null): FrameRate => rateFor(row.frameRate, code);
     const reader = TIME_WAYS[row.kind].reader!(row, { rateOf });
-    return { row, line, reader, chase: null, rate: null, standsAt: null, lastAt: -Infinity, forgotten: true };
+    return {
+      row,
+      line,
+      reader,
+      chase: null,
+      rate: null,
+      standsAt: null,
+      lastAt: -Infinity,
+      goodAt: -Infinity,
+      forgotten: true,
+    };
   }
 
   /** The code does not tell a rate from the same pulled down. The row says it, or else the show. */
@@ -112,17 +124,17 @@ export function createSources(): Sources {
     source.forgotten = true;
   }
 
-  function hearOn(source: Source, signal: Signal, at: number): Heard | null {
-    if (!source.forgotten && at - source.lastAt > settings.rideMs) forget(source);
+  function hearOn(source: Source, signal: Signal, at: number, now: number): Heard | null {
+    if (!source.forgotten && now - source.lastAt > settings.rideMs) forget(source);
     const said = source.reader.read(signal, at);
     if (!said) return null;
-    source.lastAt = at;
+    source.lastAt = now;
     source.forgotten = false;
-    return made(source, said, at);
+    return made(source, said, at, now);
   }
 
   /** What becomes of what a source said. */
-  function made(source: Source, said: Said, at: number): Heard | null {
+  function made(source: Source, said: Said, at: number, now: number): Heard | null {
     const { id, offsetMs } = source.row;
     switch (said.says) {
       case 'more':
@@ -132,6 +144,7 @@ export function createSources(): Sources {
         const what = chase.heard(said.frame, said.step, at, said.from);
         if (what === 'none') return null;
         source.standsAt = null;
+        source.goodAt = now;
         return { id, what, beganMs: msOf(chase.began(), said.rate) + offsetMs };
       }
       case 'stands':
@@ -146,7 +159,7 @@ export function createSources(): Sources {
   }
 
   /** When a source was last heard to go on. One that sends, but says nothing that goes on, is as good as silent. */
-  const goodAt = ({ chase, lastAt }: Source): number => (chase?.isLocked() ? chase.lastAt() : lastAt);
+  const goodAt = ({ chase, lastAt, goodAt: at }: Source): number => (chase?.isLocked() ? at : lastAt);
 
   const isThere = (source: Source | undefined, now: number, within: number): source is Source =>
     source?.chase?.isLocked() === true && now - goodAt(source) <= within;
@@ -178,10 +191,11 @@ export function createSources(): Sources {
       });
     },
     any: () => sources.length > 0,
-    hear(line, signal, at) {
+    hear(line, signal, at, now) {
       if (isChannelSignal(signal) || signal.kind === 'slot') return null;
       let heard: Heard | null = null;
-      for (const source of sources) if (source.line === line) heard = hearOn(source, signal, at) ?? heard;
+      for (const source of sources)
+        if (source.line === line) heard = hearOn(source, signal, at, now) ?? heard;
       return heard;
     },
     gone(line) {
@@ -212,9 +226,7 @@ export function createSources(): Sources {
     },
     isDoubted(id, now) {
       const source = byId(id);
-      return (
-        !!source?.chase?.isLocked() && source.lastAt > source.chase.lastAt() && now - source.lastAt <= GAP_MS
-      );
+      return !!source?.chase?.isLocked() && source.lastAt > source.goodAt && now - source.lastAt <= GAP_MS;
     },
     silence(id, now) {
       const source = byId(id);

@@ -3,6 +3,7 @@ import { z } from 'zod';
 import type { LineKind } from '../show/line.js';
 import * as artnet from './ways/artnet.js';
 import * as clock from './ways/clock.js';
+import * as ltc from './ways/ltc.js';
 import * as mmc from './ways/mmc.js';
 import * as mtc from './ways/mtc.js';
 import * as osc from './ways/osc.js';
@@ -14,6 +15,7 @@ const LIST = {
   mmc: mmc.mmc,
   clock: clock.clock,
   artnet: artnet.artnet,
+  ltc: ltc.ltc,
   osc: osc.osc,
 } as const;
 
@@ -23,6 +25,7 @@ export const timeSourceSchema = z.discriminatedUnion('kind', [
   mmc.source,
   clock.source,
   artnet.source,
+  ltc.source,
   osc.source,
 ]);
 export type TimeSource = z.infer<typeof timeSourceSchema>;
@@ -33,6 +36,7 @@ export const timeOutputSchema = z.discriminatedUnion('kind', [
   mmc.output,
   clock.output,
   artnet.output,
+  ltc.output,
   osc.output,
 ]);
 export type TimeOutput = z.infer<typeof timeOutputSchema>;

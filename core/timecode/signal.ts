@@ -1,24 +1,31 @@
-/** A frame of timecode as it is recorded in the traffic: hours, minutes, seconds, frames, the code of its rate, and the way: 0 stands, 1 forward, 2 backward. */
+/**
+ * A frame of timecode as it is recorded in the traffic, and carried to a browser that plays it: hours, minutes, seconds, frames, the code of its
+ * rate, and its speed as a 32-bit float, high byte first.
+ */
 import type { TimecodeSignal } from '../signal.js';
 import { RATE_OF_CODE, RATES } from './frame-rate.js';
 import { exists } from './timecode.js';
 
-export function encodeTimecode(signal: TimecodeSignal, into = new Uint8Array(6)): Uint8Array {
+export const TIMECODE_BYTES = 9;
+const SPEED_AT = 5;
+/** The fastest speed that makes sense. */
+const FASTEST = 100;
+
+export function encodeTimecode(signal: TimecodeSignal, into = new Uint8Array(TIMECODE_BYTES)): Uint8Array {
   const { hours, minutes, seconds, frames, code, speed } = signal;
   into[0] = hours;
   into[1] = minutes;
   into[2] = seconds;
   into[3] = frames;
   into[4] = code;
-  into[5] = speed === 0 ? 0 : speed > 0 ? 1 : 2;
+  new DataView(into.buffer, into.byteOffset).setFloat32(SPEED_AT, speed);
   return into;
 }
 
 /** @returns null if the bytes are no timecode that exists */
 export function decodeTimecode(bytes: Uint8Array): TimecodeSignal | null {
-  if (bytes.length !== 6) return null;
-  const [hours, minutes, seconds, frames, code, way] = bytes as unknown as [
-    number,
+  if (bytes.length !== TIMECODE_BYTES) return null;
+  const [hours, minutes, seconds, frames, code] = bytes as unknown as [
     number,
     number,
     number,
@@ -27,8 +34,10 @@ export function decodeTimecode(bytes: Uint8Array): TimecodeSignal | null {
   ];
   const rate = RATE_OF_CODE[code];
   const parts = { hours, minutes, seconds, frames };
-  if (!rate || way > 2 || !exists(parts, rate)) return null;
-  return { kind: 'timecode', ...parts, code, speed: way === 2 ? -1 : way };
+  const speed = new DataView(bytes.buffer, bytes.byteOffset).getFloat32(SPEED_AT);
+  // NaN fails too.
+  if (!rate || !exists(parts, rate) || !(Math.abs(speed) <= FASTEST)) return null;
+  return { kind: 'timecode', ...parts, code, speed };
 }
 
 const two = (number: number): string => String(number).padStart(2, '0');

@@ -7,15 +7,21 @@ import { decodeKey, encodeKey, KeyError } from '@tawny-signal/core/keys/key';
 import { encodeMidi } from '@tawny-signal/core/midi/message';
 import { createMidiParser } from '@tawny-signal/core/midi/parser';
 import type { LineState, Side } from '@tawny-signal/core/live/messages';
-import { CARRIES } from '@tawny-signal/core/show/line';
+import { CARRIES, soundPort } from '@tawny-signal/core/show/line';
 import { isMidi, type Signal } from '@tawny-signal/core/signal';
+import { decodeTimecode, encodeTimecode } from '@tawny-signal/core/timecode/signal';
 import { inSlices } from '../intake.js';
 import { OPEN, trouble, waiting, type LineDriver, type LineListener, type LineOf } from './driver.js';
 
-export type CarriedLine = LineOf<'midi-browser' | 'midi-inside' | 'keys-browser' | 'keys-inside'>;
+export type CarriedLine = LineOf<
+  'midi-browser' | 'midi-inside' | 'keys-browser' | 'keys-inside' | 'sound-browser'
+>;
 
-/** Returns the name of the port of a line. A browser has one keyboard. */
-export const portOf = (line: CarriedLine): string => (line.kind === 'keys-browser' ? 'Keyboard' : line.port);
+/** Returns the name of the port of a line. A browser has one keyboard; each channel of its sound is a port. */
+export function portOf(line: CarriedLine): string {
+  if (line.kind === 'keys-browser') return 'Keyboard';
+  return line.kind === 'sound-browser' ? soundPort(line) : line.port;
+}
 
 /** A port: the client that it belongs to, and how to send to it. */
 export interface CarriedPort {
@@ -49,6 +55,14 @@ function absence(line: CarriedLine, why: PortGone): LineState {
       return waiting(
         'No browser tab plays its keyboard on this line. Switch it on under Lines, where this line is open.',
       );
+    case 'sound-browser':
+      return why === 'unplugged'
+        ? waiting(
+            `${port} is not there any more, or its sound was switched off. Switch it on under Lines, where this line is open.`,
+          )
+        : waiting(
+            `No open browser tab has the sound of ${port} switched on. Open this line under Lines in that browser, and switch it on.`,
+          );
     case 'midi-browser':
       switch (why) {
         case 'unseen':
@@ -82,6 +96,14 @@ function createReceiver(line: CarriedLine, listener: LineListener): Receiver {
       sysexKb * 1024,
     );
   }
+  if (line.kind === 'sound-browser')
+    return {
+      feed(bytes) {
+        const frame = decodeTimecode(bytes);
+        if (frame) listener.heard(frame, bytes);
+        else listener.bad('Not a frame of timecode.', bytes);
+      },
+    };
   return {
     feed(bytes) {
       try {
@@ -103,6 +125,7 @@ export function openCarried(line: CarriedLine, listener: LineListener): CarriedD
   listener.state(absence(line, told));
 
   function bytesOf(signal: Signal): Uint8Array | null {
+    if (protocol === 'sound') return signal.kind === 'timecode' ? encodeTimecode(signal) : null;
     if (protocol === 'keys') return signal.kind === 'key' ? encodeKey(signal) : null;
     if (!isMidi(signal)) return null;
     if (signal.kind === 'sysex') return encodeSignal(signal);

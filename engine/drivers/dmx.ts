@@ -5,7 +5,7 @@ import { encodeSacn, encodeSacnDiscovery, multicastAddress } from '@tawny-signal
 import { encodeSlot } from '@tawny-signal/core/dmx/slot';
 import { createUniverse, SOURCE_LOST_MS } from '@tawny-signal/core/dmx/universe';
 import type { TimecodeSignal } from '@tawny-signal/core/signal';
-import { encodeTimecode } from '@tawny-signal/core/timecode/signal';
+import { encodeTimecode, TIMECODE_BYTES } from '@tawny-signal/core/timecode/signal';
 import type { LineState, SourceSeen } from '@tawny-signal/core/live/messages';
 import type { DmxHubs, DmxMember } from './dmx-hub.js';
 import { OPEN, tellBad, type LineDriver, type LineListener, type LineOf } from './driver.js';
@@ -183,7 +183,7 @@ export function openDmx(line: DmxLine, listener: LineListener, hubs: DmxHubs, ci
   }
 
   const record = new Uint8Array(3);
-  const timeRecord = new Uint8Array(6);
+  const timeRecord = new Uint8Array(TIMECODE_BYTES);
 
   function sendTimecode(signal: TimecodeSignal): Uint8Array | null {
     if (line.kind !== 'artnet' || !out?.send(encodeArtTimecode(signal))) return null;

@@ -4,7 +4,7 @@ import { z } from 'zod';
 import type { PlacedShow } from '@tawny-signal/core/edits';
 import { misfit, ringOf, ringWords } from '@tawny-signal/core/routes/rings';
 import { newRoute } from '@tawny-signal/core/routes/words';
-import { CARRIES } from '@tawny-signal/core/show/line';
+import { CARRIES, isRouted, type Protocol, type RoutedProtocol } from '@tawny-signal/core/show/line';
 import { routeSchema, type Route } from '@tawny-signal/core/show/route';
 import { EngineService } from '../desk/engine.service.js';
 import { Gives, Takes } from '../http/json-schema.js';
@@ -28,6 +28,11 @@ function refuseUnfit({ show }: PlacedShow, route: Route): void {
   ]);
 }
 
+const NOT_ROUTED: Record<Exclude<Protocol, RoutedProtocol>, string> = {
+  keys: 'Keys can’t be routed: make a mapping that hears them.',
+  sound: 'Sound carries only timecode: choose its line in the Time place.',
+};
+
 @ApiTags('routes')
 @Controller('api/routes')
 export class RoutesController {
@@ -44,10 +49,7 @@ export class RoutesController {
     return this.show.edit('Add a route', (placed) => {
       const from = placed.show.lines.find((line) => line.id === body.fromId);
       const carried = from ? CARRIES[from.kind] : 'midi';
-      if (carried === 'keys')
-        throw new BadInput([
-          { field: 'fromId', message: 'Keys can’t be routed: make a mapping that hears them.' },
-        ]);
+      if (!isRouted(carried)) throw new BadInput([{ field: 'fromId', message: NOT_ROUTED[carried] }]);
       const row = { ...newRoute(carried, body.fromId, body.toId), ...body, id: newId() };
       const made = addRow(placed, 'routes', row);
       refuseUnfit(placed, made.result);

@@ -217,7 +217,7 @@ export function createPositionPart(stage: Stage): PositionPart {
     },
     hears: () => sources.any(),
     hear(line, signal, now) {
-      const event = sources.hear(line, signal, Math.min(now, stage.arrivedAt()));
+      const event = sources.hear(line, signal, Math.min(now, stage.arrivedAt()), now);
       if (event?.what === 'asked') {
         // A machine moves our own position, and never takes it from a source.
         if (course.state().counts === OWN) act(event.act, now);

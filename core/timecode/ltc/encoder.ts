@@ -8,7 +8,7 @@ import { WORD_BITS, writeWord } from './word.js';
 /** The time in which a transition rises from 10 to 90 %: 40 µs within 10 µs (SMPTE ST 12-1, from memory). */
 export const RISE_S = 40e-6;
 /** A raised cosine is between 10 and 90 % for this part of its length. */
-const RISE_PART = (Math.acos(-0.8) - Math.acos(0.8)) / Math.PI;
+export const RISE_PART = (Math.acos(-0.8) - Math.acos(0.8)) / Math.PI;
 
 export interface LtcEncoder {
   /** Fills with what comes next. The samples are from -1 to 1 times the level. */

@@ -30,6 +30,12 @@ export const KINDS: KindTable = {
     detail: (line) => `MIDI · browser${portDetail(line)}`,
     start: (name) => ({ kind: 'midi-browser', name, port: 'Port name' }),
   },
+  'sound-browser': {
+    words: 'Sound of a browser',
+    about: 'Linear timecode in or out of a sound device on the machine where this page is open.',
+    detail: (line) => `sound · browser${portDetail(line)}`,
+    start: (name) => ({ kind: 'sound-browser', name, port: 'Device name' }),
+  },
   'midi-machine': {
     words: 'MIDI port of the server’s machine',
     about: 'A controller plugged into the machine where Tawny Signal runs.',

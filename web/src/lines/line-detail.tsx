@@ -6,7 +6,7 @@ import { count } from '@tawny-signal/core/plural';
 import type { LineState } from '@tawny-signal/core/live/messages';
 import { sendAs, SENDS, type Send, type SendKind } from '@tawny-signal/core/sends';
 import { noteName } from '@tawny-signal/core/midi/words';
-import { FIVE_PIN_BYTES, type Line } from '@tawny-signal/core/show/line';
+import { FIVE_PIN_BYTES, isSentOn, type Line } from '@tawny-signal/core/show/line';
 import { useLive, useLiveValue } from '../live/live';
 import { SendFields } from '../mappings/send-fields';
 import { RemoveButton } from '../show/removing';
@@ -33,9 +33,7 @@ export function LineDetail({ line, view }: { line: Line; view: LineView }) {
       <div>
         <Facts line={line} view={view} />
         {protocolOf(line) === 'dmx' && <UniverseLevels line={line} sends={view.eyes.sides.out !== 'none'} />}
-        <NotOfTheShow>
-          <TryLine line={line} />
-        </NotOfTheShow>
+        <NotOfTheShow>{!onlyHears(line) && <TryLine line={line} />}</NotOfTheShow>
         <div className="flex items-center gap-4 pt-3">
           <Switch
             label="Muted"
@@ -196,7 +194,7 @@ function Held({ line }: { line: Line }) {
 }
 
 const onlyHears = (line: Line): boolean =>
-  line.kind === 'keys-browser' || ('everyone' in line && line.host === null && !line.everyone);
+  !isSentOn(line) || ('everyone' in line && line.host === null && !line.everyone);
 
 /** Sends something on the line to try it. */
 function TryLine({ line }: { line: Line }) {
@@ -209,7 +207,6 @@ function TryLine({ line }: { line: Line }) {
     setSend(next);
     return Promise.resolve();
   };
-  if (onlyHears(line)) return null;
   return (
     <section aria-label="Try this line" className="mt-3 max-w-105 border-t border-dashed border-rule pt-2">
       {kinds.length > 1 && (

@@ -11,6 +11,7 @@ import { DmxFields } from './dmx-fields';
 import { KINDS } from './kinds';
 import { HearingFields, TargetFields, type Save } from './network-fields';
 import { useChangeRow } from '../show/show';
+import { SoundFields } from '../sound/sound-fields';
 
 export function LineFields({ line }: { line: Line }) {
   const change = useChangeRow('lines');
@@ -153,6 +154,8 @@ function KindFields({ line, save }: { line: Line; save: Save }) {
       return <DmxFields line={line} save={save} />;
     case 'midi-browser':
       return <BrowserPortField port={line.port} save={save} />;
+    case 'sound-browser':
+      return <SoundFields line={line} save={save} />;
     case 'midi-machine':
       return (
         <TypedField

@@ -6,6 +6,7 @@ import { takeEdit, takeLive } from '../show/show-cache';
 import { connectLive, type Connection } from './connection';
 import { createLiveStore, type LiveStore, type Topic } from './store';
 import { createKeyboard, type Keyboard } from './keyboard';
+import { createSound, type Sound, type SoundSeen } from '../sound/sound';
 import { createWebMidi, type BrowserMidi, type WebMidi } from './web-midi';
 import { notify } from '../ui/notice';
 
@@ -14,6 +15,7 @@ interface Live {
   connection: Connection;
   midi: WebMidi;
   keyboard: Keyboard;
+  sound: Sound;
 }
 
 const LiveContext = createContext<Live | null>(null);
@@ -35,7 +37,8 @@ export function LiveProvider({ children }: { children: ReactNode }) {
       (on) => midi.offerKeys(on),
       (bytes) => midi.playKey(bytes),
     );
-    return { store, connection, midi, keyboard };
+    const sound = createSound(() => midi);
+    return { store, connection, midi, keyboard, sound };
   }, [queries]);
   return <LiveContext value={live}>{children}</LiveContext>;
 }
@@ -81,6 +84,15 @@ export function useBrowserMidi(): BrowserMidi {
   return useSyncExternalStore(
     (listener) => midi.subscribe(listener),
     () => midi.current(),
+  );
+}
+
+/** Returns the sound of this browser. */
+export function useSound(): SoundSeen {
+  const { sound } = useLive();
+  return useSyncExternalStore(
+    (listener) => sound.subscribe(listener),
+    () => sound.current(),
   );
 }
 

@@ -1,4 +1,5 @@
 /** The MIDI ports of the machine that this browser runs on (Web MIDI API), carried to the server. */
+import { thisDesk } from '../show/this-desk';
 import type { CarriedPort, Connection } from './connection';
 import { createPadLamps, type PadLamps } from './pad-lamps';
 
@@ -38,6 +39,10 @@ export interface WebMidi {
   /** Adds the keyboard of this tab to its ports, or removes it. */
   offerKeys(on: boolean): void;
   playKey(bytes: Uint8Array): void;
+  /** Offers ports that are no MIDI too, such as sound. @param take bytes that the server sends to one of them */
+  carry(ports: readonly CarriedPort[], take: (name: string, bytes: Uint8Array) => void): void;
+  /** Something was heard on one of these ports. @param timeStamp when, as `performance.now` counts */
+  heardOn(name: string, bytes: Uint8Array, timeStamp: number): void;
   /** Sends bytes from the server to a port of this tab. */
   sendOut(port: number, bytes: Uint8Array): void;
 }
@@ -48,6 +53,8 @@ export function createWebMidi(connection: () => Connection): WebMidi {
   let access: MIDIAccess | null = null;
   const isHeld = new Set<string>();
   let keys = false;
+  let others: readonly CarriedPort[] = [];
+  let takeOther: (name: string, bytes: Uint8Array) => void = () => undefined;
   let current: BrowserMidi = {
     state: 'requestMIDIAccess' in navigator ? 'unasked' : 'unsupported',
     sysex: false,
@@ -56,7 +63,7 @@ export function createWebMidi(connection: () => Connection): WebMidi {
   };
 
   function offer(): void {
-    connection().offer([PADS_PORT, keys ? KEYS_PORT : NO_KEYS, ...current.ports]);
+    connection().offer([PADS_PORT, keys ? KEYS_PORT : NO_KEYS, ...current.ports, ...others]);
   }
 
   function set(next: BrowserMidi): void {
@@ -144,8 +151,21 @@ export function createWebMidi(connection: () => Connection): WebMidi {
     },
     playKey: (bytes) => connection().midi(KEYS_INDEX, bytes),
     lamps,
+    carry(ports, take) {
+      others = ports;
+      takeOther = take;
+      offer();
+    },
+    heardOn(name, bytes, timeStamp) {
+      // A browser that only watches offers no ports.
+      if (thisDesk().watches) return;
+      const at = others.findIndex((port) => port.name === name);
+      if (at >= 0) connection().midi(FIRST_INDEX + current.ports.length + at, bytes, timeStamp);
+    },
     sendOut(port, bytes) {
       if (port === PADS_INDEX) return lamps.take(bytes);
+      const other = others[port - FIRST_INDEX - current.ports.length];
+      if (other) return takeOther(other.name, bytes);
       const carried = current.ports[port - FIRST_INDEX];
       // Browsers throw on system-exclusive without permission.
       if (bytes[0] === 0xf0 && !current.sysex) return;

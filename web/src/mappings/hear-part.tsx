@@ -1,3 +1,4 @@
+import { CARRIES, isMapped, type MappedProtocol } from '@tawny-signal/core/show/line';
 import { FIRST_MESSAGE, shapeFor } from '@tawny-signal/core/mapping/defaults';
 import { hearAs, HEAR_MESSAGES, HEARS, messagesOf, type HearMessage } from '@tawny-signal/core/hears';
 import { protocolOf } from '../lines/kinds';
@@ -24,7 +25,7 @@ export function HearPart({ mapping, show, save }: PartProps) {
   function chooseLine(lineId: string): Promise<unknown> {
     const carried = protocolOf(show.lines.find((candidate) => candidate.id === lineId));
     if (carried && HEARS[hear.message].protocol !== carried)
-      return saveMessage(FIRST_MESSAGE[carried], lineId);
+      return saveMessage(FIRST_MESSAGE[carried as MappedProtocol], lineId);
     return save({ hear: { ...hear, lineId } });
   }
 
@@ -34,7 +35,9 @@ export function HearPart({ mapping, show, save }: PartProps) {
         label="Line"
         value={hear.lineId}
         placeholder="Choose a line"
-        options={show.lines.map(({ id, name }) => ({ value: id, words: name }))}
+        options={show.lines
+          .filter(({ kind }) => isMapped(CARRIES[kind]))
+          .map(({ id, name }) => ({ value: id, words: name }))}
         choose={chooseLine}
       />
       <Choice

@@ -1,4 +1,5 @@
 /** The sends of a mapping. One of them is open at a time. */
+import { isSentOn } from '@tawny-signal/core/show/line';
 import { Play, Plus, Trash2 } from 'lucide-react';
 import { useState } from 'react';
 import {
@@ -168,9 +169,7 @@ function LineChoice({ show, value, choose }: LineChoiceProps) {
       value={value}
       placeholder="Choose a line"
       options={[
-        ...show.lines
-          .filter((line) => line.kind !== 'keys-browser')
-          .map(({ id, name }) => ({ value: id, words: name })),
+        ...show.lines.filter(isSentOn).map(({ id, name }) => ({ value: id, words: name })),
         { value: SHOW, words: 'This show: banks, tempo, Panic' },
       ]}
       choose={choose}

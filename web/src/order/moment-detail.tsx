@@ -1,4 +1,5 @@
 /** An open moment: how it is called, and everything that it does. */
+import { isSentOn } from '@tawny-signal/core/show/line';
 import {
   ArrowDown,
   ArrowUp,
@@ -250,9 +251,7 @@ function Sends({ moment, show, save }: PartProps & { show: Show }) {
           value={null}
           placeholder="Choose a line"
           options={[
-            ...show.lines
-              .filter((line) => line.kind !== 'keys-browser')
-              .map(({ id, name }) => ({ value: id, words: name })),
+            ...show.lines.filter(isSentOn).map(({ id, name }) => ({ value: id, words: name })),
             { value: SHOW, words: 'This show: banks, other moments, tempo, Panic' },
           ]}
           choose={async (lineId) => {

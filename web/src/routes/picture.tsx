@@ -2,6 +2,7 @@
  * The picture of the routes: inputs on the left, outputs on the right, and a stream between them for each route, whose width shows how much passes.
  * Drag from left to right, or choose one and then the other, to make a route.
  */
+import { CARRIES, isRouted } from '@tawny-signal/core/show/line';
 import { useMemo, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { ringOf } from '@tawny-signal/core/routes/rings';
@@ -25,7 +26,7 @@ const WIDTH = 460;
 const PAD = 10;
 
 export function Picture({ show, openId }: { show: Show; openId: string | null }) {
-  const lines = show.lines.filter((line) => protocolOf(line) !== 'keys');
+  const lines = show.lines.filter((line) => isRouted(CARRIES[line.kind]));
   const [from, setFrom] = useState<Line | null>(null);
   /** The ring that a route would have closed, which was refused for it. */
   const [refused, setRefused] = useState<Route[] | null>(null);

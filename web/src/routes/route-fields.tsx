@@ -1,4 +1,5 @@
 /** The form of a route: what passes, and what it becomes. */
+import { CARRIES, isRouted } from '@tawny-signal/core/show/line';
 import { KIND_WORDS, newRoute, readMoves, writeMoves } from '@tawny-signal/core/routes/words';
 import type { Show } from '@tawny-signal/core/show';
 import type { Route, RouteKind, RouteOf } from '@tawny-signal/core/show/route';
@@ -18,12 +19,12 @@ interface RouteFieldsProps {
 }
 
 export function RouteFields({ route, show, save }: RouteFieldsProps) {
-  const lines = show.lines.filter((line) => protocolOf(line) !== 'keys');
+  const lines = show.lines.filter((line) => isRouted(CARRIES[line.kind]));
   const fitting = lines.filter((line) => protocolOf(line) === route.carries);
   /** A different protocol resets the route, and removes a target that does not carry it. */
   function chooseFrom(fromId: string): Promise<unknown> {
     const carried = protocolOf(show.lines.find((line) => line.id === fromId));
-    if (carried === route.carries || carried === null || carried === 'keys') return save({ fromId });
+    if (carried === route.carries || carried === null || !isRouted(carried)) return save({ fromId });
     return save({ ...newRoute(carried, fromId, null) });
   }
   return (

@@ -1,8 +1,8 @@
 /** The page of routes: a picture, and a table to edit. */
+import { CARRIES, isRouted } from '@tawny-signal/core/show/line';
 import { Plus } from 'lucide-react';
 import { useRef } from 'react';
 import { useNavigate, useParams } from 'react-router';
-import { protocolOf } from '../lines/kinds';
 import { Tabs } from '../lines/tabs';
 import { useAddRoute, useShow } from '../show/show';
 import { Button } from '../ui/button';
@@ -17,7 +17,7 @@ export function RoutesPage() {
   const go = useNavigate();
   const add = useAddRoute();
   const list = useRef<HTMLOListElement>(null);
-  const first = show.lines.find((line) => protocolOf(line) !== 'keys');
+  const first = show.lines.find((line) => isRouted(CARRIES[line.kind]));
   return (
     <Page
       title="Routes"

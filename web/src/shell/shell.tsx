@@ -11,6 +11,7 @@ import { PadsDrawer } from './pads-drawer';
 import { Palette } from './palette';
 import { useShortcuts } from './shortcuts';
 import { LearnElsewhere, LearnProvider } from '../mappings/learn-context';
+import { SoundOfTheShow } from '../sound/sound-of-the-show';
 import { TimeWritingProvider, WritingElsewhere } from '../time/writing';
 import { useIsWide } from '../ui/use-media';
 import { TopBar } from './top-bar';
@@ -23,6 +24,7 @@ export function Shell() {
   return (
     <LearnProvider>
       <TimeWritingProvider>
+        <SoundOfTheShow />
         <div className="flex h-full flex-col">
           <a
             href={`#${MAIN_ID}`}

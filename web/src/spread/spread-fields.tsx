@@ -1,4 +1,5 @@
 /** What is spread from which line, and to which: the two forms of Spread. */
+import { isMapped, isSentOn, type MappedProtocol } from '@tawny-signal/core/show/line';
 import type { KeyCode } from '@tawny-signal/core/keys/codes';
 import { MOST_ROWS, type SpreadFrom, type SpreadTo } from '@tawny-signal/core/spread/spread';
 import type { Protocol } from '@tawny-signal/core/show/line';
@@ -25,7 +26,7 @@ export const FROM_SORTS: Partial<Record<Protocol, Option<SpreadFrom['sort']>[]>>
   ],
   dmx: [{ value: 'slots', words: 'Slots' }],
 };
-export const TO_SORTS: Record<Protocol, Option<SpreadTo['sort']>[]> = {
+export const TO_SORTS: Record<MappedProtocol, Option<SpreadTo['sort']>[]> = {
   midi: [
     { value: 'notes', words: 'Notes' },
     { value: 'controls', words: 'Controllers' },
@@ -124,10 +125,14 @@ interface ToProps {
 }
 
 export function ToFields({ show, to, change }: ToProps) {
-  const lines = show.lines.filter((line) => line.kind !== 'keys-browser');
-  const sorts = TO_SORTS[protocolOf(lines.find(({ id }) => id === to.lineId))!] ?? [];
+  const lines = show.lines.filter(isSentOn);
+  const sortsOf = (lineId: string): Option<SpreadTo['sort']>[] => {
+    const protocol = protocolOf(lines.find(({ id }) => id === lineId));
+    return protocol && isMapped(protocol) ? TO_SORTS[protocol] : [];
+  };
+  const sorts = sortsOf(to.lineId);
   function chooseLine(lineId: string): void {
-    const offered = TO_SORTS[protocolOf(lines.find(({ id }) => id === lineId))!];
+    const offered = sortsOf(lineId);
     const same = offered.some(({ value }) => value === to.sort);
     change(same ? { ...to, lineId } : startTo(offered[0]!.value, lineId));
   }

@@ -1,4 +1,5 @@
 /** Spread: these controls to those targets, looked at before it is made. */
+import { isSentOn, type MappedProtocol } from '@tawny-signal/core/show/line';
 import { X } from 'lucide-react';
 import { useMemo, useState } from 'react';
 import { spread, type SpreadFrom, type SpreadRow, type SpreadTo } from '@tawny-signal/core/spread/spread';
@@ -14,11 +15,11 @@ import { FROM_SORTS, FromFields, startFrom, startTo, TO_SORTS, ToFields } from '
 /** The first line that fits, and what is spread from it. */
 function startOf(show: Show): { from: SpreadFrom | null; to: SpreadTo | null } {
   const source = show.lines.find((line) => FROM_SORTS[protocolOf(line)!] !== undefined);
-  const target =
-    show.lines.find((line) => protocolOf(line) === 'osc') ?? show.lines.find((line) => line !== source);
+  const sentOn = show.lines.filter(isSentOn);
+  const target = sentOn.find((line) => protocolOf(line) === 'osc') ?? sentOn.find((line) => line !== source);
   return {
     from: source ? startFrom(FROM_SORTS[protocolOf(source)!]![0]!.value, source.id) : null,
-    to: target ? startTo(TO_SORTS[protocolOf(target)!][0]!.value, target.id) : null,
+    to: target ? startTo(TO_SORTS[protocolOf(target) as MappedProtocol][0]!.value, target.id) : null,
   };
 }
 

@@ -1,0 +1,88 @@
+/** Reads and plays linear timecode on the browser's audio thread. Its time is that of the sound card. */
+import { createLtcDecoder } from '@tawny-signal/core/timecode/ltc/decoder';
+import { createLtcPlayer, type LtcPosition } from '@tawny-signal/core/timecode/ltc/player';
+import { createRateFinder } from '@tawny-signal/core/timecode/ltc/rate';
+import type { TimecodeParts } from '@tawny-signal/core/timecode/timecode';
+
+declare const sampleRate: number;
+declare const currentFrame: number;
+declare function registerProcessor(name: string, processor: unknown): void;
+declare class AudioWorkletProcessor {
+  readonly port: MessagePort;
+}
+
+/** What the page asks of the processor. */
+export type LtcAsk =
+  | { t: 'channel'; channel: number }
+  /** The position that is played, with its time in samples of the context; null for silence. */
+  | { t: 'follow'; position: LtcPosition | null };
+
+/** What the processor tells the page. Times are in s of the context. */
+export type LtcTold =
+  | { t: 'frame'; parts: TimecodeParts; code: number; backward: boolean; atS: number; nowS: number }
+  /** How loud the channel is, 0–1, and whether it is over full scale. */
+  | { t: 'level'; peak: number; clips: boolean; channels: number; nowS: number };
+
+/** How often the level is told, in s. */
+const LEVEL_S = 0.1;
+/** What is played falls silent if nothing is asked for this long, in s. */
+const ALONE_S = 1;
+
+class LtcProcessor extends AudioWorkletProcessor {
+  private readonly finder = createRateFinder();
+  private channel = 0;
+  /** The sample of the context at which the decoder was first fed. */
+  private base = -1;
+  private told = 0;
+  private peak = 0;
+  private askedAt = -Infinity;
+  private readonly player;
+  private readonly decoder = createLtcDecoder(
+    sampleRate,
+    ({ parts, drop, user, startSample, endSample, backward }) => {
+      const frame = { parts, drop, user, startSample, endSample, backward };
+      const code = this.finder.take(frame, (endSample - startSample) / sampleRate);
+      // Backward, the position is at the frame where its sound ends.
+      const atS = (this.base + (backward ? endSample : startSample)) / sampleRate;
+      this.tell({ t: 'frame', parts: { ...parts }, code, backward, atS, nowS: currentFrame / sampleRate });
+    },
+  );
+
+  constructor({ processorOptions }: { processorOptions: { levelDb: number } }) {
+    super();
+    this.player = createLtcPlayer(sampleRate, processorOptions.levelDb, currentFrame);
+    this.port.onmessage = ({ data }: MessageEvent<LtcAsk>) => {
+      if (data.t === 'channel') this.channel = data.channel;
+      else {
+        this.askedAt = currentFrame / sampleRate;
+        this.player.follow(data.position);
+      }
+    };
+  }
+
+  private tell(what: LtcTold): void {
+    this.port.postMessage(what);
+  }
+
+  process([input]: Float32Array[][], [output]: Float32Array[][]): boolean {
+    const nowS = currentFrame / sampleRate;
+    const heard = input?.[Math.min(this.channel, input.length - 1)];
+    if (heard && heard.length > 0) {
+      if (this.base < 0) this.base = currentFrame;
+      this.decoder.feed(heard);
+      for (const sample of heard) this.peak = Math.max(this.peak, Math.abs(sample));
+    }
+    if (nowS - this.told >= LEVEL_S) {
+      this.tell({ t: 'level', peak: this.peak, clips: this.peak >= 1, channels: input?.length ?? 0, nowS });
+      this.told = nowS;
+      this.peak = 0;
+    }
+    if (nowS - this.askedAt > ALONE_S) this.player.follow(null);
+    const [first, ...others] = output ?? [];
+    if (first) this.player.fill(first);
+    for (const channel of others) channel.set(first!);
+    return true;
+  }
+}
+
+registerProcessor('ltc', LtcProcessor);
