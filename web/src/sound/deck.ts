@@ -86,14 +86,11 @@ export async function openDeck(line: SoundLine, device: SoundDevice, events: Dec
   ask({ t: 'channel', channel: line.channel });
   stream?.getTracks().forEach((track) => track.addEventListener('ended', events.ended));
 
-  const clock = createAudioClock();
-  /** The same for what leaves the loudspeaker, as the browser tells it. */
-  const played = createAudioClock();
+  const clock = createAudioClock(context);
   node.port.onmessage = ({ data }: MessageEvent<LtcTold>) => {
-    clock.heard(data.nowS, performance.now());
     if (data.t === 'level')
       return events.level({ peak: data.peak, clips: data.clips, channels: data.channels });
-    const at = clock.toPage(data.atS);
+    const at = clock.takenInAt(data.atS);
     if (at === null) return;
     const speed = data.backward ? -1 : 1;
     events.heard(encodeTimecode({ kind: 'timecode', ...data.parts, code: data.code, speed }), at);
@@ -123,11 +120,9 @@ export async function openDeck(line: SoundLine, device: SoundDevice, events: Dec
         heading?.code === told.code && heading.speed === told.speed && Math.abs(ahead) < JUMP_FRAMES;
       const here = !goesOn || ahead > 0 ? frame : expected + (frame - expected) * LATE_WEIGHT;
       heading = { frame: here, at: now, speed: told.speed, code: told.code };
-      const { contextTime = 0, performanceTime = 0 } = context.getOutputTimestamp();
-      // Nothing is played yet.
-      if (performanceTime === 0) return;
-      played.heard(contextTime, performanceTime);
-      const atSample = played.toContext(now)! * context.sampleRate;
+      const playedS = clock.playedAt(now);
+      if (playedS === null) return;
+      const atSample = playedS * context.sampleRate;
       const speed = (perMs * 1000) / context.sampleRate;
       ask({ t: 'follow', position: { frame: here, atSample, speed, code: told.code } });
     },

@@ -19,9 +19,9 @@ export type LtcAsk =
 
 /** What the processor tells the page. Times are in s of the context. */
 export type LtcTold =
-  | { t: 'frame'; parts: TimecodeParts; code: number; backward: boolean; atS: number; nowS: number }
+  | { t: 'frame'; parts: TimecodeParts; code: number; backward: boolean; atS: number }
   /** How loud the channel is, 0–1, and whether it is over full scale. */
-  | { t: 'level'; peak: number; clips: boolean; channels: number; nowS: number };
+  | { t: 'level'; peak: number; clips: boolean; channels: number };
 
 /** How often the level is told, in s. */
 const LEVEL_S = 0.1;
@@ -44,7 +44,7 @@ class LtcProcessor extends AudioWorkletProcessor {
       const code = this.finder.take(frame, (endSample - startSample) / sampleRate);
       // Backward, the position is at the frame where its sound ends.
       const atS = (this.base + (backward ? endSample : startSample)) / sampleRate;
-      this.tell({ t: 'frame', parts: { ...parts }, code, backward, atS, nowS: currentFrame / sampleRate });
+      this.tell({ t: 'frame', parts: { ...parts }, code, backward, atS });
     },
   );
 
@@ -73,7 +73,7 @@ class LtcProcessor extends AudioWorkletProcessor {
       for (const sample of heard) this.peak = Math.max(this.peak, Math.abs(sample));
     }
     if (nowS - this.told >= LEVEL_S) {
-      this.tell({ t: 'level', peak: this.peak, clips: this.peak >= 1, channels: input?.length ?? 0, nowS });
+      this.tell({ t: 'level', peak: this.peak, clips: this.peak >= 1, channels: input?.length ?? 0 });
       this.told = nowS;
       this.peak = 0;
     }
