@@ -139,6 +139,16 @@ describe('a source of timecode', () => {
     expect(chase.quality().longSpeed! * 1e6).toBeLessThan(999_300);
   });
 
+  test('a slip of a sound card is not taken for a speed', () => {
+    const { chase, play } = playing();
+    play(6000);
+    for (let part = 0; part < 40; part++) {
+      play(500, 1, () => 10);
+      expect(Math.abs((chase.quality().longSpeed ?? 1) - 1)).toBeLessThan(3e-4);
+    }
+    expect(chase.quality().longSpeed).not.toBeNull();
+  });
+
   test('a source that is lost locks again from anywhere', () => {
     const { chase, play, jump, silence } = playing();
     play(1000);

@@ -54,6 +54,8 @@ const BIAS_FRAMES = 0.2;
 const BIAS_WEIGHT = 0.15;
 /** The time that a long measurement of the speed takes, in ms. */
 const LONG_MS = 8000;
+/** Its two halves agree to within this part; where sound slips, or a cable is pulled, they do not. */
+const AGREE = 2e-4;
 
 /** A straight line through what was heard, in which older frames count less. */
 interface Fit {
@@ -135,8 +137,9 @@ export function createChase(fps: number, lockFrames: number): Chase {
     offMs: 0,
     longSpeed: null,
   };
-  /** From when the long speed is measured. */
+  /** From when the long speed is measured, and where it was about in the middle. */
   let longFrom: { at: number; frame: number } | null = null;
+  let middle: { at: number; frame: number } | null = null;
 
   function begin(frame: number, at: number, way: number, first: number): Run {
     const fit = createFit(full * way);
@@ -174,9 +177,22 @@ export function createChase(fps: number, lockFrames: number): Chase {
   function measure(at: number): void {
     if (!run) return;
     quality.jitterMs = Math.sqrt(run.jitter) / full;
-    longFrom ??= { at, frame: run.fit.frameAt(at) };
+    const here = { at, frame: run.fit.frameAt(at) };
+    if (!longFrom) {
+      longFrom = here;
+      middle = null;
+    }
     const took = at - longFrom.at;
-    if (took >= LONG_MS) quality.longSpeed = (run.fit.frameAt(at) - longFrom.frame) / took / full;
+    if (!middle && took >= LONG_MS / 2) middle = here;
+    if (!middle || took < LONG_MS) return;
+    const speeds = [longFrom, middle].map((from) => (here.frame - from.frame) / (at - from.at) / full);
+    if (Math.abs(speeds[0]! - speeds[1]!) < AGREE) quality.longSpeed = speeds[0]!;
+    else {
+      // It is measured anew from the middle on.
+      longFrom = middle;
+      middle = null;
+      quality.longSpeed = null;
+    }
   }
 
   function lock(at: number): void {
