@@ -6,7 +6,7 @@ import { WATER } from './engine.test-helper.js';
 import { timeOutputSchema, timeSourceSchema } from './time/ways.js';
 import type { Signal } from './signal.js';
 import { RATES, type FrameRate } from './timecode/frame-rate.js';
-import { framesAt, msOf, partsOf, writeTimecode } from './timecode/timecode.js';
+import { frameOf, framesAt, msOf, partsOf, writeTimecode } from './timecode/timecode.js';
 
 const HOUR = at('01:00:00:00');
 const ARTNET = timeSourceSchema.parse({ id: 'deck', kind: 'artnet', lineId: 'deck' });
@@ -88,6 +88,18 @@ describe('Art-Net timecode', () => {
       expect(when).toBeCloseTo(msOf(place, rate), 6);
     });
     expect(sent.at(-1)!.signal).toMatchObject({ hours: 1, seconds: 1, frames: 0, speed: 0 });
+  });
+
+  test('that follows a source with jitter says frame after frame, none twice', () => {
+    const output = timeOutputSchema.parse({ id: 'out', kind: 'artnet', lineId: 'deck', frameRate: '30' });
+    const stage = timeStage([], {}, { outputs: [output] });
+    const roll = dice(11);
+    stage.play(HOUR, 8000, { late: () => roll() * 12 });
+    const told = stage.sent.flatMap(({ line, signal }) =>
+      line === DECK && signal.kind === 'timecode' ? [frameOf(signal, '30')] : [],
+    );
+    expect(told.length).toBeGreaterThan(220);
+    told.forEach((frame, at) => at > 0 && expect(frame).toBe(told[at - 1]! + 1));
   });
 
   test('that is sent backward says each frame where the position is', () => {

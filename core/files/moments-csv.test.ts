@@ -43,6 +43,16 @@ describe('a cell', () => {
     ]);
   });
 
+  test('says times in beats', () => {
+    expect(cell('1-12 at 50 % fade 4 beats on the bar after next beat')).toMatchObject([
+      { fadeMs: 0, fadeBeats: { beats: 4, on: 'bar' }, delayMs: 0, delayBeats: { beats: 0, on: 'beat' } },
+    ]);
+    expect(cell('note 28 ch 6 at 90 for 1/2 beat after 2 bars', 'laser')).toMatchObject([
+      { send: { lengthBeats: { beats: 0.5, on: null }, delayBeats: { beats: 8, on: null } } },
+    ]);
+    expect(() => cell('1-12 at 50 % fade 2000 beats')).toThrow('1/16 to 1024 beats');
+  });
+
   test('says notes, controllers, addresses, keys, show control and other moments', () => {
     expect(cell('note 28 ch 6 at 90 for 2 s after 0.5 s', 'laser')).toMatchObject([
       { value: 90, send: { kind: 'note', number: 28, channel: 5, lengthMs: 2000, delayMs: 500 } },
@@ -214,6 +224,26 @@ describe('the table', () => {
     expect(callers('Old pads: note 36')).toContain('does not begin with the name of a line');
     expect(callers('Pier pads: note 36 ch 17')).toContain('A channel is a number from 1 to 16');
     expect(callers('Pier pads: bang 36')).toContain('“bang 36” is not a control');
+  });
+
+  test('says whether a call waits for the beat, and how many beats a moment waits to follow', () => {
+    const beats = { beats: 2, on: null };
+    const one: Show = {
+      ...show,
+      moments: [
+        makeMoment({ id: 'a', cue: '1', name: '', callOn: 'bar', sends: [] }),
+        makeMoment({ id: 'b', cue: '2', name: '', follow: { after: 'end', ms: 0, beats }, sends: [] }),
+      ],
+    };
+    const { moments, bad } = readMoments(writeMoments(one), one);
+    expect(bad).toEqual([]);
+    expect(moments.map(({ callOn, follow }) => [callOn, follow])).toEqual([
+      ['bar', null],
+      ['now', { after: 'end', ms: 0, beats }],
+    ]);
+    expect(readMoments('cue,called on\n1,sometime\n', show).bad[0]!.reason).toBe(
+      'called on: “sometime” is not understood. Write at once, beat or bar.',
+    );
   });
 
   test('bad rows are said with their lines, and the others are taken', () => {

@@ -5,7 +5,7 @@
 import { createAgenda } from '../agenda.js';
 import { MOVE_MS } from '../time/pace.js';
 import { inMs, paceOf, type Pace, type Span, type TempoNow } from '../time/span.js';
-import { songBeatAt } from '../time/tempo.js';
+import { beatAt, songBeatAt } from '../time/tempo.js';
 import { lowEndsOf, withVoices, type CompiledMapping, type LowEnd } from './compiled.js';
 import { firstOf } from '../hears/parts.js';
 import { byHand, NO_PARTS, type Heard } from './heard.js';
@@ -109,12 +109,11 @@ export function createPerformer(stage: Stage): Performer {
     if (part < 1) planGlide(mapping, glide.pace!, now);
   }
 
-  /** The next step of a glide, or its end if that comes before. An end in beats follows the tempo. */
+  /** The next step of a glide, or its end if that comes before. In beats both follow the tempo, so that no step is after the end. */
   function planGlide(mapping: CompiledMapping, pace: Pace, now: number): void {
     const later: Later = { do: 'glide', mapping, because: because.step };
-    if (now + MOVE_MS < pace.endsAt()) agenda.add(now + MOVE_MS, later);
-    else if (pace.endBeat < Infinity) agenda.atBeat(pace.endBeat, later);
-    else agenda.add(pace.endsAt(), later);
+    if (pace.endBeat === Infinity) agenda.add(Math.min(now + MOVE_MS, pace.endsAt()), later);
+    else agenda.atBeat(Math.min(beatAt(stage.tempo(), now + MOVE_MS), pace.endBeat), later);
   }
 
   function emit(mapping: CompiledMapping, heard: Heard, now: number): Outcome {

@@ -8,6 +8,9 @@ import type { Output, OutputPlace, Reader, ReaderPlace, Said } from './way.js';
 export const STANDS_MS = 250;
 export const MORE: Said = { says: 'more' };
 
+/** Frames that a position may be steered back without a jump. */
+const STEERED_BACK = 2;
+
 /** Tells that a source stands, from what it says again and again. */
 export interface Repeats {
   /** @param place what the source says, as a number. @returns `new` if it says something new, `again`, or `stands`, once, when it has said it for long enough */
@@ -66,6 +69,13 @@ export function frameSender({ rate, put }: OutputPlace): Output {
     const frames = framesAt(positionAt(motion, now), rate);
     return motion.speed < 0 ? Math.ceil(frames - 1e-6) : Math.floor(frames + 1e-6);
   };
+  /** The frame that is due. A position that is steered a little back does not say the same frame twice. */
+  function current(motion: Motion, now: number): number {
+    const frame = here(motion, now);
+    const way = Math.sign(motion.speed);
+    const back = last === null ? 0 : (last - frame) * way;
+    return last !== null && back > 0 && back <= STEERED_BACK ? last : frame;
+  }
   function tell(frame: number, speed: number): void {
     const { hours, minutes, seconds, frames } = partsOf(frame, rate);
     put({ kind: 'timecode', hours, minutes, seconds, frames, code: RATES[rate].code, speed });
@@ -73,23 +83,23 @@ export function frameSender({ rate, put }: OutputPlace): Output {
   return {
     dueAt(motion, now) {
       if (motion.speed === 0) return Infinity;
-      const current = here(motion, now);
-      if (current !== last) return now;
-      const next = msOf(current + Math.sign(motion.speed), rate);
+      const frame = current(motion, now);
+      if (frame !== last) return now;
+      const next = msOf(frame + Math.sign(motion.speed), rate);
       return Math.max(now, motion.at + (next - motion.ms) / motion.speed);
     },
     send(motion, now) {
-      const current = here(motion, now);
-      if (motion.speed === 0 || current === last) return;
-      last = current;
-      tell(current, motion.speed);
+      const frame = current(motion, now);
+      if (motion.speed === 0 || frame === last) return;
+      last = frame;
+      tell(frame, motion.speed);
     },
     turned(motion, now) {
-      const current = here(motion, now);
+      const frame = here(motion, now);
       const frames = framesAt(positionAt(motion, now), rate);
       // A frame that has begun already is not sent: it would come late.
-      last = motion.speed === 0 || Math.abs(frames - current) > 1e-3 ? current : null;
-      if (motion.speed === 0) tell(current, 0);
+      last = motion.speed === 0 || Math.abs(frames - frame) > 1e-3 ? frame : null;
+      if (motion.speed === 0) tell(frame, 0);
     },
   };
 }

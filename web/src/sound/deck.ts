@@ -41,6 +41,8 @@ export interface DeckEvents {
 
 /** A frame that is further away than this from where it is expected is a jump. */
 const JUMP_FRAMES = 1.5;
+/** A speed that is steered by less than this goes on. */
+const SAME_SPEED = 0.02;
 /** How much a frame that came late changes what is expected: it was only held up on its way. */
 const LATE_WEIGHT = 0.02;
 
@@ -117,7 +119,9 @@ export async function openDeck(line: SoundLine, device: SoundDevice, events: Dec
       // Ahead of what was expected, in the way that it runs.
       const ahead = (frame - expected) * Math.sign(perMs);
       const goesOn =
-        heading?.code === told.code && heading.speed === told.speed && Math.abs(ahead) < JUMP_FRAMES;
+        heading?.code === told.code &&
+        Math.abs(heading.speed - told.speed) < SAME_SPEED &&
+        Math.abs(ahead) < JUMP_FRAMES;
       const here = !goesOn || ahead > 0 ? frame : expected + (frame - expected) * LATE_WEIGHT;
       heading = { frame: here, at: now, speed: told.speed, code: told.code };
       const playedS = clock.playedAt(now);
