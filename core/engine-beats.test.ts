@@ -173,6 +173,23 @@ describe('a moment', () => {
     expect(log(stage)[0]![0]).toBeGreaterThan(1000);
   });
 
+  test.each<[string, MomentSend[]]>([
+    ['one thing after a delay', [sends({ ...fog, delayBeats: beats(4) })]],
+    ['something at once and something later', [sends(fog), sends({ ...fog, delayBeats: beats(4) })]],
+    [
+      'something that fades and something later',
+      [level({ fadeMs: 700 }), sends({ ...fog, delayBeats: beats(4) })],
+    ],
+  ])('is over once it has done %s', (_, what) => {
+    const stage = rig([], [moment('1', what)]);
+    go(stage);
+    stage.pass(1999);
+    expect(stage.engine.orderState().running).toMatchObject([{ id: 'm1', endsAt: 2000 }]);
+    stage.pass(2);
+    expect(stage.engine.orderState().running).toEqual([]);
+    expect(stage.engine.wakeAt()).toBe(Infinity);
+  });
+
   test('ramps what is no slot over beats, and ends on the bar', () => {
     const stage = rig([], [moment('1', [sends(fog, { fadeBeats: beats(4, 'bar') } as Partial<MomentSend>)])]);
     stage.pass(300);

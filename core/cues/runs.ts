@@ -179,6 +179,7 @@ export function createRuns(stage: RunnerStage, changed: () => void): Runs {
   /** Each end in beats is looked at when it comes, since the tempo may have changed. */
   function watchEnd(run: Run, planned: Planned, now: number): void {
     run.end.began(planned, now);
+    agenda.add(now, { run, do: 'end' });
     for (const span of spansAfter(planned)) if (!isNone(span)) agenda.after(span, now, { run, do: 'end' });
   }
 

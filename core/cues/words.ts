@@ -73,7 +73,7 @@ export function callWords(
 ): string {
   if (parked) return 'Parked';
   const own = follow
-    ? `Follows ${spanIn(follow)} after the previous moment ${follow.after === 'start' ? 'starts' : 'ends'}`
+    ? `Follows ${follow.beats?.beats === 0 ? 'on the ' : ''}${spanIn(follow)} after the previous moment ${follow.after === 'start' ? 'starts' : 'ends'}`
     : callOn === 'now'
       ? 'Go'
       : `Go, on the next ${callOn}`;
