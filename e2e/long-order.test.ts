@@ -42,10 +42,15 @@ test('only rows in sight are drawn; one that is opened is in sight, and arrows w
 
   const row = await on.driver.findElement(By.css(`[data-moment="${last}"] [data-row]`));
   await row.sendKeys(Key.ESCAPE);
-  for (let step = 0; step < 40; step++) await on.page.keys(Key.ARROW_UP);
   const focused = (): Promise<string | undefined> =>
     on.driver.executeScript("return document.activeElement.closest('[data-moment]')?.dataset.moment");
-  await until(async () => (await focused()) === made.at(-41), 'the arrows have walked forty rows up');
+  for (let step = 1; step <= 40; step++) {
+    await on.page.keys(Key.ARROW_UP);
+    await until(
+      async () => (await focused()) === made.at(-1 - step),
+      `the arrows have walked ${step} rows up`,
+    );
+  }
   expect(await isInSight(made.at(-41)!)).toBe(true);
 
   await on.driver.executeScript("dispatchEvent(new Event('beforeprint'))");

@@ -98,7 +98,7 @@ describe('the tide clock', () => {
     const seen = await on.driver.executeScript<string[]>('return [...modes].filter(Boolean)');
     expect(seen).not.toContain('lost');
     expect((await position()) > before).toBe(true);
-    expect(await source()).toMatch(/locked/);
+    await until(async () => (await source()).includes('locked'), 'it is locked again');
     // What it rode through stays to be read at the source.
     await on.driver.findElement(By.css('[data-source="Tide clock"] button[data-row]')).click();
     await on.page.sees('Longest gap since it is locked: ');

@@ -16,6 +16,7 @@ import { benchSheet } from '../bench/sheet.js';
 import { benchStepKinds } from '../bench/step-kinds.js';
 import { benchLtc } from '../bench/ltc.js';
 import { benchTicks } from '../bench/ticks.js';
+import { benchTimeCost } from '../bench/time-cost.js';
 import { benchTrafficPage } from '../bench/traffic-page.js';
 import { benchWaits } from '../bench/waits.js';
 import { buildAll, ROOT } from './build.js';
@@ -227,6 +228,17 @@ function ltc(): void {
   results.add('u ms to read a second of linear timecode', 1000 / readTimes, 1000 / 300);
 }
 
+function timeCost(): void {
+  const { without, standing, following, quarter, clock } = benchTimeCost();
+  const us = (value: number): string => `${value.toFixed(3)} µs`;
+  console.log(
+    `(v) a controller’s message: ${us(without)} without rows of time, ${us(standing)} with eight, ${us(following)} while timecode is followed; ` +
+      `a quarter frame that is followed ${us(quarter)}, a clock ${us(clock)}`,
+  );
+  results.add('v message with eight rows of time to none', standing / without, 1.5);
+  results.add('v message while timecode is followed to none', following / without, 1.5);
+}
+
 async function waits(): Promise<void> {
   console.log('(w) how late what is planned is done, 80 times a second');
   const waited = await benchWaits();
@@ -250,6 +262,7 @@ const BENCHES: Record<string, () => void | Promise<void>> = {
   l: carried,
   t: ticks,
   u: ltc,
+  v: timeCost,
   w: waits,
 };
 

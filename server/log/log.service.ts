@@ -29,6 +29,8 @@ const MOST_WAITING = 20_000;
 
 @Injectable()
 export class LogService implements OnApplicationShutdown {
+  /** Entries that were made since the start. */
+  private written = 0;
   private readonly log = new Logger('log');
   private now: Performance | null = null;
   private lastAt = 0;
@@ -145,6 +147,12 @@ export class LogService implements OnApplicationShutdown {
     });
   }
 
+  /** Ids grow, so that what happens in the same millisecond stays in its order. */
+  private nextId(): string {
+    const count = String(this.written++).padStart(9, '0');
+    return `${String(Date.now()).padStart(15, '0')}-${count}-${randomUUID().slice(0, 8)}`;
+  }
+
   async remove(id: string): Promise<void> {
     if (this.now?.id === id) this.end();
     return this.reaching(async () => {
@@ -165,7 +173,7 @@ export class LogService implements OnApplicationShutdown {
     const { at } = given;
     const performance = this.now ?? this.begin();
     this.lastAt = at;
-    const entry: LogEntry = { id: randomUUID(), what, ...given, lines: [] };
+    const entry: LogEntry = { id: this.nextId(), what, ...given, lines: [] };
     this.keep(performance, entry);
     return entry;
   }
