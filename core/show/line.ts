@@ -200,7 +200,7 @@ export const CARRIES: Record<LineKind, Protocol> = {
   'keys-machine': 'keys',
 };
 
-/** The protocols that mappings hear or send. Sound carries timecode and nothing else. */
+/** The protocols that mappings can hear and send. Lines with sound carry only timecode. */
 export type MappedProtocol = Exclude<Protocol, 'sound'>;
 export const isMapped = (protocol: Protocol): protocol is MappedProtocol => protocol !== 'sound';
 /** The protocols that are routed. */

@@ -1,4 +1,4 @@
-/** The player is read back by our decoder, which ltc.test checks against an independent package, and by that package itself. */
+/** The player is read back by our decoder, which ltc.test checks against an independent package. That package reads the player in e2e/sound.test. */
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { RATE_OF_CODE, RATES } from '../frame-rate.js';
