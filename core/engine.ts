@@ -106,8 +106,8 @@ export function createEngine(seed = 1): Engine {
     createTimeOutPart(stage, position, tempo),
     createLineTryPart(stage),
   ];
-  /** The parts that hear signals: only these are called on the path of a signal. */
-  let hearing: readonly Part[] = [];
+  /** The parts that hear the signals of each line: only these are called on the path of a signal. Filled as lines are heard. */
+  let hearing: (readonly Part[])[] = [];
   /** The parts that watch what is sent. */
   let seeing: readonly Part[] = [];
   let finishing: readonly Part[] = [];
@@ -186,7 +186,8 @@ export function createEngine(seed = 1): Engine {
 
   function hear({ line, signal }: InputOf<'heard'>, now: number): void {
     outs.step = because.step = ++steps;
-    for (let i = 0; i < hearing.length; i++) hearing[i]!.hear!(line, signal, now);
+    const heardBy = (hearing[line] ??= parts.filter((part) => part.hear && (part.hears?.(line) ?? true)));
+    for (let i = 0; i < heardBy.length; i++) heardBy[i]!.hear!(line, signal, now);
   }
 
   /** The part of an input that concerns all parts. */
@@ -223,7 +224,7 @@ export function createEngine(seed = 1): Engine {
 
   /** An input other than a signal may have changed what has to be done for each signal and each output. */
   function refresh(): void {
-    hearing = parts.filter((part) => part.hear && (part.hears?.() ?? true));
+    hearing = [];
     finishing = parts.filter((part) => part.finish && (part.finishes?.() ?? true));
     seeing = parts.filter((part) => part.saw && (part.watches?.() ?? true));
     delaying = delays.any();

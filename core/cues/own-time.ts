@@ -7,7 +7,7 @@ export interface OwnTime {
   at(now: number): number;
   /** The same instant in monotonic ms, if it is not held meanwhile. */
   real(own: number): number;
-  /** The tempo in its own time. */
+  /** The tempo in its own time. Returns a new object after each change, so that callers can compare by identity. */
   tempo(): Tempo;
   /** Since when it is held, in monotonic ms; null while it runs. */
   heldAt(): number | null;
@@ -24,12 +24,19 @@ export function createOwnTime(tempoNow: TempoNow): OwnTime {
   let heldBeat = 0;
 
   const at = (now: number): number => (heldAt ?? now) - behind;
-  function tempo(): Tempo {
-    const real = tempoNow();
-    if (behind === 0) return real;
+  let known: { real: Tempo; behind: number; own: Tempo } | null = null;
+
+  function shifted(real: Tempo): Tempo {
     const { at: barAt, beats } = barOf(real);
     const since = real.since - behind + (beatsBehind * 60_000) / real.bpm;
     return { bpm: real.bpm, since, bar: { at: barAt - beatsBehind, beats } };
+  }
+
+  function tempo(): Tempo {
+    const real = tempoNow();
+    if (behind === 0) return real;
+    if (known?.real !== real || known.behind !== behind) known = { real, behind, own: shifted(real) };
+    return known.own;
   }
   return {
     at,

@@ -28,8 +28,8 @@ export interface Part {
   listeners?(show: Show): Mapping[];
   /** A signal was heard on a line. */
   hear?(line: number, signal: Signal, now: number): void;
-  /** Whether the show needs `hear`. A signal cannot change this. Without this hook, `hear` is always called. */
-  hears?(): boolean;
+  /** Whether the show needs `hear` for the signals of a line. A signal cannot change this. Without this hook, `hear` is always called. */
+  hears?(line: number): boolean;
   /** Any input but a signal. Called after `load`, `letGo`, `forget` or `wake`, if the input caused one of those. */
   take?(input: EngineInput, now: number): void;
   /** A send wants something done to the show itself. */

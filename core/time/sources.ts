@@ -42,8 +42,8 @@ export interface SourceEvent {
 export interface Sources {
   /** @param lineOf finds the index of a line; -1 if it does not exist */
   load(rows: readonly TimeSource[], settings: TimecodeSettings, lineOf: (id: string | null) => number): void;
-  /** Whether any source listens to signals. */
-  any(): boolean;
+  /** Whether any source listens to a line. */
+  on(line: number): boolean;
   /** Takes a signal. @param at the instant that it is about. @param now when it arrived. @returns what it changed; null for nothing */
   hear(line: number, signal: Signal, at: number, now: number): Heard | null;
   /** The input of a line is gone. */
@@ -190,7 +190,7 @@ export function createSources(): Sources {
         return kept ? Object.assign(before, { row }) : opened(row, line);
       });
     },
-    any: () => sources.length > 0,
+    on: (line) => sources.some((one) => one.line === line),
     hear(line, signal, at, now) {
       if (isChannelSignal(signal) || signal.kind === 'slot') return null;
       let heard: Heard | null = null;

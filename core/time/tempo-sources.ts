@@ -22,7 +22,8 @@ export interface TempoSourceState {
 
 export interface TempoSources {
   load(rows: readonly TimeSource[], lineOf: (id: string | null) => number): void;
-  any(): boolean;
+  /** Whether any source listens to a line. */
+  on(line: number): boolean;
   /** Takes a signal. @returns the id of the source that it was for; null for none */
   hear(line: number, signal: Signal, at: number): string | null;
   /** Forgets clocks that are silent for too long. */
@@ -61,7 +62,7 @@ export function createTempoSources(): TempoSources {
           return before?.line === line ? { ...before, row } : { row, line, chase: createClockChase() };
         });
     },
-    any: () => sources.length > 0,
+    on: (line) => sources.some((one) => one.line === line),
     hear(line, signal, at) {
       if (signal.kind !== 'system') return null;
       const source = sources.find((one) => one.line === line);

@@ -215,7 +215,7 @@ export function createPositionPart(stage: Stage): PositionPart {
       const ids = new Set(show.moments.map(({ id }) => id));
       course.keepPassed((id) => ids.has(id));
     },
-    hears: () => sources.any(),
+    hears: (line) => sources.on(line),
     hear(line, signal, now) {
       const event = sources.hear(line, signal, Math.min(now, stage.arrivedAt()), now);
       if (event?.what === 'asked') {

@@ -145,7 +145,7 @@ export function createTempoPart(stage: Pick<Stage, 'arrivedAt' | 'lineOf'>): Tem
       if (barOf(tempo).beats !== beatsToBar)
         tempo = { ...tempo, bar: { at: barOf(tempo).at, beats: beatsToBar } };
     },
-    hears: () => sources.any(),
+    hears: (line) => sources.on(line),
     hear(line, signal, now) {
       if (signal.kind !== 'system') return;
       const id = sources.hear(line, signal, Math.min(now, stage.arrivedAt()));

@@ -26,6 +26,8 @@ export function createTimeOutPart(
   tempo: Pick<TempoView, 'tempo'>,
 ): Part {
   let running: Running[] = [];
+  /** When the first of them is due. */
+  let nextAt = Infinity;
   let { turns } = position.state();
   let motion: Motion | null = null;
   let paced: Tempo | null = null;
@@ -36,6 +38,13 @@ export function createTimeOutPart(
     return TIME_WAYS[row.kind].of === 'tempo' ? here : { ...here, ms: here.ms + row.offsetMs };
   };
 
+  const soonest = (): number => running.reduce((first, { at }) => Math.min(first, at), Infinity);
+
+  function planAll(now: number): void {
+    for (const one of running) one.at = one.output.dueAt(shifted(one), now);
+    nextAt = soonest();
+  }
+
   /** The position runs by another line than before: what is due is planned again. */
   function plan(now: number): void {
     const current = position.motion();
@@ -44,10 +53,8 @@ export function createTimeOutPart(
     motion = current;
     paced = tempo.tempo();
     turns = position.state().turns;
-    for (const one of running) {
-      if (turned) one.output.turned(shifted(one), now);
-      one.at = one.output.dueAt(shifted(one), now);
-    }
+    if (turned) for (const one of running) one.output.turned(shifted(one), now);
+    planAll(now);
   }
 
   function open(row: TimeOutput, showRate: FrameRate): Running {
@@ -70,21 +77,19 @@ export function createTimeOutPart(
           );
           return same ?? open(row, show.settings.timecode.frameRate);
         });
-      for (const one of running) one.at = one.output.dueAt(shifted(one), now);
+      planAll(now);
     },
     finishes: () => running.length > 0,
     finish: plan,
-    wakeAt() {
-      let at = Infinity;
-      for (const one of running) at = Math.min(at, one.at);
-      return at;
-    },
+    wakeAt: () => nextAt,
     wake(now) {
+      if (nextAt > now) return;
       for (const one of running) {
         if (one.at > now) continue;
         one.output.send(shifted(one), now);
         one.at = one.output.dueAt(shifted(one), now + 1e-6);
       }
+      nextAt = soonest();
     },
   };
 }
