@@ -17,6 +17,7 @@ import { openMachineMidi } from './drivers/machine-midi.js';
 import { openOscTcp } from './drivers/osc-tcp.js';
 import { openOscUdp } from './drivers/osc-udp.js';
 import { openOscWs } from './drivers/osc-ws.js';
+import { openSoundMachine } from './drivers/sound-machine.js';
 
 /** Protocols with presses that have to be released. */
 const PRESSES: readonly Protocol[] = ['midi', 'keys'];
@@ -94,6 +95,8 @@ export function createLines(
         return openDmx(row, listener, hubs, cid);
       case 'keys-machine':
         return openKeysMachine(row, listener);
+      case 'sound-machine':
+        return openSoundMachine(row, listener);
       case 'midi-machine':
       case 'midi-virtual':
         return openMachineMidi(row, listener);

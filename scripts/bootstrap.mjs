@@ -56,6 +56,8 @@ const WHY = {
   xvfb: 'a screen without a monitor, for the tests that type keys',
   xdotool: 'what types keys on this machine',
   'x11-utils': 'a window that the tests type into',
+  pulseaudio: 'a sound system without a sound card, that the tests play timecode to',
+  'pulseaudio-utils': 'what plays and records there',
 };
 
 /** The programs that tests need, and their packages: a browser, and a screen with a window to type into. */
@@ -65,6 +67,8 @@ const FOR_TESTS = [
   ['/usr/bin/Xvfb', 'xvfb'],
   ['/usr/bin/xdotool', 'xdotool'],
   ['/usr/bin/xev', 'x11-utils'],
+  ['/usr/bin/pulseaudio', 'pulseaudio'],
+  ['/usr/bin/pacat', 'pulseaudio-utils'],
 ];
 
 /** Returns the Debian packages that are missing. */

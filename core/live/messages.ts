@@ -73,6 +73,8 @@ export interface LineState {
   nextTryAt?: number;
   /** The sources of a universe, those that are heard first. */
   sources?: SourceSeen[];
+  /** The sound devices of the server's machine, and how loud the line's own is. */
+  sound?: SoundSeen;
   /** The last input that could not be understood. */
   lastBad?: BadSeen;
 }
@@ -83,6 +85,13 @@ export interface SlotsSeen {
   heard?: string;
   /** Who set each slot, four bytes each, little-endian: the number of the sender and one; 0 for nobody (core/live/slots reads it). */
   setBy?: string;
+}
+
+export interface SoundSeen {
+  /** The names of what can be listened to and played to. */
+  devices: { in: readonly string[]; out: readonly string[] };
+  /** How loud it is, in dB below full scale, in steps; null for silence. */
+  hearsDb: number | null;
 }
 
 export interface SourceSeen {

@@ -38,6 +38,11 @@ const hearing = {
 };
 
 const LEVEL = 'A level is -40 to 0 dB.';
+/** How loud timecode is played, in dB below full scale. */
+const soundLevel = z.number(LEVEL).min(-40, LEVEL).max(0, LEVEL).default(-18);
+/** The channel that is listened to, counted from 0. Timecode is played on all of them. */
+const soundChannel = whole(0, 31, 'A channel is a number from 1 to 32.').default(0);
+const deviceName = text(200, 'A device’s name has at most 200 characters.').default('');
 const SECRET = 'The secret part of the address has letters, digits, - and _, at most 64.';
 const ORIGIN = 'Write where the page is from, like http://127.0.0.1:8080, without anything behind it.';
 const origin = z
@@ -144,10 +149,18 @@ export const lineSchema = z.discriminatedUnion('kind', [
     kind: z.literal('sound-browser'),
     /** The name of the sound device in the browser: an input, an output, or both. */
     port: portName('Choose a device, or write its name.'),
-    /** The channel that is listened to, counted from 0. Sound is played on all of them. */
-    channel: whole(0, 31, 'A channel is a number from 1 to 32.').default(0),
-    /** How loud it plays, in dB below full scale. */
-    levelDb: z.number(LEVEL).min(-40, LEVEL).max(0, LEVEL).default(-18),
+    channel: soundChannel,
+    levelDb: soundLevel,
+  }),
+  z.object({
+    ...common,
+    kind: z.literal('sound-machine'),
+    /** The sound device of the server's machine that is listened to, as the system names it; empty for none. */
+    hears: deviceName,
+    /** The one that timecode is played to; empty for none. */
+    plays: deviceName,
+    channel: soundChannel,
+    levelDb: soundLevel,
   }),
   z.object({
     ...common,
@@ -195,6 +208,7 @@ export const CARRIES: Record<LineKind, Protocol> = {
   artnet: 'dmx',
   sacn: 'dmx',
   'sound-browser': 'sound',
+  'sound-machine': 'sound',
   'keys-inside': 'keys',
   'keys-browser': 'keys',
   'keys-machine': 'keys',

@@ -36,6 +36,13 @@ export const KINDS: KindTable = {
     detail: (line) => `sound · browser${portDetail(line)}`,
     start: (name) => ({ kind: 'sound-browser', name, port: 'Device name' }),
   },
+  'sound-machine': {
+    words: 'Sound of the server’s machine',
+    about: 'Linear timecode in or out of a sound card of the machine where Tawny Signal runs.',
+    detail: ({ hears, plays }) =>
+      `sound · this machine${hears === '' ? '' : ` · hears ${hears}`}${plays === '' ? '' : ` · plays ${plays}`}`,
+    start: (name) => ({ kind: 'sound-machine', name, hears: 'default' }),
+  },
   'midi-machine': {
     words: 'MIDI port of the server’s machine',
     about: 'A controller plugged into the machine where Tawny Signal runs.',

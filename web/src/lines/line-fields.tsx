@@ -11,6 +11,7 @@ import { DmxFields } from './dmx-fields';
 import { KINDS } from './kinds';
 import { HearingFields, TargetFields, type Save } from './network-fields';
 import { useChangeRow } from '../show/show';
+import { MachineSoundFields } from '../sound/machine-sound-fields';
 import { SoundFields } from '../sound/sound-fields';
 
 export function LineFields({ line }: { line: Line }) {
@@ -156,6 +157,8 @@ function KindFields({ line, save }: { line: Line; save: Save }) {
       return <BrowserPortField port={line.port} save={save} />;
     case 'sound-browser':
       return <SoundFields line={line} save={save} />;
+    case 'sound-machine':
+      return <MachineSoundFields line={line} save={save} />;
     case 'midi-machine':
       return (
         <TypedField

@@ -1,8 +1,7 @@
 /** One sound line that is open in this browser: its device in and out, with timecode read and played on the audio thread. */
 import type { LineOf } from '@tawny-signal/core/show/line';
-import { RATE_OF_CODE, RATES } from '@tawny-signal/core/timecode/frame-rate';
+import { createHeading } from '@tawny-signal/core/timecode/ltc/heading';
 import { decodeTimecode, encodeTimecode } from '@tawny-signal/core/timecode/signal';
-import { frameOf } from '@tawny-signal/core/timecode/timecode';
 import { createAudioClock } from './audio-clock';
 import type { LtcAsk, LtcTold } from './ltc-processor';
 import processorUrl from './ltc-processor?worker&url';
@@ -38,13 +37,6 @@ export interface DeckEvents {
   /** The device has gone. */
   ended(): void;
 }
-
-/** A frame that is further away than this from where it is expected is a jump. */
-const JUMP_FRAMES = 1.5;
-/** A speed that is steered by less than this goes on. */
-const SAME_SPEED = 0.02;
-/** How much a frame that came late changes what is expected: it was only held up on its way. */
-const LATE_WEIGHT = 0.02;
 
 /** What microphones do to make speech clear would destroy timecode. */
 const AS_IT_IS = { echoCancellation: false, noiseSuppression: false, autoGainControl: false };
@@ -98,8 +90,7 @@ export async function openDeck(line: SoundLine, device: SoundDevice, events: Dec
     events.heard(encodeTimecode({ kind: 'timecode', ...data.parts, code: data.code, speed }), at);
   };
 
-  /** Where the position is: the frame that came with the least delay counts. Null while it stands. */
-  let heading: { frame: number; at: number; speed: number; code: number } | null = null;
+  const heading = createHeading();
 
   return {
     in: device.inputId !== null,
@@ -107,28 +98,14 @@ export async function openDeck(line: SoundLine, device: SoundDevice, events: Dec
     play(bytes) {
       const told = decodeTimecode(bytes);
       if (!told) return;
-      if (told.speed === 0) {
-        heading = null;
-        return ask({ t: 'follow', position: null });
-      }
       const now = performance.now();
-      const rate = RATE_OF_CODE[told.code]!;
-      const frame = frameOf(told, rate);
-      const perMs = (told.speed * RATES[rate].fps) / 1000;
-      const expected = heading ? heading.frame + (now - heading.at) * perMs : NaN;
-      // Ahead of what was expected, in the way that it runs.
-      const ahead = (frame - expected) * Math.sign(perMs);
-      const goesOn =
-        heading?.code === told.code &&
-        Math.abs(heading.speed - told.speed) < SAME_SPEED &&
-        Math.abs(ahead) < JUMP_FRAMES;
-      const here = !goesOn || ahead > 0 ? frame : expected + (frame - expected) * LATE_WEIGHT;
-      heading = { frame: here, at: now, speed: told.speed, code: told.code };
+      const here = heading.take(told, now);
+      if (!here) return ask({ t: 'follow', position: null });
       const playedS = clock.playedAt(now);
       if (playedS === null) return;
+      const { frame, perMs, code } = here;
       const atSample = playedS * context.sampleRate;
-      const speed = (perMs * 1000) / context.sampleRate;
-      ask({ t: 'follow', position: { frame: here, atSample, speed, code: told.code } });
+      ask({ t: 'follow', position: { frame, atSample, speed: (perMs * 1000) / context.sampleRate, code } });
     },
     close() {
       stopResuming();

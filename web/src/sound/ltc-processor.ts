@@ -1,7 +1,6 @@
 /** Reads and plays linear timecode on the browser's audio thread. Its time is that of the sound card. */
-import { createLtcDecoder } from '@tawny-signal/core/timecode/ltc/decoder';
+import { createLtcListener } from '@tawny-signal/core/timecode/ltc/listener';
 import { createLtcPlayer, type LtcPosition } from '@tawny-signal/core/timecode/ltc/player';
-import { createRateFinder } from '@tawny-signal/core/timecode/ltc/rate';
 import type { TimecodeParts } from '@tawny-signal/core/timecode/timecode';
 
 declare const sampleRate: number;
@@ -29,23 +28,14 @@ const LEVEL_S = 0.1;
 const ALONE_S = 1;
 
 class LtcProcessor extends AudioWorkletProcessor {
-  private readonly finder = createRateFinder();
   private channel = 0;
-  /** The sample of the context at which the decoder was first fed. */
+  /** The sample of the context at which the listener was first fed. */
   private base = -1;
   private told = 0;
-  private peak = 0;
   private askedAt = -Infinity;
   private readonly player;
-  private readonly decoder = createLtcDecoder(
-    sampleRate,
-    ({ parts, drop, user, startSample, endSample, backward }) => {
-      const frame = { parts, drop, user, startSample, endSample, backward };
-      const code = this.finder.take(frame, (endSample - startSample) / sampleRate);
-      // Backward, the position is at the frame where its sound ends.
-      const atS = (this.base + (backward ? endSample : startSample)) / sampleRate;
-      this.tell({ t: 'frame', parts: { ...parts }, code, backward, atS });
-    },
+  private readonly listener = createLtcListener(sampleRate, ({ parts, code, backward, atSample }) =>
+    this.tell({ t: 'frame', parts: { ...parts }, code, backward, atS: (this.base + atSample) / sampleRate }),
   );
 
   constructor({ processorOptions }: { processorOptions: { levelDb: number } }) {
@@ -69,13 +59,12 @@ class LtcProcessor extends AudioWorkletProcessor {
     const heard = input?.[Math.min(this.channel, input.length - 1)];
     if (heard && heard.length > 0) {
       if (this.base < 0) this.base = currentFrame;
-      this.decoder.feed(heard);
-      for (const sample of heard) this.peak = Math.max(this.peak, Math.abs(sample));
+      this.listener.feed(heard);
     }
     if (nowS - this.told >= LEVEL_S) {
-      this.tell({ t: 'level', peak: this.peak, clips: this.peak >= 1, channels: input?.length ?? 0 });
+      const peak = this.listener.peak();
+      this.tell({ t: 'level', peak, clips: peak >= 1, channels: input?.length ?? 0 });
       this.told = nowS;
-      this.peak = 0;
     }
     if (nowS - this.askedAt > ALONE_S) this.player.follow(null);
     const [first, ...others] = output ?? [];

@@ -8,8 +8,8 @@ export interface SoundSeen {
   /** `off`: nobody has switched it on in this browser. */
   state: 'unsupported' | 'off' | 'asking' | 'refused' | 'open';
   devices: readonly SoundDevice[];
-  /** By the id of a line: open, or why it is not. */
-  lines: Readonly<Record<string, 'open' | 'no device' | 'refused'>>;
+  /** By the id of a line: open, or why it is not. A device that was refused is tried again. */
+  lines: Readonly<Record<string, 'open' | 'opening' | 'no device' | 'refused'>>;
 }
 
 export interface Sound {
@@ -44,14 +44,21 @@ function byName(found: readonly MediaDeviceInfo[]): SoundDevice[] {
   return [...devices.values()];
 }
 
+/** A channel of a device. Several lines may share it. */
 interface Open {
+  /** What it was opened with. */
   key: string;
+  state: 'opening' | 'open' | 'refused';
   deck: Deck | null;
+  level: SoundLevel | null;
 }
+
+/** How long it takes until a device that was refused is tried again. */
+const AGAIN_MS = 3000;
 
 export function createSound(midi: () => WebMidi): Sound {
   const listeners = new Set<() => void>();
-  const levels = new Map<string, SoundLevel>();
+  /** By the name under which it is carried. */
   const opened = new Map<string, Open>();
   let lines: readonly SoundLine[] = [];
   const supported = typeof AudioWorkletNode !== 'undefined' && navigator.mediaDevices !== undefined;
@@ -63,51 +70,59 @@ export function createSound(midi: () => WebMidi): Sound {
   }
 
   function offer(): void {
-    const ports = lines.flatMap((line): CarriedPort[] => {
-      const deck = opened.get(line.id)?.deck;
-      return deck ? [{ kind: 'sound-browser', name: soundPort(line), in: deck.in, out: deck.out }] : [];
-    });
-    midi().carry(ports, (name, bytes) => {
-      for (const line of lines) if (soundPort(line) === name) opened.get(line.id)?.deck?.play(bytes);
-    });
-    const states = lines.map((line): [string, SoundSeen['lines'][string]] => {
-      const one = opened.get(line.id);
-      return [line.id, one?.deck ? 'open' : one ? 'refused' : 'no device'];
-    });
+    const ports = [...opened].flatMap(([name, { deck }]): CarriedPort[] =>
+      deck ? [{ kind: 'sound-browser', name, in: deck.in, out: deck.out }] : [],
+    );
+    midi().carry(ports, (name, bytes) => opened.get(name)?.deck?.play(bytes));
+    const states = lines.map((line): [string, SoundSeen['lines'][string]] => [
+      line.id,
+      opened.get(soundPort(line))?.state ?? 'no device',
+    ]);
     set({ lines: Object.fromEntries(states) });
   }
 
-  function close(id: string): void {
-    opened.get(id)?.deck?.close();
-    opened.delete(id);
-    levels.delete(id);
+  function close(name: string): void {
+    opened.get(name)?.deck?.close();
+    opened.delete(name);
   }
 
-  async function open(line: SoundLine, device: SoundDevice, key: string): Promise<void> {
-    const one: Open = { key, deck: null };
-    opened.set(line.id, one);
+  async function open(name: string, line: SoundLine, device: SoundDevice, key: string): Promise<void> {
+    const one: Open = { key, state: 'opening', deck: null, level: null };
+    opened.set(name, one);
     const deck = await openDeck(line, device, {
-      heard: (bytes, at) => midi().heardOn(soundPort(line), bytes, at),
-      level: (level) => void levels.set(line.id, level),
+      heard: (bytes, at) => midi().heardOn(name, bytes, at),
+      level: (level) => void (one.level = level),
       ended: () => void readDevices(),
     }).catch(() => null);
     // The line or its device may have changed meanwhile.
-    if (opened.get(line.id) === one) one.deck = deck;
-    else deck?.close();
+    if (opened.get(name) !== one) return deck?.close();
+    one.deck = deck;
+    one.state = deck ? 'open' : 'refused';
+    if (!deck) setTimeout(() => again(name, one), AGAIN_MS);
     offer();
   }
 
-  /** Opens the lines whose device is here, and closes the others. */
+  function again(name: string, refused: Open): void {
+    if (opened.get(name) !== refused) return;
+    close(name);
+    settle();
+    // What is shown stays until it is open.
+    const next = opened.get(name);
+    if (next?.state === 'opening') next.state = 'refused';
+    offer();
+  }
+
+  /** Opens the channels that lines name and whose device is here, and closes the others. */
   function settle(): void {
-    const wanted = new Map(
-      lines.flatMap((line) => {
-        const device = current.devices.find(({ name }) => name === line.port);
-        const key = JSON.stringify([device, line.channel, line.levelDb]);
-        return device && current.state === 'open' ? [[line.id, { line, device, key }] as const] : [];
-      }),
-    );
-    for (const [id, { key }] of [...opened]) if (wanted.get(id)?.key !== key) close(id);
-    for (const [id, { line, device, key }] of wanted) if (!opened.has(id)) void open(line, device, key);
+    const wanted = new Map<string, { line: SoundLine; device: SoundDevice; key: string }>();
+    for (const line of lines) {
+      const device = current.devices.find(({ name }) => name === line.port);
+      if (!device || current.state !== 'open' || wanted.has(soundPort(line))) continue;
+      wanted.set(soundPort(line), { line, device, key: JSON.stringify([device, line.levelDb]) });
+    }
+    for (const [name, { key }] of [...opened]) if (wanted.get(name)?.key !== key) close(name);
+    for (const [name, { line, device, key }] of wanted)
+      if (!opened.has(name)) void open(name, line, device, key);
     offer();
   }
 
@@ -154,6 +169,9 @@ export function createSound(midi: () => WebMidi): Sound {
       lines = next;
       settle();
     },
-    level: (lineId) => levels.get(lineId) ?? null,
+    level(lineId) {
+      const line = lines.find(({ id }) => id === lineId);
+      return (line && opened.get(soundPort(line))?.level) ?? null;
+    },
   };
 }
