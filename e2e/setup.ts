@@ -20,8 +20,10 @@ export interface Setup {
   playElsewhere(...bytes: number[]): Promise<void>;
   /** Presses a switch as soon as it exists. */
   flip(words: string): Promise<void>;
-  /** Adds a script to the page that runs before its own. */
-  before(script: string): Promise<void>;
+  /** Calls the API. @returns what it answers; null for nothing */
+  call<T>(path: string, method?: string, body?: object): Promise<T>;
+  /** Adds a script to the page that runs before its own. @param loads whether it loads others, which the page itself may not */
+  before(script: string, loads?: boolean): Promise<void>;
 }
 
 interface DevTools {
@@ -89,8 +91,18 @@ export function setup(switches: (stage: TestStage) => Promise<string[]> = () => 
       const found = async () => (await made.driver.findElements(switchNamed(words)))[0];
       await (await until(found, `a switch “${words}”`)).click();
     },
-    async before(script) {
+    async call<T>(path: string, method = 'GET', body?: object): Promise<T> {
+      const answer = await fetch(`${stage.address}api/${path}`, {
+        method,
+        headers: { 'Content-Type': 'application/json' },
+        body: body ? JSON.stringify(body) : null,
+      });
+      const text = await answer.text();
+      return (text === '' ? null : JSON.parse(text)) as T;
+    },
+    async before(script, loads = false) {
       const tools = made.driver as unknown as DevTools;
+      if (loads) await tools.sendDevToolsCommand('Page.setBypassCSP', { enabled: true });
       await tools.sendDevToolsCommand('Page.addScriptToEvaluateOnNewDocument', { source: script });
     },
   };

@@ -12,15 +12,7 @@ import { setup } from './setup.js';
 
 const on = setup();
 
-const call = async <T>(path: string, method = 'GET', body?: object): Promise<T> => {
-  const answer = await fetch(`${on.stage.address}api/${path}`, {
-    method,
-    headers: { 'Content-Type': 'application/json' },
-    body: body ? JSON.stringify(body) : null,
-  });
-  const text = await answer.text();
-  return (text === '' ? null : JSON.parse(text)) as T;
-};
+const call: typeof on.call = (...given) => on.call(...given);
 const show = async (): Promise<Show> => (await call<{ show: Show }>('show')).show;
 const moment = async (id: string): Promise<Moment> => (await show()).moments.find((row) => row.id === id)!;
 const called = async (): Promise<string | null> => (await call<OrderSeen>('desk/order')).called?.id ?? null;
