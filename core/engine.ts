@@ -87,8 +87,8 @@ export function createEngine(seed = 1): Engine {
     levels,
     because,
   };
-  const tempo = createTempoPart(stage);
   const position = createPositionPart(stage);
+  const tempo = createTempoPart(stage, () => position.motion());
   const mappings = createMappingsPart(stage, seed);
   const moments = createMomentsPart(stage);
   const routes = createRoutesPart(stage);

@@ -1,6 +1,6 @@
 /** What is in beats follows the clock that the tide clock sends. */
 import { describe, expect, test } from '@jest/globals';
-import { By } from 'selenium-webdriver';
+import { By, Key } from 'selenium-webdriver';
 import type { OrderSeen } from '@tawny-signal/core/live/messages';
 import type { Show } from '@tawny-signal/core/show';
 import type { Transport } from '@tawny-signal/core/time/transport';
@@ -126,5 +126,53 @@ describe('a fade of sixteen beats', () => {
       async () => (await call<OrderSeen>('desk/order')).called?.id === 'fog-bank',
       'a second Go calls it',
     );
+  });
+});
+
+describe('the tempo along the position', () => {
+  const marks = async (): Promise<Show['tempoMarks']> => (await show()).tempoMarks;
+
+  test('is marked where the position is, and followed from there on', async () => {
+    // The drummer still plays.
+    await call('desk/tempo-source', 'PUT', { source: 'marks' });
+    await call('desk/position', 'POST', { do: 'stop' });
+    await call('desk/position', 'POST', { do: 'locate', ms: 3_605_000 });
+    await on.page.go('time/tempo');
+    await on.ready();
+    await on.page.press('Mark the tempo here');
+    await until(async () => (await marks()).length === 3, 'it is added');
+    // It is the first of them along the position.
+    await on.page.type('At', '01:00:05:29');
+    expect(await on.page.problemAt('At')).toMatch(/frame/i);
+    await on.page.type('At', '01:00:04:00');
+    await on.page.type('Tempo', '500');
+    expect(await on.page.problemAt('Tempo')).toMatch(/20 to 400/);
+    await on.page.type('Tempo', '90');
+    const added = async (): Promise<object | undefined> =>
+      (await marks()).find(({ timecode, bpm }) => timecode === '01:00:04:00' && bpm === 90);
+    await until(added, 'it is saved');
+    await call('desk/position', 'POST', { do: 'playFrom', ms: 3_603_000 });
+    await on.page.sees('from the marks along the position');
+    await until(async () => (await tempo()) === 90, 'the tempo is shown');
+    const counting = By.css('[data-tempo-mark="01:00:04:00"][data-counts="true"]');
+    await until(async () => (await on.driver.findElements(counting)).length > 0, 'the mark counts');
+    await call('desk/position', 'POST', { do: 'stop' });
+  });
+
+  test('has beats that moments are moved to', async () => {
+    await on.page.go('time');
+    await on.ready();
+    await on.flip('Snap to beats');
+    await on.page.sees('arrows move by a beat');
+    const at = async (): Promise<string | null> =>
+      (await show()).moments.find(({ id }) => id === 'slack-water')!.timecode;
+    const marker = By.css('[data-marker="Slack water"] button');
+    await on.driver.findElement(marker).sendKeys(Key.ARROW_RIGHT);
+    // A beat at 63 is 0.952 s, which are 23.8 frames.
+    await until(async () => (await at()) === '01:00:15:24', 'a beat later');
+    await on.driver.findElement(marker).sendKeys(Key.ARROW_RIGHT);
+    await until(async () => (await at()) === '01:00:16:23', 'two beats later');
+    await on.driver.findElement(marker).sendKeys(Key.ARROW_LEFT);
+    await until(async () => (await at()) === '01:00:15:24', 'a beat back');
   });
 });

@@ -3,7 +3,7 @@ import type { Signal } from '../signal.js';
 
 /** A row that a finding refers to. */
 export interface Place {
-  table: 'mappings' | 'routes' | 'lines' | 'moments';
+  table: 'mappings' | 'routes' | 'lines' | 'moments' | 'tempoMarks';
   id: string;
   name: string;
 }

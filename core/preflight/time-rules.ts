@@ -1,6 +1,7 @@
 /** The rules that read the show's time: timecodes that do not exist, moments that nothing can call, sources and outputs without a line. */
 import { momentName } from '../show/moment-name.js';
 import type { Moment } from '../show/moment.js';
+import type { TempoMark } from '../show/tempo-mark.js';
 import type { Show } from '../show.js';
 import { RATES } from '../timecode/frame-rate.js';
 import { readTimecode } from '../timecode/timecode.js';
@@ -21,6 +22,38 @@ function noSuchFrame({ moments, settings }: Show): Finding[] {
         weight: 'fault',
         words: `${momentName(moment)} is never called at ${moment.timecode}. ${read.reason}`,
         places: [placeOf(moment)],
+      },
+    ];
+  });
+}
+
+/** A tempo mark that is nowhere, or two at one place. */
+function marksNowhere({ tempoMarks, settings }: Show): Finding[] {
+  const placeOfMark = ({ id, name, timecode }: TempoMark): Place => ({
+    table: 'tempoMarks',
+    id,
+    name: name || timecode,
+  });
+  return tempoMarks.flatMap((mark, at): Finding[] => {
+    const read = readTimecode(mark.timecode, settings.timecode.frameRate);
+    const rule = 'a tempo mark that does nothing';
+    if (!read.ok)
+      return [
+        {
+          rule,
+          weight: 'fault',
+          words: `The tempo mark at ${mark.timecode} is nowhere. ${read.reason}`,
+          places: [placeOfMark(mark)],
+        },
+      ];
+    const later = tempoMarks.slice(at + 1).find(({ timecode }) => timecode === mark.timecode);
+    if (!later || later.bpm === mark.bpm) return [];
+    return [
+      {
+        rule,
+        weight: 'warning',
+        words: `Two tempo marks are at ${mark.timecode}: only the last one counts, with ${later.bpm} beats a minute.`,
+        places: [placeOfMark(mark), placeOfMark(later)],
       },
     ];
   });
@@ -54,4 +87,9 @@ function linesMissing({ timeSources, timeOutputs, lines }: Show): Finding[] {
     }));
 }
 
-export const TIME_RULES: ((show: Show) => Finding[])[] = [noSuchFrame, mixedRates, linesMissing];
+export const TIME_RULES: ((show: Show) => Finding[])[] = [
+  noSuchFrame,
+  marksNowhere,
+  mixedRates,
+  linesMissing,
+];

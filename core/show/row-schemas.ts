@@ -7,6 +7,7 @@ import { mappingSchema } from './mapping.js';
 import { midiFileSchema } from './midi-file.js';
 import { momentSchema } from './moment.js';
 import { routeSchema } from './route.js';
+import { tempoMarkSchema } from './tempo-mark.js';
 import { timeOutputSchema, timeSourceSchema } from '../time/ways.js';
 
 /** The rows of a show, by their table. A row that was kept before a field was added gets the field's default. */
@@ -22,4 +23,5 @@ export const ROW_SCHEMAS = {
   midiFiles: midiFileSchema,
   timeSources: timeSourceSchema,
   timeOutputs: timeOutputSchema,
+  tempoMarks: tempoMarkSchema,
 };

@@ -41,6 +41,7 @@ export const TABLES: Readonly<Record<TableName, TableInfo>> = {
   midiFiles: info('MIDI file', 'midi-files', { sql: 'midi_files', ofTheOrder: true }),
   timeSources: info('time source', 'time-sources', { sql: 'time_sources' }),
   timeOutputs: info('time output', 'time-outputs', { sql: 'time_outputs' }),
+  tempoMarks: info('tempo mark', 'tempo-marks', { sql: 'tempo_marks' }),
 };
 export const TABLE_NAMES = Object.keys(TABLES) as readonly TableName[];
 

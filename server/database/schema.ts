@@ -76,6 +76,7 @@ export const {
   midiFiles,
   timeSources,
   timeOutputs,
+  tempoMarks,
 } = ROW_TABLES;
 
 /** Named states of a show, to look at, compare with and go back to. */

@@ -11,6 +11,7 @@ import type { Mapping } from '@tawny-signal/core/show/mapping';
 import type { Answer } from '@tawny-signal/core/show/answer';
 import type { Layout, LayoutControl } from '@tawny-signal/core/show/layout';
 import type { Route } from '@tawny-signal/core/show/route';
+import { tempoMarkSchema } from '@tawny-signal/core/show/tempo-mark';
 import { timeOutputSchema, timeSourceSchema } from '@tawny-signal/core/time/ways';
 import type { DemoPorts } from '../config.js';
 import { BELLS, DECK, fader, LASER, pad, PADS, RIG, SCORE, STREAM, TIDE, water, WATER } from './controls.js';
@@ -147,6 +148,10 @@ export function lanternPier(ports: DemoPorts): Show {
     timeOutputs: [
       timeOutputSchema.parse({ id: 'time-to-water', kind: 'osc', lineId: WATER, perSecond: 10 }),
       timeOutputSchema.parse({ id: 'time-to-tide', kind: 'mtc', lineId: TIDE, frameRate: '30' }),
+    ],
+    tempoMarks: [
+      tempoMarkSchema.parse({ id: 'tide-turns', name: 'Tide turns', timecode: '01:00:15:00', bpm: 63 }),
+      tempoMarkSchema.parse({ id: 'storm', name: 'Storm', timecode: '01:00:49:24', bpm: 104 }),
     ],
     banks: [
       { id: 'house', name: 'House', on: true, group: '' },

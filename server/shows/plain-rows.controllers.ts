@@ -1,4 +1,4 @@
-/** Rows that are only added, changed and removed: layouts, and what moments name, which are groups of slots, looks and MIDI files. */
+/** Rows that are only added, changed and removed: layouts, tempo marks, and what moments name, which are groups of slots, looks and MIDI files. */
 import { Body, Controller, Delete, Param, Patch, Post, Query, type Type } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
 import { z } from 'zod';
@@ -22,6 +22,7 @@ const START: Record<PlainTable, object> = {
   groups: {},
   looks: {},
   midiFiles: {},
+  tempoMarks: {},
 };
 
 /** The calls of one table. */

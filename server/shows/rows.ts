@@ -22,6 +22,9 @@ export function findRow<T extends TableName>({ show }: PlacedShow, table: T, id:
   return row;
 }
 
+/** Tables in which several rows may have one name: a song has several choruses. */
+const REPEATED_NAMES: readonly TableName[] = ['mappings', 'tempoMarks'];
+
 /** Checks a row against its schema. Names and cue numbers must be unique. */
 function check<T extends TableName>({ show }: PlacedShow, table: T, row: unknown): RowOf[T] {
   const parsed = SCHEMAS[table].safeParse(row);
@@ -45,7 +48,7 @@ function check<T extends TableName>({ show }: PlacedShow, table: T, row: unknown
           message: `Cue ${checked.cue} would call itself again without any delay. Choose another moment, or add a delay.`,
         },
       ]);
-  } else if ('name' in checked && table !== 'mappings') {
+  } else if ('name' in checked && !REPEATED_NAMES.includes(table)) {
     const same = (show[table] as { id: string; name: string }[]).find(
       (other) => other.id !== checked.id && other.name.toLowerCase() === checked.name.toLowerCase(),
     );

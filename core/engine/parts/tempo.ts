@@ -1,6 +1,14 @@
-/** The tempo: as the show opens with, until it is typed, tapped, sent or heard as MIDI clock; and restored after a restart. */
+/** The tempo: as the show opens with, until it is typed, tapped, sent, heard as MIDI clock or given by marks along the position; and restored after a restart. */
 import { MOVE_MS } from '../../time/pace.js';
-import { AUTO, OWN } from '../../time/position.js';
+import { AUTO, OWN, positionAt, type Motion } from '../../time/position.js';
+import {
+  markAt,
+  MARKS,
+  placeMarks,
+  songBeatAtPlace,
+  tempoOfMark,
+  type PlacedMark,
+} from '../../time/tempo-marks.js';
 import { createTempoSources, type TempoSourceState } from '../../time/tempo-sources.js';
 import {
   barOf,
@@ -16,9 +24,9 @@ import type { Part, Stage } from '../part.js';
 
 /** Where the tempo comes from. */
 export interface TempoState {
-  /** The id of the source that it follows, or `own`. */
+  /** The id of the source that it follows, `marks`, or `own`. */
   counts: string;
-  /** The id of a source; `own`; or `auto`, by the order of the sources. */
+  /** The id of a source; `marks`; `own`; or `auto`: the first source that is heard, or else the marks. */
   chosen: string;
 }
 
@@ -28,6 +36,8 @@ export interface TempoView {
   /** Returns a new object after each change. */
   state(): TempoState;
   sources(): Record<string, TempoSourceState>;
+  /** The beat of the song at a place of the position in ms, by the marks; null where they do not count. */
+  songBeatOf(ms: number): number | null;
 }
 
 export interface TempoPart extends Part, TempoView {}
@@ -46,7 +56,8 @@ const within = (bpm: number): number => Math.max(SLOWEST, Math.min(FASTEST, bpm)
 /** Added to the instant at which a silence is looked at, so that it is over then. */
 const JUST_MS = 0.01;
 
-export function createTempoPart(stage: Pick<Stage, 'arrivedAt' | 'lineOf'>): TempoPart {
+/** @param motion the position's */
+export function createTempoPart(stage: Pick<Stage, 'arrivedAt' | 'lineOf'>, motion: () => Motion): TempoPart {
   const tapper = createTapper();
   const sources = createTempoSources();
   let tempo: Tempo = { bpm: 120, since: 0 };
@@ -58,6 +69,10 @@ export function createTempoPart(stage: Pick<Stage, 'arrivedAt' | 'lineOf'>): Tem
   /** The tempo that the show opens with, when it was last loaded. */
   let ofTheShow: number | null = null;
   let beatsToBar = BEATS_TO_BAR;
+  let marks: readonly PlacedMark[] = [];
+  /** The motion that the marks were last read along, and when the position gets to the next mark. */
+  let along: Motion | null = null;
+  let markComesAt = Infinity;
 
   function set(change: Partial<TempoState>): void {
     const next = { ...state, ...change };
@@ -69,16 +84,19 @@ export function createTempoPart(stage: Pick<Stage, 'arrivedAt' | 'lineOf'>): Tem
     if (bpm !== tempo.bpm) tempo = { ...tempo, bpm, since: now - (beatAt(tempo, now) * 60_000) / bpm };
   }
 
-  /** Takes up a tempo that counts its own beats, with a bar on beat 0. The count goes on from where it is. */
-  function takeUp({ bpm, since }: Tempo, now: number): void {
-    tempo = countedOn({ bpm, since, bar: { at: 0, beats: beatsToBar } }, tempo, now);
+  /** Takes up a tempo that counts its own beats, with a bar on beat 0 unless it says another one. The count goes on from where it is. */
+  function takeUp({ bpm, since, bar }: Tempo, now: number): void {
+    tempo = countedOn({ bpm, since, bar: bar ?? { at: 0, beats: beatsToBar } }, tempo, now);
   }
 
   /** Asking for our own tempo while a clock counts means that ours counts from now on. */
   function takeOver(): void {
-    if (state.counts !== OWN) set({ counts: OWN, chosen: OWN });
+    if (state.counts !== OWN) {
+      set({ counts: OWN, chosen: OWN });
+      lookAt = markComesAt = Infinity;
+    }
     glide = null;
-    moveAt = lookAt = Infinity;
+    moveAt = Infinity;
   }
 
   function tap(now: number): void {
@@ -115,33 +133,56 @@ export function createTempoPart(stage: Pick<Stage, 'arrivedAt' | 'lineOf'>): Tem
   function follow(now: number): void {
     sources.expire(now);
     const picked = sources.pick(state.chosen);
+    markComesAt = Infinity;
     if (picked === null) {
+      lookAt = Infinity;
+      if (state.chosen !== OWN && followMarks(now)) return;
       // The last tempo stays.
       set({ counts: OWN });
-      lookAt = Infinity;
       return;
     }
-    set({ counts: picked });
-    glide = null;
-    moveAt = Infinity;
+    count(picked);
     takeUp(sources.tempoOf(picked)!, now);
     lookAt = sources.lookAt(picked) + JUST_MS;
+  }
+
+  function count(source: string): void {
+    set({ counts: source });
+    glide = null;
+    moveAt = Infinity;
+  }
+
+  /** While the position stands or runs backward, the beat goes on by itself. @returns whether there is a mark */
+  function followMarks(now: number): boolean {
+    const here = motion();
+    const place = positionAt(here, now);
+    const at = markAt(marks, place);
+    const next = marks[at + 1];
+    if (next && here.speed > 0) markComesAt = now + (next.ms - place) / here.speed;
+    const mark = marks[at];
+    if (!mark) return false;
+    count(MARKS);
+    if (here.speed <= 0) setSpeed(mark.bpm, now);
+    else takeUp(tempoOfMark(mark, here, now, beatsToBar), now);
+    return true;
   }
 
   return {
     tempo: () => tempo,
     state: () => state,
     sources: () => Object.fromEntries(sources.ids().map((id) => [id, sources.stateOf(id)!])),
-    load({ show: { settings, timeSources }, whole }, now) {
+    songBeatOf: (ms) => (state.counts === MARKS ? songBeatAtPlace(marks, ms) : null),
+    load({ show: { settings, timeSources, tempoMarks }, whole }, now) {
       if (!whole) return;
       sources.load(timeSources, (id) => stage.lineOf(id).line);
-      if (state.chosen !== AUTO && state.chosen !== OWN && !sources.ids().includes(state.chosen))
-        set({ chosen: AUTO });
+      beatsToBar = settings.beatsToBar;
+      marks = placeMarks(tempoMarks, settings.timecode.frameRate, beatsToBar);
+      along = null;
+      if (![AUTO, OWN, MARKS, ...sources.ids()].includes(state.chosen)) set({ chosen: AUTO });
       if (state.counts !== OWN) follow(now);
       // Other edits of the show leave the tempo that was tapped or typed since.
       if (settings.tempo !== ofTheShow && state.counts === OWN) setSpeed(settings.tempo, now);
       ofTheShow = settings.tempo;
-      beatsToBar = settings.beatsToBar;
       if (barOf(tempo).beats !== beatsToBar)
         tempo = { ...tempo, bar: { at: barOf(tempo).at, beats: beatsToBar } };
     },
@@ -165,10 +206,16 @@ export function createTempoPart(stage: Pick<Stage, 'arrivedAt' | 'lineOf'>): Tem
       }
       if (input.t === 'restore' && input.before.tempo !== null) ({ tempo } = input.before);
     },
-    wakeAt: () => Math.min(moveAt, lookAt),
+    wakeAt: () => Math.min(moveAt, lookAt, markComesAt),
     wake(now) {
       if (now >= moveAt) move(now);
-      if (now >= lookAt) follow(now);
+      if (now >= Math.min(lookAt, markComesAt)) follow(now);
+    },
+    finishes: () => marks.length > 0 || state.counts === MARKS,
+    finish(now) {
+      if (motion() === along) return;
+      along = motion();
+      if (state.chosen !== OWN) follow(now);
     },
   };
 }

@@ -23,7 +23,7 @@ interface Running {
 export function createTimeOutPart(
   stage: Stage,
   position: Pick<PositionView, 'state' | 'motion'>,
-  tempo: Pick<TempoView, 'tempo'>,
+  tempo: Pick<TempoView, 'tempo' | 'songBeatOf'>,
 ): Part {
   let running: Running[] = [];
   /** When the first of them is due. */
@@ -61,7 +61,12 @@ export function createTimeOutPart(
     const rate = row.frameRate ?? showRate;
     const { line, muted } = stage.lineOf(row.lineId);
     const put = (signal: Signal): void => stage.put(line, signal, row.id, muted || stage.isMuted(line));
-    const output = TIME_WAYS[row.kind].output!(row, { rate, put, tempo: () => tempo.tempo() });
+    const output = TIME_WAYS[row.kind].output!(row, {
+      rate,
+      put,
+      tempo: () => tempo.tempo(),
+      songBeatOf: (ms) => tempo.songBeatOf(ms) ?? (ms * tempo.tempo().bpm) / 60_000,
+    });
     return { row, rate, output, at: Infinity };
   }
 

@@ -20,7 +20,7 @@ const MOST_CLOCKS_OFF = 3;
 const LAST_SIXTEENTH = 16_383;
 
 /** Clocks are counted from beat 0 of the tempo. `offsetMs` is how much later each is sent. */
-function sender({ startStop, offsetMs }: Row, { tempo, put }: OutputPlace): Output {
+function sender({ startStop, offsetMs }: Row, { tempo, put, songBeatOf }: OutputPlace): Output {
   let next: number | null = null;
   const say = (status: number, data = 0): void =>
     put({ kind: 'system', status, data1: data & 0x7f, data2: data >> 7 });
@@ -42,7 +42,7 @@ function sender({ startStop, offsetMs }: Row, { tempo, put }: OutputPlace): Outp
     turned(motion, now) {
       if (!startStop) return;
       if (motion.speed === 0) return say(STOP);
-      const beats = (Math.max(0, positionAt(motion, now)) * tempo().bpm) / 60_000;
+      const beats = songBeatOf(Math.max(0, positionAt(motion, now)));
       const sixteenths = Math.min(LAST_SIXTEENTH, Math.floor(beats * 4));
       if (sixteenths === 0) return say(START);
       say(SONG_POSITION, sixteenths);

@@ -78,6 +78,8 @@ export interface OutputPlace {
   /** The frame rate that is sent. */
   rate: FrameRate;
   tempo(): Tempo;
+  /** The beat of the song at a place of the position, in ms. */
+  songBeatOf(ms: number): number;
   put(signal: Signal): void;
 }
 

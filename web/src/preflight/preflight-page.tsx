@@ -106,6 +106,7 @@ const PLACES: Record<Place['table'], string> = {
   routes: '/lines/routes',
   lines: '/lines',
   moments: '/order',
+  tempoMarks: '/time/tempo',
 };
 
 const addressOf = ({ table, id }: Place): string => `${PLACES[table]}/${id}`;

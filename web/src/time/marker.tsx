@@ -2,6 +2,7 @@
 import { useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
 import { momentName } from '@tawny-signal/core/show/moment-name';
 import type { Show } from '@tawny-signal/core/show';
+import { beatNear, type PlacedMark } from '@tawny-signal/core/time/tempo-marks';
 import { frameAt, msOf, writeTimecode } from '@tawny-signal/core/timecode/timecode';
 import { useChangeRow } from '../show/show';
 import { useReadOnly } from '../ui/read-only';
@@ -13,12 +14,16 @@ interface MarkerProps {
   lane: number | null;
   barPx: number;
   perMs: number;
+  /** The tempo marks whose beats it is moved to; null for frames. */
+  snapsTo: readonly PlacedMark[] | null;
   show: Show;
   running: boolean;
   next: boolean;
 }
 
-export function Marker({ one: { moment, ms }, x, lane, barPx, perMs, show, running, next }: MarkerProps) {
+export function Marker(props: MarkerProps) {
+  const { x, lane, barPx, perMs, snapsTo, show, running, next } = props;
+  const { moment, ms } = props.one;
   const rate = show.settings.timecode.frameRate;
   const readOnly = useReadOnly();
   const { mutate } = useChangeRow('moments');
@@ -26,19 +31,22 @@ export function Marker({ one: { moment, ms }, x, lane, barPx, perMs, show, runni
   const [dragged, setDragged] = useState<number | null>(null);
   const start = useRef(0);
   const out = moment.parked || !moment.timecodeOn;
-  const snapped = (to: number): string =>
+  const toFrame = (to: number): string =>
     writeTimecode(Math.max(0, frameAt(to + frameMs(rate) / 2, rate)), rate);
+  const snapped = (to: number): string => toFrame((snapsTo && beatNear(snapsTo, to)) ?? to);
   const save = (timecode: string): void => {
     if (timecode !== moment.timecode) mutate({ id: moment.id, change: { timecode } });
   };
   const shown = dragged === null ? moment.timecode! : snapped(ms + dragged);
 
   function onKeyDown(event: KeyboardEvent): void {
-    const way = event.key === 'ArrowLeft' ? -1 : event.key === 'ArrowRight' ? 1 : 0;
+    const way: -1 | 0 | 1 = event.key === 'ArrowLeft' ? -1 : event.key === 'ArrowRight' ? 1 : 0;
     if (way === 0 || readOnly) return;
     event.preventDefault();
     event.stopPropagation();
-    save(snapped(ms + way * (event.shiftKey ? 1000 : frameMs(rate))));
+    if (!snapsTo) return save(toFrame(ms + way * (event.shiftKey ? 1000 : frameMs(rate))));
+    const beat = event.shiftKey ? null : beatNear(snapsTo, ms + (way * frameMs(rate)) / 2, way);
+    save(toFrame(beat ?? ms + way * frameMs(rate)));
   }
   const drag = {
     onPointerDown(event: PointerEvent<HTMLElement>) {

@@ -119,11 +119,13 @@ export function SourceRow({ row, number, show, of, counts, detail, state, middle
 
 export function OwnRow({
   number,
+  name = 'Our own',
   counts,
   detail,
   children,
 }: {
   number: number;
+  name?: string;
   counts: boolean;
   detail?: string;
   children: ReactNode;
@@ -133,7 +135,7 @@ export function OwnRow({
       <div className={COLUMNS}>
         <span className="text-right font-mono text-sm text-ink-2">{number}</span>
         <span>
-          <span className="block font-semibold">Our own</span>
+          <span className="block font-semibold">{name}</span>
           {detail && <span className="block text-xs text-ink-2">{detail}</span>}
         </span>
         <span className="text-sm text-ink-2">{children}</span>

@@ -13,7 +13,7 @@ describe('the strip of the position', () => {
     show.moments = [at('1', '01:00:02:00'), at('2', null), at('3', '01:00:01:00'), at('4', '01:00:00:29')];
     const placed = placedMoments(show);
     expect(placed.map(({ moment }) => moment.cue)).toEqual(['3', '1']);
-    const { from, to } = rangeOf(placed);
+    const { from, to } = rangeOf(placed.map(({ ms }) => ms));
     expect(from).toBeLessThan(placed[0]!.ms);
     expect(to).toBeGreaterThan(placed[1]!.ms);
   });

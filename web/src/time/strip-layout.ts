@@ -24,10 +24,11 @@ export function msOfTimecode(timecode: string | null, rate: FrameRate): number |
   return frame?.ok ? msOf(frame.value, rate) : null;
 }
 
-/** The part of the position that is drawn, in ms. */
-export function rangeOf(placed: readonly Placed[]): { from: number; to: number } {
-  const first = placed[0]?.ms ?? 0;
-  const last = placed.at(-1)?.ms ?? first;
+/** The part of the position that is drawn, in ms. @param places of all that is on it */
+export function rangeOf(places: readonly number[]): { from: number; to: number } {
+  const first = places.reduce((least, ms) => Math.min(least, ms), Infinity);
+  const last = places.reduce((most, ms) => Math.max(most, ms), 0);
+  if (first === Infinity) return rangeOf([0]);
   const room = Math.max(10_000, (last - first) * 0.08);
   return { from: Math.max(0, first - room), to: last + 2 * room };
 }
@@ -38,6 +39,7 @@ export const LABEL_PX = 132;
 export const LANE_PX = 36;
 export const HEAD_PX = 30;
 export const BARS_PX = 20;
+export const BEATS_PX = 28;
 
 /** The lane of each label, 0 at the top, so that labels do not cover each other; null where there is no room. @param width of a label in pixels */
 export function lanesOf(places: readonly number[], width: number): (number | null)[] {

@@ -6,14 +6,18 @@ import { timelineOf } from '@tawny-signal/core/cues/timeline';
 import { momentName } from '@tawny-signal/core/show/moment-name';
 import type { Show } from '@tawny-signal/core/show';
 import { positionAt } from '@tawny-signal/core/time/position';
+import type { PlacedMark } from '@tawny-signal/core/time/tempo-marks';
 import { writePosition } from '@tawny-signal/core/timecode/timecode';
 import { useLive } from '../live/live';
 import { useOrder } from '../order/use-order';
 import { IconButton } from '../ui/button';
+import { Switch } from '../ui/switch';
 import { ShiftAll } from './shift-all';
+import { Beats } from './beats';
 import { Marker } from './marker';
 import {
   BARS_PX,
+  BEATS_PX,
   HEAD_PX,
   LABEL_PX,
   LANE_PX,
@@ -24,22 +28,34 @@ import {
   tickOf,
   type Placed,
 } from './strip-layout';
+import { marksOf } from './tempo-marks';
 import { useEachFrame, usePositionSeen } from './use-position';
 import { PASSED_WORDS } from './words';
 
 const FULL_PX = HEAD_PX + BARS_PX + LANES * LANE_PX + 8;
+/** How moments are moved, in words. */
+const BY_FRAMES = 'drag to move · arrows move by a frame, with Shift by a second';
+const BY_BEATS = 'drag to a beat · arrows move by a beat, with Shift by a frame';
 const MOST_ZOOM = 400;
 /** Moments this far outside of what is seen are rendered too, in pixels. */
 const MARGIN_PX = 300;
 
 export function Strip({ show }: { show: Show }) {
   const placed = useMemo(() => placedMoments(show), [show]);
+  const marks = useMemo(() => marksOf(show), [show]);
+  const [toBeats, setToBeats] = useState(false);
   const [zoom, setZoom] = useState(1);
   const [view, setView] = useState({ width: 900, left: 0 });
   const scroller = useRef<HTMLDivElement>(null);
-  const { from, to } = rangeOf(placed);
+  const { from, to } = useMemo(() => rangeOf([...placed, ...marks].map(({ ms }) => ms)), [placed, marks]);
   const perMs = (view.width / (to - from)) * zoom;
   const width = Math.round((to - from) * perMs);
+  const full = FULL_PX + (marks.length > 0 ? BEATS_PX : 0);
+  const seen = {
+    from: from + (view.left - MARGIN_PX) / perMs,
+    to: from + (view.left + view.width + MARGIN_PX) / perMs,
+  };
+  const snapsTo = toBeats && marks.length > 0 ? marks : null;
 
   useEffect(() => {
     const element = scroller.current!;
@@ -59,10 +75,9 @@ export function Strip({ show }: { show: Show }) {
     <section aria-label="The running order along the position" className="pt-4">
       <header className="flex min-h-8 flex-wrap items-center gap-x-3 text-sm text-ink-2">
         <h2>The running order along the position</h2>
-        <span className="text-xs text-ink-3">
-          drag to move · arrows move by a frame, with Shift by a second
-        </span>
+        <span className="text-xs text-ink-3">{snapsTo ? BY_BEATS : BY_FRAMES}</span>
         <span className="ml-auto flex items-center gap-1">
+          {marks.length > 0 && <Switch label="Snap to beats" on={toBeats} change={setToBeats} />}
           <ShiftAll show={show} />
           <IconButton label="Show more of it" disabled={zoom <= 1} onClick={() => step(0.5)}>
             <Minus size={15} aria-hidden />
@@ -83,9 +98,10 @@ export function Strip({ show }: { show: Show }) {
           if (event.key === '-') step(0.5);
         }}
       >
-        <div className="relative" style={{ width, height: FULL_PX }}>
+        <div className="relative" style={{ width, height: full }}>
           <Ticks show={show} from={from} to={to} perMs={perMs} view={view} />
-          <Markers show={show} placed={placed} from={from} perMs={perMs} view={view} />
+          <Beats marks={marks} toBar={show.settings.beatsToBar} seen={seen} from={from} perMs={perMs} />
+          <Markers show={show} placed={placed} from={from} perMs={perMs} view={view} snapsTo={snapsTo} />
           <Playhead from={from} to={to} perMs={perMs} />
         </div>
       </div>
@@ -136,7 +152,13 @@ function Ticks({ show, from, to, perMs, view }: DrawnProps & { to: number }) {
   ));
 }
 
-function Markers({ show, placed, from, perMs, view }: DrawnProps & { placed: readonly Placed[] }) {
+interface MarkersProps extends DrawnProps {
+  placed: readonly Placed[];
+  /** The tempo marks whose beats moments are moved to; null for frames. */
+  snapsTo: readonly PlacedMark[] | null;
+}
+
+function Markers({ show, placed, from, perMs, view, snapsTo }: MarkersProps) {
   const { running } = useOrder();
   const position = usePositionSeen();
   const lengths = useMemo(
@@ -156,6 +178,7 @@ function Markers({ show, placed, from, perMs, view }: DrawnProps & { placed: rea
         lane={lanes[at]!}
         barPx={(lengths.get(one.moment.id) ?? 0) * perMs}
         perMs={perMs}
+        snapsTo={snapsTo}
         show={show}
         running={running.some(({ id }) => id === one.moment.id)}
         next={position?.next?.id === one.moment.id}

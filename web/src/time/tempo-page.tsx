@@ -3,6 +3,7 @@ import { useRef } from 'react';
 import type { Show } from '@tawny-signal/core/show';
 import { TIME_WAYS, type TimeSource } from '@tawny-signal/core/time/ways';
 import { AUTO, OWN } from '@tawny-signal/core/time/position';
+import { MARKS } from '@tawny-signal/core/time/tempo-marks';
 import type { TempoSourceState } from '@tawny-signal/core/time/tempo-sources';
 import type { Transport } from '@tawny-signal/core/time/transport';
 import { readNumber, readWhole } from '@tawny-signal/core/typed/range';
@@ -17,6 +18,7 @@ import { Outputs } from './outputs';
 import { SourceFields } from './source-fields';
 import { OwnRow, SourceList, SourceRow } from './source-list';
 import { TimeTabs } from './tabs';
+import { TempoMarks } from './tempo-marks';
 import { clockNow, isKnown, useEachFrame } from './use-position';
 import { sourceName, spanWords } from './words';
 
@@ -34,6 +36,7 @@ export function TempoPage() {
           <Clocks show={show} transport={transport} />
           <Outputs show={show} of="tempo" />
         </div>
+        <TempoMarks show={show} transport={transport} />
         <HowItIsKept show={show} />
       </div>
     </Page>
@@ -131,6 +134,7 @@ function ByHand({ transport }: { transport: Transport | null }) {
 }
 
 function Clocks({ show, transport }: { show: Show; transport: Transport | null }) {
+  const hasMarks = show.tempoMarks.length > 0;
   return (
     <SourceList
       show={show}
@@ -139,9 +143,16 @@ function Clocks({ show, transport }: { show: Show; transport: Transport | null }
         <ClockRow key={row.id} row={row} rows={rows} number={number} show={show} transport={transport} />
       )}
       own={(number) => (
-        <OwnRow number={number} counts={transport?.tempo.counts === OWN}>
-          typed, tapped, or set by a mapping or a moment
-        </OwnRow>
+        <>
+          {hasMarks && (
+            <OwnRow number={number} name="Marks" counts={transport?.tempo.counts === MARKS}>
+              along the position, below
+            </OwnRow>
+          )}
+          <OwnRow number={number + (hasMarks ? 1 : 0)} counts={transport?.tempo.counts === OWN}>
+            typed, tapped, or set by a mapping or a moment
+          </OwnRow>
+        </>
       )}
     />
   );

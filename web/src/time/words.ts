@@ -3,6 +3,7 @@ import type { PositionSeen } from '@tawny-signal/core/time/transport';
 import type { SourceState } from '@tawny-signal/core/time/sources';
 import type { TimeOf, TimeSource } from '@tawny-signal/core/time/ways';
 import { OWN } from '@tawny-signal/core/time/position';
+import { MARKS } from '@tawny-signal/core/time/tempo-marks';
 import { RATES, type FrameRate } from '@tawny-signal/core/timecode/frame-rate';
 import type { Show } from '@tawny-signal/core/show';
 
@@ -21,6 +22,7 @@ export function spanWords(ms: number): string {
 /** The name of a source: that of its line. */
 export function sourceName({ timeSources, lines }: Show, id: string): string {
   if (id === OWN) return 'our own';
+  if (id === MARKS) return 'the marks along the position';
   const row = timeSources.find((one) => one.id === id);
   return lines.find((line) => line.id === row?.lineId)?.name ?? 'no line';
 }
