@@ -5,6 +5,7 @@ import type { LiveShow } from '@tawny-signal/core/show/live';
 import type { Send } from '@tawny-signal/core/sends';
 import { createClockOffset } from '@tawny-signal/core/time/clock-offset';
 import { followThisDesk, thisDesk } from '../show/this-desk';
+import { setServerClock } from './server-clock';
 import type { LiveStore } from './store';
 
 export type CarriedPort = Port & { kind: (typeof CARRIED_KINDS)[number] };
@@ -80,7 +81,7 @@ export function connectLive(store: LiveStore, events: ConnectionEvents): Connect
       case 'levels':
         return store.setLevels(message.levels);
       case 'clock':
-        return clock.answered(message.sent, message.now, performance.now());
+        return clockAnswered(message.sent, message.now);
       case 'edit':
         return events.edited(message);
       case 'standIn':
@@ -88,6 +89,12 @@ export function connectLive(store: LiveStore, events: ConnectionEvents): Connect
       case 'ask':
         return;
     }
+  }
+
+  function clockAnswered(sentAt: number, there: number): void {
+    const now = performance.now();
+    clock.answered(sentAt, there, now);
+    setServerClock(clock.toOther(now) ?? there, now);
   }
 
   const askClock = (): void => send({ t: 'clock', sent: performance.now() });

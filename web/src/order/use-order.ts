@@ -4,6 +4,7 @@ import { NO_ORDER, type OrderSeen } from '@tawny-signal/core/live/messages';
 import type { Moment } from '@tawny-signal/core/show/moment';
 import { useLiveValue } from '../live/live';
 import { useShow } from '../show/show';
+import { serverNow } from '../live/server-clock';
 
 export interface OrderNow extends OrderSeen {
   moments: Moment[];
@@ -34,10 +35,10 @@ const EVERY_MS = 100;
 
 /** Returns the time in milliseconds since 1970, and updates ten times a second while `wanted` is true. */
 export function useNow(wanted: boolean): number {
-  const [now, setNow] = useState(() => performance.timeOrigin + performance.now());
+  const [now, setNow] = useState(() => serverNow());
   useEffect(() => {
     if (!wanted) return;
-    const timer = setInterval(() => setNow(performance.timeOrigin + performance.now()), EVERY_MS);
+    const timer = setInterval(() => setNow(serverNow()), EVERY_MS);
     return () => clearInterval(timer);
   }, [wanted]);
   return now;

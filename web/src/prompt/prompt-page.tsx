@@ -27,6 +27,7 @@ import { useDeskKeys } from './use-desk-keys';
 import { useLeaveGuard } from './use-leave-guard';
 import { WillDo } from './will-do';
 import { notify } from '../ui/notice';
+import { serverNow } from '../live/server-clock';
 
 /** Returns the actions of the buttons and keys of the desk. */
 function useDeskActs(
@@ -40,7 +41,7 @@ function useDeskActs(
       else if (what === 'stopAll') mutate({ do: 'stopAll', ms: 0 });
       else if (what === 'fadeOut') mutate({ do: 'stopAll', ms: stopAllMs });
       else mutate({ do: what });
-      const since = performance.timeOrigin + performance.now() - (called?.at ?? -Infinity);
+      const since = serverNow() - (called?.at ?? -Infinity);
       if (what === 'go' && since < guardMs) notify(`A second Go within ${guardMs} ms is ignored.`);
     },
     [mutate, heldAt, called, guardMs, stopAllMs],

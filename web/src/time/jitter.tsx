@@ -2,6 +2,7 @@
 import { useEffect, useRef } from 'react';
 import { useLive } from '../live/live';
 import { useCanvas } from '../ui/use-canvas';
+import { serverNow } from '../live/server-clock';
 
 const SPAN_MS = 30_000;
 /** The half height of the picture, in ms of jitter. */
@@ -16,7 +17,7 @@ export function Jitter({ id }: { id: string }) {
       store.subscribe('transport', () => {
         const source = store.transport()?.position.sources[id];
         if (source?.state !== 'locked') return;
-        seen.current.push({ at: performance.timeOrigin + performance.now(), offMs: source.quality.offMs });
+        seen.current.push({ at: serverNow(), offMs: source.quality.offMs });
         if (seen.current.length > MOST) seen.current.shift();
       }),
     [store, id],

@@ -8,12 +8,13 @@ import { positionAt } from '@tawny-signal/core/time/position';
 import { frameAt, readTimecode, writeTimecode } from '@tawny-signal/core/timecode/timecode';
 import { readNumber } from '@tawny-signal/core/typed/range';
 import { useLive } from '../live/live';
+import { serverNow } from '../live/server-clock';
 import { RemoveButton } from '../show/removing';
 import { useAddRow, useChangeRow } from '../show/show';
 import { Button } from '../ui/button';
 import { orThrow } from '../ui/or-throw';
 import { TypedField } from '../ui/typed-field';
-import { clockNow, positionNow } from './use-position';
+import { positionNow } from './use-position';
 
 interface MarksProps {
   show: Show;
@@ -33,12 +34,12 @@ export function TempoMarks({ show, transport }: MarksProps) {
   const counting = countingMark(transport);
   function countingMark(now: Transport | null): string | null {
     if (now?.tempo.counts !== MARKS) return null;
-    return marks[markAt(marks, positionAt(now.position.motion, clockNow()))]?.id ?? null;
+    return marks[markAt(marks, positionAt(now.position.motion, serverNow()))]?.id ?? null;
   }
   const addHere = (): void =>
     add.mutate({
       name: '',
-      timecode: writeTimecode(frameAt(positionNow(store, clockNow()), rate), rate),
+      timecode: writeTimecode(frameAt(positionNow(store, serverNow()), rate), rate),
       bpm: Math.round((transport?.bpm ?? show.settings.tempo) * 10) / 10,
     });
   return (

@@ -8,6 +8,7 @@ import type { TempoSourceState } from '@tawny-signal/core/time/tempo-sources';
 import type { Transport } from '@tawny-signal/core/time/transport';
 import { readNumber, readWhole } from '@tawny-signal/core/typed/range';
 import { useLive, useLiveValue } from '../live/live';
+import { serverNow } from '../live/server-clock';
 import { useChangeSettings, useSetTempo, useShow, useTap, useTempoSource } from '../show/show';
 import { Button } from '../ui/button';
 import { orThrow } from '../ui/or-throw';
@@ -19,7 +20,7 @@ import { SourceFields } from './source-fields';
 import { OwnRow, SourceList, SourceRow } from './source-list';
 import { TimeTabs } from './tabs';
 import { TempoMarks } from './tempo-marks';
-import { clockNow, isKnown, useEachFrame } from './use-position';
+import { isKnown, useEachFrame } from './use-position';
 import { sourceName, spanWords } from './words';
 
 export function TempoPage() {
@@ -49,7 +50,7 @@ function Beat({ transport, show }: { transport: Transport | null; show: Show }) 
   useEachFrame(() => {
     const now = store.transport();
     if (!beats.current || !now) return;
-    const beat = Math.floor(((clockNow() - now.beatAt) * now.bpm) / 60_000) - now.bar.at;
+    const beat = Math.floor(((serverNow() - now.beatAt) * now.bpm) / 60_000) - now.bar.at;
     const toBar = now.bar.beats;
     const lit = isKnown(store) ? ((beat % toBar) + toBar) % toBar : -1;
     for (const [at, dot] of [...beats.current.children].entries())
@@ -169,7 +170,7 @@ interface ClockRowProps {
 function stateWords({ state, bpm, runs, lastAt }: TempoSourceState): string {
   if (state === 'locked') return `${bpm!.toFixed(2)}, ${runs ? 'running' : 'not started'}`;
   if (state === 'silent' || lastAt === null) return 'nothing heard yet';
-  return clockNow() - lastAt > 2000 ? `silent for ${spanWords(clockNow() - lastAt)}` : 'locking';
+  return serverNow() - lastAt > 2000 ? `silent for ${spanWords(serverNow() - lastAt)}` : 'locking';
 }
 
 function ClockRow({ row, rows, number, show, transport }: ClockRowProps) {

@@ -5,10 +5,8 @@ import type { PositionSeen } from '@tawny-signal/core/time/transport';
 import { frameAt, writeTimecode } from '@tawny-signal/core/timecode/timecode';
 import type { FrameRate } from '@tawny-signal/core/timecode/frame-rate';
 import { useLive, useLiveValue } from '../live/live';
+import { serverNow } from '../live/server-clock';
 import type { LiveStore } from '../live/store';
-
-/** Milliseconds since 1970, with fractions. */
-export const clockNow = (): number => performance.timeOrigin + performance.now();
 
 /** Returns what is known of the position; null until the engine has told it. Renders again a few times a second while it runs. */
 export function usePositionSeen(): PositionSeen | null {
@@ -32,7 +30,7 @@ export function useEachFrame(draw: (positionMs: number, now: number) => void): v
   });
   useEffect(() => {
     let frame = requestAnimationFrame(function next() {
-      const now = clockNow();
+      const now = serverNow();
       latest.current(positionNow(store, now), now);
       frame = requestAnimationFrame(next);
     });

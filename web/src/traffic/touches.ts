@@ -5,6 +5,7 @@ import { useLive } from '../live/live';
 import { useShow } from '../show/show';
 import { movingNow, type Moving } from './moving';
 import { signalsIn } from './words';
+import { serverNow } from '../live/server-clock';
 
 /** The most touches that are kept; older ones are dropped. */
 const MOST = 2000;
@@ -23,7 +24,7 @@ export function useBeginTouches(): () => TouchSession {
   const { store } = useLive();
   const show = useShow();
   return useCallback(() => {
-    const moving = movingNow(store.traffic(), show, performance.timeOrigin + performance.now());
+    const moving = movingNow(store.traffic(), show, serverNow());
     return { touches: [], passedOver: moving.words, moving };
   }, [store, show]);
 }

@@ -5,6 +5,7 @@ import { createControlWatch, type ControlWatch, type Seen } from '@tawny-signal/
 import { useLive } from '../live/live';
 import { useShow } from '../show/show';
 import { signalsIn } from './words';
+import { serverNow } from '../live/server-clock';
 
 const LOOK_MS = 200;
 
@@ -17,7 +18,7 @@ export function useControlWatch(lineId: string, control: Control): { watch: Cont
     // eslint-disable-next-line react-hooks/exhaustive-deps -- a control is what it is written as
     [lineId, wanted],
   );
-  const now = (): number => performance.timeOrigin + performance.now();
+  const now = (): number => serverNow();
   const [seen, setSeen] = useState(() => watch.look(now()));
 
   useEffect(

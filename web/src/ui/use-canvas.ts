@@ -1,5 +1,6 @@
 /** A canvas that is painted once a frame in the colours of the theme, while there is something to paint. */
 import { useEffect, useRef, type RefObject } from 'react';
+import { serverNow } from '../live/server-clock';
 
 export interface Brush {
   c: CanvasRenderingContext2D;
@@ -32,7 +33,7 @@ export function useCanvas(paint: (brush: Brush) => void): RefObject<HTMLCanvasEl
       c.clearRect(0, 0, width, height);
       const style = getComputedStyle(element);
       const colour = (name: string): string => style.getPropertyValue(`--${name}`).trim();
-      latest.current({ c, width, height, colour, now: performance.timeOrigin + performance.now() });
+      latest.current({ c, width, height, colour, now: serverNow() });
       frame = requestAnimationFrame(draw);
     });
     return () => cancelAnimationFrame(frame);
