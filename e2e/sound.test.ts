@@ -1,5 +1,5 @@
 /** Linear timecode in the sound of the browser: heard from a made-up microphone, and played to its loudspeaker. */
-import { writeFileSync } from 'node:fs';
+import { existsSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { beforeAll, describe, expect, test } from '@jest/globals';
 import { Decoder } from 'linear-timecode';
@@ -231,4 +231,37 @@ describe('timecode that the browser plays', () => {
     const silent = `return window.recorded.length > 2 && window.recorded.slice(-1).flat().every((sample) => sample === 0)`;
     await until(() => on.driver.executeScript<boolean>(silent), 'it is silent');
   });
+});
+
+test('a file of linear timecode is read back, with its rate and its range', async () => {
+  const made = await fetch(`${on.stage.address}api/ltc/file?from=01:00:00:00&to=01:00:20:00&rate=30`);
+  const path = join(on.stage.state, 'made.wav');
+  writeFileSync(path, Buffer.from(await made.arrayBuffer()));
+  await on.page.go('time/ltc');
+  await on.ready();
+  await on.page.type('To', '00:59:00:00');
+  await on.page.sees('It ends before it begins: write a timecode after 01:00:00:00.');
+  const input = await on.driver.findElement(By.css('[aria-label="Read a file"] input[type="file"]'));
+  await input.sendKeys(path);
+  await until(
+    async () => (await on.driver.findElements(By.css('[data-ltc-rate="30"]'))).length > 0,
+    'it is read',
+  );
+  await on.page.sees('01:00:20:00');
+  // The tide clock's is made by a package that is not ours.
+  await on.page.go('stand-ins');
+  await on.page.press('Write 20 s of sound');
+  const written = join(on.stage.state, 'reel.wav');
+  await until(() => existsSync(written), 'it is written');
+  await on.page.sees('Linear timecode is in');
+  await on.page.go('time/ltc');
+  const again = await on.driver.findElement(By.css('[aria-label="Read a file"] input[type="file"]'));
+  await again.sendKeys(written);
+  await until(
+    async () => (await on.driver.findElements(By.css('[data-ltc-rate="25"]'))).length > 0,
+    'it is read too',
+  );
+  writeFileSync(path, 'This is a text.');
+  await again.sendKeys(path);
+  await on.page.sees('This is no WAV file. Choose one that ends with .wav.');
 });

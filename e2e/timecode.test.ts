@@ -1,6 +1,4 @@
 /** The show is run by timecode: from the tide clock, by itself, and while the source dies. */
-import { writeFileSync } from 'node:fs';
-import { join } from 'node:path';
 import { beforeAll, beforeEach, describe, expect, test } from '@jest/globals';
 import { By, Key } from 'selenium-webdriver';
 import type { LogEntry } from '@tawny-signal/core/cues/log';
@@ -245,26 +243,6 @@ describe('the strip', () => {
   });
 });
 
-test('a file of linear timecode is read back, with its rate and its range', async () => {
-  const made = await fetch(`${on.stage.address}api/ltc/file?from=01:00:00:00&to=01:00:20:00&rate=30`);
-  const path = join(on.stage.state, 'reel.wav');
-  writeFileSync(path, Buffer.from(await made.arrayBuffer()));
-  await on.page.go('time/ltc');
-  await on.ready();
-  await on.page.type('To', '00:59:00:00');
-  await on.page.sees('It ends before it begins: write a timecode after 01:00:00:00.');
-  const input = await on.driver.findElement(By.css('[aria-label="Read a file"] input[type="file"]'));
-  await input.sendKeys(path);
-  await until(
-    async () => (await on.driver.findElements(By.css('[data-ltc-rate="30"]'))).length > 0,
-    'it is read',
-  );
-  await on.page.sees('01:00:20:00');
-  writeFileSync(path, 'This is a text.');
-  await input.sendKeys(path);
-  await on.page.sees('This is no WAV file. Choose one that ends with .wav.');
-});
-
 test('a moment’s timecode is typed in its row, and what does not exist is said there', async () => {
   await on.page.go('order/lamp-lit');
   await on.ready();
@@ -275,4 +253,16 @@ test('a moment’s timecode is typed in its row, and what does not exist is said
     async () => (await moment('lamp-lit')).timecode === '01:02:03:00',
     'it is saved as it is meant',
   );
+});
+
+test('a browser whose clock is an hour off draws the position where it is', async () => {
+  await on.before(`{
+    const { timeOrigin } = performance;
+    Object.defineProperty(Performance.prototype, 'timeOrigin', { get: () => timeOrigin + 3_600_000 });
+  }`);
+  await call('desk/position', 'POST', { do: 'playFrom', ms: 5_400_000 });
+  await on.page.go('time');
+  await on.ready();
+  await until(async () => /^01:3\d:/.test(await position()), 'it is drawn within ten minutes of its place');
+  await call('desk/position', 'POST', { do: 'stop' });
 });

@@ -1,5 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { describe, expect, test } from '@jest/globals';
+import { Decoder } from 'linear-timecode';
 import { createBells, readShowMessage, type ShowMessage } from './bell-player/bells.js';
 import { createDesk } from './deck-desk/desk.js';
 import { createLaser } from './fog-laser/laser.js';
@@ -15,6 +16,7 @@ import {
   createTempoReader,
   type Clock,
 } from './tide-clock/clock.js';
+import { makeReel, type Reel } from './tide-clock/reel.js';
 import { firstScene, take, takeTime, understood } from './water-screen/scene.js';
 
 describe('the tide clock', () => {
@@ -62,6 +64,51 @@ describe('the tide clock', () => {
     expect(reader.state.at).toBe('02:03:04:05');
     expect(clock.stop()).toEqual([[0xf0, 0x7f, 0x7f, 1, 1, 0x22, 3, 4, 5, 0xf7]]);
     expect(reader.hear(Uint8Array.of(0x90, 60, 100))).toBe(false);
+  });
+});
+
+describe('the sound of the tide clock', () => {
+  const WELL: Reel = {
+    from: '01:00:00:00',
+    rate: '25',
+    speed: 1,
+    slow: false,
+    jitterMs: 0,
+    gapMs: 0,
+    seconds: 20,
+  };
+  /** The frames that the package reads, as texts, and how long the sound is in s. */
+  function read(change: Partial<Reel>, random = 0): { frames: string[]; seconds: number } {
+    const wav = makeReel({ ...WELL, ...change }, () => random);
+    const samples = new Float32Array((wav.length - 44) / 2).map(
+      (_, at) => wav.readInt16LE(44 + at * 2) / 32_768,
+    );
+    const frames: string[] = [];
+    const decoder = new Decoder(44_100);
+    decoder.on('frame', (frame) => frames.push(frame.toString()));
+    for (let at = 0; at < samples.length; at += 1024) decoder.decode(samples.subarray(at, at + 1024));
+    return { frames, seconds: samples.length / wav.readUInt32LE(24) };
+  }
+
+  test('has the frames from where it stands on', () => {
+    const { frames, seconds } = read({});
+    expect(seconds).toBeCloseTo(20, 3);
+    expect(frames.length).toBeGreaterThan(480);
+    expect(frames).toContain('01:00:05:00');
+    expect(frames).toContain('01:00:19:10');
+  });
+
+  test('leaves numbers out in drop-frame, runs slow, late and fast, and falls silent on demand', () => {
+    const dropped = read({ rate: '29.97df', from: '01:00:55:00' }).frames;
+    expect(dropped).toContain('01:01:00;02');
+    expect(dropped).not.toContain('01:01:00;00');
+    // A thousandth slower, one frame fewer begins in 40.04 s.
+    expect(read({ slow: true, seconds: 40.04 }).frames).not.toContain('01:00:40:00');
+    expect(read({ speed: 1.2 }).frames).toContain('01:00:22:00');
+    expect(read({ jitterMs: 3 }, 0.5).frames).toContain('01:00:19:10');
+    const gap = read({ gapMs: 2000 }).frames;
+    expect(gap).not.toContain('01:00:10:00');
+    expect(gap).toContain('01:00:15:00');
   });
 });
 

@@ -1,4 +1,4 @@
-/** The package that the tests of linear timecode check against has no types of its own. */
+/** The package that the tide clock makes sound with, and the tests check against, has no types of its own. */
 declare module 'linear-timecode' {
   export class Frame {
     constructor(framerate: number);
@@ -18,6 +18,8 @@ declare module 'linear-timecode' {
   }
   export class Encoder {
     constructor(sampleRate: number);
+    /** Samples a second; it may change between frames. */
+    rate: number;
     encode(frame: Frame): Int8Array;
   }
 }

@@ -6,7 +6,7 @@ export const RATES = { '24': 24, '25': 25, '29.97df': 29.97, '30': 30 } as const
 export type Rate = keyof typeof RATES;
 
 /** The real frames a second of each. */
-const FPS: Record<Rate, number> = { '24': 24, '25': 25, '29.97df': 30_000 / 1001, '30': 30 };
+export const FPS: Record<Rate, number> = { '24': 24, '25': 25, '29.97df': 30_000 / 1001, '30': 30 };
 
 export interface Clock {
   start(now: number): void;

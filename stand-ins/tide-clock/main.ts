@@ -1,6 +1,9 @@
-/** The tide clock: a program of its own that plays timecode into the show, and shows the timecode that it receives. */
+/** The tide clock: a program of its own that plays timecode into the show, writes it as sound, and shows the timecode that it receives. */
+import { writeFileSync } from 'node:fs';
+import { join } from 'node:path';
 import { connectStandIn, endWithParent, fromEnvironment } from '../live/connection.js';
 import { createClock, createDrummer, createReader, createTempoReader, RATES, type Rate } from './clock.js';
+import { makeReel } from './reel.js';
 
 const PACE_MS = 2;
 const SHOW_MS = 200;
@@ -24,6 +27,7 @@ type Ask =
   | { do: 'jitter'; ms: number }
   | { do: 'gap'; ms: number }
   | { do: 'slow'; slow: boolean }
+  | { do: 'reel'; gap: boolean }
   | { do: 'drum'; on: boolean }
   | { do: 'tempo'; bpm: number };
 
@@ -57,6 +61,9 @@ function asked(ask: unknown): void {
     case 'slow':
       clock.setSlow(wish.slow, now());
       break;
+    case 'reel':
+      writeReel(wish.gap);
+      break;
     case 'drum':
       send(wish.on ? drummer.start(now()) : drummer.stop());
       break;
@@ -64,6 +71,25 @@ function asked(ask: unknown): void {
       if (wish.bpm >= 20 && wish.bpm <= 400) drummer.setTempo(wish.bpm, now());
   }
   connection.changed();
+}
+
+const REEL_S = 20;
+const REEL_GAP_MS = 400;
+/** Where the sound was written last, or why it could not be. */
+let reel: { path: string; error: string | null } | null = null;
+
+/** Writes what it would play from here on as a sound file. */
+function writeReel(gap: boolean): void {
+  const { at, rate, speed, slow, jitterMs } = clock.state;
+  const path = join(process.env['TAWNY_STATE'] ?? '.', 'reel.wav');
+  const from = at.slice(0, '00:00:00:00'.length);
+  const gapMs = gap ? REEL_GAP_MS : 0;
+  try {
+    writeFileSync(path, makeReel({ from, rate, speed, slow, jitterMs, gapMs, seconds: REEL_S }, Math.random));
+    reel = { path, error: null };
+  } catch (error) {
+    reel = { path, error: (error as Error).message };
+  }
 }
 
 const connection = connectStandIn({
@@ -75,6 +101,7 @@ const connection = connectStandIn({
   state: () => ({
     ...clock.state,
     ...drummer.state,
+    reel,
     received: { ...reader.state, bpm: tempoReader.tempo(now()) },
   }),
 });

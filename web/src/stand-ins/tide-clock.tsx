@@ -16,6 +16,8 @@ interface TideState {
   slow: boolean;
   drumming: boolean;
   bpm: number;
+  /** The sound file that it wrote last. */
+  reel: { path: string; error: string | null } | null;
   received: { at: string | null; rate: number | null; count: number; bpm: number | null };
 }
 
@@ -112,6 +114,11 @@ export function TideClock() {
             value={`${state.jitterMs} ms`}
             commit={(text) => ask({ do: 'jitter', ms: within(text, 0, 50, 'It is late by 0 to 50 ms.') })}
           />
+          <div className="flex flex-wrap items-center gap-2 py-1">
+            <Button onClick={() => ask({ do: 'reel', gap: false })}>Write 20 s of sound</Button>
+            <Button onClick={() => ask({ do: 'reel', gap: true })}>… with a gap</Button>
+          </div>
+          {state.reel && <ReelWords {...state.reel} />}
           <Switch
             label="A thousandth slower than it says"
             on={state.slow}
@@ -124,5 +131,15 @@ export function TideClock() {
         </p>
       )}
     </section>
+  );
+}
+
+function ReelWords({ path, error }: NonNullable<TideState['reel']>) {
+  if (error !== null)
+    return <p className="pb-1 text-xs text-brick">The sound could not be written: {error}</p>;
+  return (
+    <p className="pb-1 text-xs break-all text-ink-2" data-reel>
+      Linear timecode is in {path}: play it to a sound line, or read it under Time, LTC files.
+    </p>
   );
 }
