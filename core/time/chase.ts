@@ -4,6 +4,7 @@
  *
  * A lone number that fits nowhere is ignored, and so is one that is a frame off. Numbers that go on from somewhere else are a jump.
  */
+import { createFit, type Fit } from './fit.js';
 
 export interface Chase {
   /**
@@ -52,62 +53,17 @@ const SHORT_MEMORY = 0.8;
 /** Frames that come so far from their time on average, in frames, mean that the speed has changed. */
 const BIAS_FRAMES = 0.2;
 const BIAS_WEIGHT = 0.15;
+/** No source runs faster than this. What seems to was held up on its way, and came all at once. */
+const FASTEST = 6;
+/** A frame that is this many frames behind its place after a silence may have been held up. */
+const LATE_FRAMES = 1;
+/** One that comes in less than this part of its time comes together with the one before; one in more than the other part is slower. */
+const TOGETHER = 0.5;
+const SLOWER = 1.5;
 /** The time that a long measurement of the speed takes, in ms. */
 const LONG_MS = 8000;
 /** Its two halves agree to within this part; where sound slips, or a cable is pulled, they do not. */
 const AGREE = 2e-4;
-
-/** A straight line through what was heard, in which older frames count less. */
-interface Fit {
-  add(at: number, frame: number, keep: number): void;
-  frameAt(now: number): number;
-  /** Frames a ms; null while there is only one. */
-  slope(): number | null;
-}
-
-/** Weighted sums around the last instant, so that they stay small. @param slope what is assumed until two frames were heard */
-function createFit(slope: number): Fit {
-  let count = 0;
-  let origin = 0;
-  let base = 0;
-  let [w, wt, wtt, wf, wtf] = [0, 0, 0, 0, 0];
-
-  function move(at: number, frame: number): void {
-    const dt = at - origin;
-    const df = frame - base;
-    // t' = t - dt, f' = f - df
-    wtf += -dt * wf - df * wt + dt * df * w;
-    wtt += -2 * dt * wt + dt * dt * w;
-    wt -= dt * w;
-    wf -= df * w;
-    origin = at;
-    base = frame;
-  }
-  const slopeNow = (): number | null => {
-    const spread = w * wtt - wt * wt;
-    return count < 2 || spread <= 1e-9 ? null : (w * wtf - wt * wf) / spread;
-  };
-  return {
-    add(at, frame, keep) {
-      if (count === 0) [origin, base] = [at, frame];
-      else {
-        w *= keep;
-        wt *= keep;
-        wtt *= keep;
-        wf *= keep;
-        wtf *= keep;
-        move(at, frame);
-      }
-      w += 1;
-      count++;
-    },
-    frameAt(now) {
-      const b = slopeNow() ?? slope;
-      return base + (w === 0 ? 0 : (wf - b * wt) / w) + b * (now - origin);
-    },
-    slope: slopeNow,
-  };
-}
 
 /** Frames that go on from each other. */
 interface Run {
@@ -120,6 +76,8 @@ interface Run {
   fit: Fit;
   bias: number;
   jitter: number;
+  /** What came after a silence, and is behind its place: frames that came evenly since, how far behind they were, and how many came slower. Null if nothing is. */
+  late: { even: number; off: number; count: number; slower: number } | null;
 }
 
 /** @param fps frames a second at full speed. @param lockFrames how many frames in a row it takes to lock, and to believe a jump */
@@ -144,7 +102,7 @@ export function createChase(fps: number, lockFrames: number): Chase {
   function begin(frame: number, at: number, way: number, first: number): Run {
     const fit = createFit(full * way);
     fit.add(at, frame, 1);
-    return { first, last: frame, lastAt: at, good: 0, way, fit, bias: 0, jitter: 0 };
+    return { first, last: frame, lastAt: at, good: 0, way, fit, bias: 0, jitter: 0, late: null };
   }
 
   function goOn(one: Run, frame: number, step: number, at: number): void {
@@ -155,15 +113,71 @@ export function createChase(fps: number, lockFrames: number): Chase {
       one.fit = createFit(full * way);
       one.fit.add(one.lastAt, one.last, 1);
       one.way = way;
+      one.late = null;
       longFrom = null;
     }
     const off = frame - one.fit.frameAt(at);
+    if (isHeldUp(one, moved, off, at, step)) return count(one, frame, step, at);
     one.bias += (off - one.bias) * BIAS_WEIGHT;
     if (one === run) quality.offMs = -off / full / way;
     one.jitter += (off * off - one.jitter) * 0.02;
     const changing = Math.abs(one.bias) > BIAS_FRAMES;
     if (changing) longFrom = null;
     one.fit.add(at, frame, changing ? SHORT_MEMORY : LONG_MEMORY);
+    count(one, frame, step, at);
+    const speed = Math.abs(one.fit.slope() ?? 0) / full;
+    if (speed > FASTEST) {
+      one.fit = createFit(full * one.way);
+      one.fit.add(at, frame, 1);
+      one.good = step;
+      longFrom = null;
+    }
+  }
+
+  /**
+   * Whether a frame was held up, so that it says nothing about the place: frames that come together, after a silence. The line goes on as it was. If frames
+   * come evenly after that and stay behind, the source itself stood still meanwhile, and the line is moved back.
+   */
+  function isHeldUp(one: Run, moved: number, off: number, at: number, step: number): boolean {
+    const slope = Math.abs(one.fit.slope() ?? full);
+    const plain = Math.abs(moved) / slope;
+    const took = at - one.lastAt;
+    const behind = off * one.way < -LATE_FRAMES;
+    const { late } = one;
+    if (!late) {
+      if (behind && took > plain + 1 / full) one.late = { even: 0, off: 0, count: 0, slower: 0 };
+      return one.late !== null;
+    }
+    if (!behind) {
+      one.late = null;
+      return false;
+    }
+    if (took < plain * TOGETHER) {
+      one.late = { even: 0, off: 0, count: 0, slower: 0 };
+      return true;
+    }
+    late.slower = took > plain * SLOWER ? late.slower + 1 : 0;
+    if (late.slower === 1) return true;
+    if (late.slower > 1) {
+      // It has become slower.
+      one.late = null;
+      one.fit = createFit(slope * one.way);
+      one.fit.add(one.lastAt, one.last, 1);
+      return false;
+    }
+    late.even += step;
+    late.off += off;
+    late.count++;
+    if (late.even < lockFrames) return true;
+    one.fit.shift(late.off / late.count);
+    one.late = null;
+    longFrom = null;
+    return true;
+  }
+
+  /** Notes that a frame came. */
+  function count(one: Run, frame: number, step: number, at: number): void {
+    const moved = frame - one.last;
     if (one === run) {
       const missed = Math.round(Math.abs(moved) / step) - 1;
       if (locked && missed > 0) quality.lost += missed * step;

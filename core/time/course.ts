@@ -128,13 +128,20 @@ export function createCourse({ settings, call, doubted }: CourseHost): Course {
     for (const one of due) if (!one.out) call(one.id, 'call');
   }
 
+  /** Where the position is: at the next moment when that is due, though it may be computed to lie a breath before it. */
+  function reached(now: number): number {
+    const here = positionAt(motion, now);
+    const next = calls.next();
+    return next && here < next.ms && reachedAt(motion, next.ms, -Infinity) <= now ? next.ms : here;
+  }
+
   function callDue(now: number): void {
     if (doubted()) return;
     if (motion.speed < 0) calls.backTo(positionAt(motion, now), frameMs());
     if (motion.speed <= 0) return;
     // The end of a loop is where it goes back, so that nothing behind it is passed.
     const end = loopEnd() <= now ? values.loop!.to - JUST : Infinity;
-    callUpTo(Math.min(positionAt(motion, now), end), now);
+    callUpTo(Math.min(reached(now), end), now);
   }
 
   /** The position has come to stand at another place, or runs on from there. */
