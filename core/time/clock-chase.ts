@@ -20,9 +20,13 @@ export const CLOCKS_PER_SIXTEENTH = 6;
 const MEMORY = 96;
 /** Clocks after which it is locked. */
 const LOCKED_AFTER = 12;
-/** Clocks whose mean distance from the line says that the tempo has changed, and that distance in ms. */
+/** Clocks whose mean distance from the line says that the tempo has changed, and that distance in ms: the larger one where clocks tremble much. */
 const LOOK = 8;
 const LEFT_MS = 2.4;
+const LEFT_MOST_MS = 2.75;
+/** So many times their trembling, root mean square, lies between. */
+const LEFT_JITTERS = 1.7;
+const MOST_TREMBLE_MS = 3;
 /** Clocks that are kept after a change. */
 const KEPT = 10;
 /** A clock that comes this much later than expected, in clocks, follows a gap. */
@@ -68,6 +72,8 @@ export function createClockChase(): ClockChase {
   let next = 0;
   let running = false;
   let jitter = 0;
+  /** The same, though a clock that is far off counts for no more than the most that clocks tremble by: it may be a new tempo. */
+  let trembling = 0;
   /** When the last clock came, whatever became of it. */
   let seenAt = -Infinity;
   /** A late clock that waits for the next one. */
@@ -103,7 +109,8 @@ export function createClockChase(): ClockChase {
     if (!line || numbers.length < LOOK + KEPT) return false;
     let off = 0;
     for (let i = numbers.length - LOOK; i < numbers.length; i++) off += times[i]! - expected(numbers[i]!);
-    return Math.abs(off / LOOK) > LEFT_MS;
+    const left = Math.max(LEFT_MS, Math.min(LEFT_MOST_MS, LEFT_JITTERS * Math.sqrt(trembling)));
+    return Math.abs(off / LOOK) > left;
   }
 
   function keep(count: number): void {
@@ -161,6 +168,7 @@ export function createClockChase(): ClockChase {
     if (line && numbers.length > 0) {
       const off = at - expected(number);
       jitter += (off * off - jitter) * 0.02;
+      trembling += (Math.min(off * off, MOST_TREMBLE_MS ** 2) - trembling) * 0.02;
     }
     numbers.push(number);
     times.push(at);
