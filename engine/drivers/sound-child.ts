@@ -71,7 +71,8 @@ export function keepRunning(
       again(why);
     }
     one.on('error', (error) => end(`${program} can’t be started: ${error.message}.`));
-    one.on('exit', () => end(whyEnded(program, said)));
+    // By then all that it said has come.
+    one.on('close', () => end(whyEnded(program, said)));
     return (why) => {
       one.kill();
       end(why);
