@@ -74,7 +74,8 @@ export function keepRunning(
     // By then all that it said has come.
     one.on('close', () => end(whyEnded(program, said)));
     return (why) => {
-      one.kill();
+      // A program that is stopped would keep any other signal until it goes on.
+      one.kill('SIGKILL');
       end(why);
     };
   }

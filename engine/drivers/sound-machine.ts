@@ -21,6 +21,12 @@ const SILENCE_DB = -60;
 const MOST_AHEAD_MS = 3000;
 const TOO_FAST =
   'The device gives sound faster than it can be heard, so it is no sound card. Choose another one.';
+/** A program that gives or takes nothing for this long is started again. */
+const STUCK_MS = 2000;
+const STUCK = {
+  in: 'The program for sound has given nothing for two seconds. It is started again.',
+  out: 'The program for sound has taken nothing for two seconds. It is started again.',
+};
 /** Two channels at least: some devices have no single one. */
 const FEWEST_CHANNELS = 2;
 
@@ -88,6 +94,17 @@ export function openSoundMachine(
     return system;
   }
 
+  /** @returns what has to be called at least every two seconds. When it is not, `stuck` is called, once. */
+  function watchdog(stuck: () => void): () => void {
+    let last = performance.now();
+    const look = (): void => {
+      if (performance.now() - last >= STUCK_MS) stuck();
+      else timers.later(STUCK_MS / 4, look);
+    };
+    look();
+    return () => void (last = performance.now());
+  }
+
   const recording = hears === '' ? null : record();
   const out = plays === '' ? null : play();
   if (!recording && !out) seen.state(waiting(NO_DEVICE));
@@ -104,8 +121,10 @@ export function openSoundMachine(
             listener.take(() => (listener.heard(frame, bytes), true), bytes.length, age);
           });
           let toldAt = 0;
+          const alive = watchdog(() => fail(STUCK.in));
           stdout.on('data', (bytes: Buffer) => {
             const now = performance.now();
+            alive();
             if (toldAt === 0) say('in', null);
             recorder.take(bytes, now);
             if (recorder.heardMs() > now - began + MOST_AHEAD_MS) return fail(TOO_FAST);
@@ -133,8 +152,13 @@ export function openSoundMachine(
           system = await systemWith('out', plays);
           return system.play(plays, PLAYED_CHANNELS);
         },
-        started({ stdin }) {
-          player = createPlayer(stdin, levelDb, system.progress());
+        started({ stdin }, fail) {
+          player = createPlayer(
+            stdin,
+            levelDb,
+            system.progress(),
+            watchdog(() => fail(STUCK.out)),
+          );
           const mine = player;
           timers.later(OPENS_MS, () => mine === player && say('out', null));
         },

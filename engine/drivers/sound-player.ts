@@ -31,8 +31,13 @@ export interface Player {
   stop(): void;
 }
 
-/** @param progress how far the program is */
-export function createPlayer(stdin: Writable, levelDb: number, progress: Progress): Player {
+/** @param progress how far the program is. @param goesOn called each time when the program says how far it is */
+export function createPlayer(
+  stdin: Writable,
+  levelDb: number,
+  progress: Progress,
+  goesOn: () => void = () => undefined,
+): Player {
   const heading = createHeading();
   const player = createLtcPlayer(SAMPLE_RATE, levelDb);
   let clock = createSampleClock(SAMPLE_RATE);
@@ -80,7 +85,9 @@ export function createPlayer(stdin: Writable, levelDb: number, progress: Progres
     },
     said(text, now) {
       const samples = progress.take(text);
-      if (samples !== null) clock.saw(samples, now);
+      if (samples === null) return;
+      goesOn();
+      clock.saw(samples, now);
     },
     stop: () => clearInterval(timer),
   };
