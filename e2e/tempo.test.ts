@@ -163,6 +163,8 @@ describe('the tempo along the position', () => {
     await on.page.go('time');
     await on.ready();
     await on.flip('Snap to beats');
+    await on.page.go('time');
+    await on.ready();
     await on.page.sees('arrows move by a beat');
     const at = async (): Promise<string | null> =>
       (await show()).moments.find(({ id }) => id === 'slack-water')!.timecode;

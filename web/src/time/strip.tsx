@@ -11,6 +11,7 @@ import { writePosition } from '@tawny-signal/core/timecode/timecode';
 import { useLive } from '../live/live';
 import { useOrder } from '../order/use-order';
 import { IconButton } from '../ui/button';
+import { useRemembered } from '../ui/remembered';
 import { Switch } from '../ui/switch';
 import { ShiftAll } from './shift-all';
 import { Beats } from './beats';
@@ -43,7 +44,7 @@ const MARGIN_PX = 300;
 export function Strip({ show }: { show: Show }) {
   const placed = useMemo(() => placedMoments(show), [show]);
   const marks = useMemo(() => marksOf(show), [show]);
-  const [toBeats, setToBeats] = useState(false);
+  const [toBeats, setToBeats] = useRemembered('tawny-snap-to-beats');
   const [zoom, setZoom] = useState(1);
   const [view, setView] = useState({ width: 900, left: 0 });
   const scroller = useRef<HTMLDivElement>(null);
