@@ -6,6 +6,7 @@ import { emptyShow, type Show } from '@tawny-signal/core/show';
 import type { Signal } from '@tawny-signal/core/signal';
 import { timeOutputSchema, timeSourceSchema } from '@tawny-signal/core/time/ways';
 import { quarterFrame } from '@tawny-signal/core/timecode/mtc';
+import { writePosition } from '@tawny-signal/core/timecode/timecode';
 
 const PADS = 0;
 const DESK = 1;
@@ -27,6 +28,8 @@ export interface TimeCosts {
   /** Microseconds of a quarter frame and of a clock that are followed, with what they cause to be sent. */
   quarter: number;
   clock: number;
+  /** Microseconds of a quarter frame where 500 tempo marks give the tempo along the position that it moves. */
+  marked: number;
 }
 
 function showOf(withTime: boolean): Show {
@@ -61,9 +64,22 @@ interface Rig {
   now: number;
 }
 
-function rig(withTime: boolean): Rig {
+const MARKS = 500;
+
+/** Time rows, and a tempo mark every four seconds. */
+function markedShow(): Show {
+  const tempoMarks = Array.from({ length: MARKS }, (_, at) => ({
+    id: `m${at}`,
+    name: '',
+    timecode: writePosition(3_600_000 + at * 4000, '25'),
+    bpm: 60 + (at % 7) * 20,
+  }));
+  return { ...showOf(true), tempoMarks };
+}
+
+function rig(show: Show): Rig {
   const engine = createEngine();
-  engine.take({ t: 'show', show: showOf(withTime), lineIndex: PLACES }, 0);
+  engine.take({ t: 'show', show, lineIndex: PLACES }, 0);
   return { engine, now: 0 };
 }
 
@@ -99,18 +115,24 @@ function play(one: Rig, count: number, betweenMs: number, signalOf: (at: number)
 }
 
 export function benchTimeCost(): TimeCosts {
-  const without = rig(false);
-  const standing = rig(true);
-  const following = rig(true);
-  const clocked = rig(true);
+  const without = rig(showOf(false));
+  const standing = rig(showOf(true));
+  const following = rig(showOf(true));
+  const clocked = rig(showOf(true));
   const frame = (at: number): Signal => quarterFrame(360_000 + at, '25');
+  const marked = rig(markedShow());
   play(following, 4000, 10, frame);
+  play(marked, 4000, 10, frame);
   const tick: Signal = { kind: 'system', status: CLOCK, data1: 0, data2: 0 };
   play(clocked, 4000, 2500 / 118, () => tick);
-  const figures = { without: [], standing: [], following: [], quarter: [], clock: [] } as Record<
-    keyof TimeCosts,
-    number[]
-  >;
+  const figures = {
+    without: [],
+    standing: [],
+    following: [],
+    quarter: [],
+    clock: [],
+    marked: [],
+  } as Record<keyof TimeCosts, number[]>;
   // In turns, so that what else the machine does meets all of them.
   let played = 4000;
   for (let round = 0; round < ROUNDS; round++) {
@@ -118,6 +140,7 @@ export function benchTimeCost(): TimeCosts {
     figures.standing.push(controllers(standing));
     figures.following.push(controllers(following));
     figures.quarter.push(play(following, 4000, 10, (at) => frame(played + at)));
+    figures.marked.push(play(marked, 4000, 10, (at) => frame(played + at)));
     played += 4000;
     figures.clock.push(play(clocked, 4000, 2500 / 118, () => tick));
   }
@@ -127,5 +150,6 @@ export function benchTimeCost(): TimeCosts {
     following: median(figures.following),
     quarter: median(figures.quarter),
     clock: median(figures.clock),
+    marked: median(figures.marked),
   };
 }

@@ -229,11 +229,11 @@ function ltc(): void {
 }
 
 function timeCost(): void {
-  const { without, standing, following, quarter, clock } = benchTimeCost();
+  const { without, standing, following, quarter, clock, marked } = benchTimeCost();
   const us = (value: number): string => `${value.toFixed(3)} µs`;
   console.log(
     `(v) a controller’s message: ${us(without)} without rows of time, ${us(standing)} with eight, ${us(following)} while timecode is followed; ` +
-      `a quarter frame that is followed ${us(quarter)}, a clock ${us(clock)}`,
+      `a quarter frame that is followed ${us(quarter)}, with 500 tempo marks ${us(marked)}, a clock ${us(clock)}`,
   );
   results.add('v message with eight rows of time to none', standing / without, 1.2);
   results.add('v message while timecode is followed to none', following / without, 1.2);
