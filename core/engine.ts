@@ -10,6 +10,7 @@ import type { Part, Stage } from './engine/part.js';
 import { createDelaysPart } from './engine/parts/delays.js';
 import { createLineTryPart } from './engine/parts/line-try.js';
 import { createMappingsPart, type HoldChange } from './engine/parts/mappings.js';
+import { createMotionsPart, type MotionsView } from './engine/parts/motions.js';
 import { createMomentsPart } from './engine/parts/moments.js';
 import { createPositionPart, type PositionView } from './engine/parts/position.js';
 import { createRoutesPart } from './engine/parts/routes.js';
@@ -45,6 +46,7 @@ export interface Engine {
   /** The tempo, and where it comes from. */
   tempo: TempoView;
   position: PositionView;
+  motions: MotionsView;
   /** Returns the mappings that fired since the last call, each once. */
   drainFired(): CompiledMapping[];
   /** Makes the next `drainFired` return every mapping that has ever fired, for a new observer. */
@@ -78,7 +80,8 @@ export function createEngine(seed = 1): Engine {
   const stage: Stage = {
     put: (line, signal, sender, muted, step = because.step) => send(line, signal, sender, muted, step, false),
     tell: (line, signal, sender, muted) => send(line, signal, sender, muted, because.step, true),
-    act: (act, by) => acts.push({ act, by }),
+    // The act is copied: a send fills the same one again the next time.
+    act: (act, by) => acts.push({ act: { ...act }, by }),
     armed: () => armed,
     lineOf: (id) => ({ line: lines.indexOf(id), muted: lines.isMuted(id) }),
     isMuted: (line) => mutedPlaces.has(line),
@@ -90,6 +93,7 @@ export function createEngine(seed = 1): Engine {
   const position = createPositionPart(stage);
   const tempo = createTempoPart(stage, () => position.motion());
   const mappings = createMappingsPart(stage, seed);
+  const motions = createMotionsPart(stage, () => mappings.banksOn(), seed);
   const moments = createMomentsPart(stage);
   const routes = createRoutesPart(stage);
   const delays = createDelaysPart(({ line, signal, sender, lamp, because: step }) =>
@@ -101,6 +105,7 @@ export function createEngine(seed = 1): Engine {
     tempo,
     position,
     mappings,
+    motions,
     moments,
     routes,
     createTimeOutPart(stage, position, tempo),
@@ -266,6 +271,7 @@ export function createEngine(seed = 1): Engine {
     banksOn: () => mappings.banksOn(),
     tempo,
     position,
+    motions,
     drainFired: () => mappings.drainFired(),
     tellAll: () => mappings.tellAll(),
     drainHolds: () => mappings.drainHolds(),

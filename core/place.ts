@@ -8,6 +8,8 @@ export const slotPlace = (slot: number): string => `slot ${slot}`;
 export const oscPlace = (address: string): string => `osc ${address}`;
 export const keyPlace = (code: string): string => `key ${code}`;
 export const bankPlace = (id: string | null): string => `bank ${id}`;
+/** A motion, or one of its settings. */
+export const motionPlace = (id: string | null, what: string): string => `motion ${id} ${what}`;
 /** A number on a channel 0–15. @param sort `note`, `control`, `control14` … */
 export const channelPlace = (sort: string, channel: number, number: number): string =>
   `${sort} ${channel} ${number}`;

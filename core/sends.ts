@@ -10,6 +10,7 @@ import { control } from './sends/control.js';
 import { control14 } from './sends/control14.js';
 import { key } from './sends/key.js';
 import type { Names, SendKindInfo } from './sends/kind.js';
+import { motion } from './sends/motion.js';
 import { note } from './sends/note.js';
 import { osc } from './sends/osc.js';
 import { panic } from './sends/panic.js';
@@ -44,6 +45,7 @@ const KINDS = {
   tap,
   tempo,
   position,
+  motion,
   panic,
 } as const;
 
@@ -65,6 +67,7 @@ export const sendSchema = z.discriminatedUnion('kind', [
   tap.schema,
   tempo.schema,
   position.schema,
+  motion.schema,
   panic.schema,
   showControl.schema,
 ]);

@@ -88,9 +88,9 @@ export function createPlayedShow(parts: PlayedShowParts): PlayedShow {
 
   /** Numbers every sender: traffic records refer to senders by number. */
   function numberSenders(): boolean {
-    const { mappings, routes, moments, timeOutputs } = placed.show;
+    const { mappings, routes, moments, timeOutputs, motions } = placed.show;
     tallies.setMoments(moments.map(({ id }) => id));
-    return senders.number([...mappings, ...routes, ...moments, ...timeOutputs]);
+    return senders.number([...mappings, ...routes, ...moments, ...timeOutputs, ...motions]);
   }
 
   /** Applies an edit in the cheapest way, so that signals hardly wait for it. */

@@ -23,6 +23,7 @@ import { createReports } from './reports.js';
 import { createSenders } from './senders.js';
 import { createSlotsWatch } from './slots-seen.js';
 import { createTallies } from './tallies.js';
+import { createMotionsTold } from './motions-told.js';
 import { createTelling } from './telling.js';
 import { createTraces } from './traces.js';
 import { createWaker } from './waker.js';
@@ -80,6 +81,7 @@ export function createSwitchboard(outside: Outside, instance: string): Switchboa
     outside,
     numbersChanged: () => outside.tell({ t: 'indexes', indexes: indexesNow() }),
   });
+  const motionsTold = createMotionsTold(engine, outside);
   const telling = createTelling(
     engine,
     () => lines,
@@ -156,6 +158,7 @@ export function createSwitchboard(outside: Outside, instance: string): Switchboa
   /** Ends each input: reports changes to the server, plans the next wake, and completes Panic. */
   function follow(panic: boolean): void {
     panicked ||= panic;
+    motionsTold.follow();
     const live = telling.follow();
     if (live) played.takeLive(live);
     waker.plan();
@@ -217,7 +220,10 @@ export function createSwitchboard(outside: Outside, instance: string): Switchboa
       case 'tempo':
       case 'tempoSource':
       case 'position':
+      case 'motion':
         return give(message);
+      case 'watchMotions':
+        return motionsTold.watch(message.on);
       case 'try':
         return give({ t: 'tryMapping', id: message.mappingId, pressed: message.pressed });
       case 'tryLine': {
@@ -261,6 +267,7 @@ export function createSwitchboard(outside: Outside, instance: string): Switchboa
         live: telling.live(),
         transport: telling.transport(),
         order: telling.orderSeen(),
+        motions: motionsTold.seen(),
         restored: telling.restored,
         levels: telling.levels(),
         indexes: indexesNow(),
@@ -268,7 +275,10 @@ export function createSwitchboard(outside: Outside, instance: string): Switchboa
         cutRoutes: reports.cutRoutes(),
       };
     },
-    left: () => carriers.leaveAll(),
+    left() {
+      motionsTold.watch(false);
+      carriers.leaveAll();
+    },
     kept() {
       const mark = played.mark();
       const live = telling.kept();
@@ -278,6 +288,7 @@ export function createSwitchboard(outside: Outside, instance: string): Switchboa
       give({ t: 'armed', armed: false });
       waker.stop();
       telling.stop();
+      motionsTold.stop();
       reports.stop();
       return lines.closeAll();
     },

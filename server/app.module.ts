@@ -4,6 +4,7 @@ import { DATABASE, openDatabase, openPool, POOL } from './database/database.js';
 import { Saving } from './database/saving.js';
 import { DeskController } from './desk/desk.controller.js';
 import { LtcFileController } from './time/ltc-file.controller.js';
+import { MotionController } from './desk/motion.controller.js';
 import { TimeController } from './desk/time.controller.js';
 import { DeskService } from './desk/desk.service.js';
 import { EngineService } from './desk/engine.service.js';
@@ -41,6 +42,7 @@ import { CONFIG, readConfig, type Config } from './config.js';
     LogController,
     DeskController,
     TimeController,
+    MotionController,
     LtcFileController,
     ...TIME_ROW_CONTROLLERS,
     ScoreController,

@@ -31,6 +31,7 @@ export type AskedBy =
   | { of: 'desk'; name: string }
   | { of: 'mapping'; id: string }
   | { of: 'moment'; id: string }
+  | { of: 'motion'; id: string }
   | { of: 'follow' }
   /** The position has reached its timecode, or has jumped. */
   | { of: 'timecode' };

@@ -26,7 +26,10 @@ export interface PreviewRow {
 }
 
 /** What of a show moments name. */
-export type Known = Pick<Show, 'settings' | 'moments' | 'groups' | 'looks' | 'midiFiles' | 'banks' | 'lines'>;
+export type Known = Pick<
+  Show,
+  'settings' | 'moments' | 'groups' | 'looks' | 'midiFiles' | 'banks' | 'motions' | 'lines'
+>;
 
 function whenWords(delay: Span, fade: Span, length: Span | null = null): string {
   const parts = [

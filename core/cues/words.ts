@@ -24,7 +24,10 @@ export const lineOfSend = (given: MomentSend): string | null =>
   given.kind === 'send' ? given.send.lineId : given.lineId;
 
 /** What the cells name. */
-export type Named = Pick<Show, 'settings' | 'moments' | 'groups' | 'looks' | 'midiFiles' | 'banks'>;
+export type Named = Pick<
+  Show,
+  'settings' | 'moments' | 'groups' | 'looks' | 'midiFiles' | 'banks' | 'motions'
+>;
 
 const number = (value: number): string => String(Number(value.toFixed(4)));
 

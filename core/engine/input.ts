@@ -1,6 +1,7 @@
 /** Every event that the engine can be given. The same inputs at the same times always produce the same output. */
 import type { OrderAct, OrderState } from '../cues/order.js';
 import type { Send } from '../sends.js';
+import type { MotionHandAct } from '../motion/acts.js';
 import type { Mapping } from '../show/mapping.js';
 import type { Show } from '../show.js';
 import type { Signal } from '../signal.js';
@@ -45,6 +46,8 @@ export type EngineInput =
   | { t: 'lineGone'; line: number }
   /** The output of a line is open again: the lamps of its controller are sent their state. */
   | { t: 'lineBack'; line: number }
+  /** Something is done to a motion by hand. */
+  | { t: 'motion'; id: string; act: MotionHandAct }
   /** Reopens a route that was cut because it closed a loop. */
   | { t: 'openRoute'; id: string }
   /** The levels that a line's slots had before a restart, slot 1 first. Fades start from them. */

@@ -11,6 +11,8 @@ import type {
   Indexes,
   WhyStep,
 } from '../live/messages.js';
+import type { MotionHandAct } from '../motion/acts.js';
+import type { MotionsSeen } from '../motion/seen.js';
 import type { LiveShow } from '../show/live.js';
 import type { PositionAct } from '../time/position.js';
 import type { Transport } from '../time/transport.js';
@@ -73,6 +75,7 @@ export interface Hello {
   live: LiveShow;
   transport: Transport;
   order: OrderSeen;
+  motions: MotionsSeen;
   restored: Restored | null;
   levels: Record<string, string>;
   indexes: Indexes;
@@ -98,6 +101,10 @@ export type ToEngine =
   | { t: 'tempo'; bpm: number }
   | { t: 'position'; act: PositionAct }
   | { t: 'tempoSource'; source: string }
+  /** Something is done to a motion by hand. */
+  | { t: 'motion'; id: string; act: MotionHandAct }
+  /** Whether somebody looks at what motions make. */
+  | { t: 'watchMotions'; on: boolean }
   /** Asks what mappings did with the message with this `seq`. Answered with the same `ask`. */
   | { t: 'why'; ask: number; seq: number }
   /** Asks for an answer once everything before it is done. Answered with the same `ask`. */
@@ -124,6 +131,8 @@ export type FromEngine =
   | { t: 'live'; live: LiveShow; showId: string }
   | { t: 'transport'; transport: Transport }
   | { t: 'order'; order: OrderSeen; showId: string }
+  /** Which motions run; and, while somebody looks, what they make. */
+  | { t: 'motions'; motions: MotionsSeen }
   /** For the log of the show. Times are by the engine's clock; `now` is its current time. The tallies belong to the time before the events. */
   | { t: 'log'; tallies: MomentTally[]; events: OrderEvent[]; now: number }
   /** The levels of each line whose levels changed, in base64. */

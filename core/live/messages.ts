@@ -4,6 +4,7 @@ import type { Performance } from '../cues/log.js';
 import type { Op } from '../edits.js';
 import type { Outcome } from '../mapping/outcome.js';
 import type { LiveShow } from '../show/live.js';
+import type { MotionsSeen } from '../motion/seen.js';
 import { DAY_MS, FASTEST, SHORTEST_LOOP_MS, SLOWEST } from '../time/position.js';
 import type { Transport } from '../time/transport.js';
 import { momentSendSchema } from '../show/moment.js';
@@ -52,6 +53,8 @@ export const fromClientSchema = z.discriminatedUnion('t', [
   z.object({ t: z.literal('standIn'), name: line(60, NAME), state: z.unknown() }),
   /** Asks for the time of the server's clock. `sent` is sent back as it is. */
   z.object({ t: z.literal('clock'), sent: z.number() }),
+  /** Whether this page shows what motions make. */
+  z.object({ t: z.literal('watchMotions'), on: z.boolean() }),
   /** Something asked of a stand-in. */
   z.object({ t: z.literal('toStandIn'), name: line(60, NAME), ask: z.unknown() }),
 ]);
@@ -242,6 +245,8 @@ export type FromServer =
   | { t: 'slots'; slots: Record<string, SlotsSeen> }
   /** The tempo and its beat, each time that one of them changes. */
   | { t: 'transport'; transport: Transport }
+  /** Which motions run; and, while somebody looks, what they make, some 25 times a second. */
+  | { t: 'motions'; motions: MotionsSeen }
   /** An edit was made; `rev` is the number of the show after it. Without `ops`, the show must be read again. */
   | { t: 'edit'; showId: string; rev: number; ops: Op[] | null; label: string }
   /** State of a stand-in; null when it is gone. */

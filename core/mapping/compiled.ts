@@ -127,8 +127,8 @@ function repeatOf({ repeatMs, repeatBeats }: SendOf<'key'>): Span | null {
   return unlessNone(repeatMs, repeatBeats);
 }
 
-/** Creates all members in one literal: the engine is fast with objects of one shape. */
-function activate(
+/** Makes a send ready. Creates all members in one literal: the engine is fast with objects of one shape. */
+export function activate(
   send: Send,
   { line, muted }: MappingLines['outs'][number],
   out: [number, number],

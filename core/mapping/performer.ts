@@ -22,7 +22,7 @@ const AT_ONCE = inMs(0);
 
 /** Something that a mapping does later. */
 type Plan =
-  | SendPlan
+  | SendPlan<CompiledMapping>
   | { do: 'glide'; mapping: CompiledMapping }
   /** It has been held for the time that it requires, unless it was let go meanwhile. */
   | { do: 'heldLong'; mapping: CompiledMapping; turn: number; heard: Heard };
@@ -34,7 +34,7 @@ type Later = Plan & { because: number };
 export type Way = 'value' | 'pressed' | 'released' | 'keyDown' | 'keyUp';
 
 /** What a performer needs. */
-export interface Stage extends Omit<SenderStage, 'plan'> {
+export interface Stage extends Omit<SenderStage<CompiledMapping>, 'plan'> {
   /** Tells observers that the mapping did something. */
   report(mapping: CompiledMapping): void;
   /** Returns whether a note is down, given as line << 11 | channel << 7 | number. */
@@ -69,7 +69,7 @@ export function createPerformer(stage: Stage): Performer {
   const agenda = createAgenda<Later>(() => stage.tempo());
   const plan = (after: Span, now: number, what: Plan): void =>
     agenda.after(after, now, { ...what, because: because.step });
-  const sender = createSender({ ...stage, plan });
+  const sender = createSender<CompiledMapping>({ ...stage, plan });
 
   /** Sends a value with all sends of a mapping. */
   function sendAll(mapping: CompiledMapping, value: number, now: number, copied = false): void {

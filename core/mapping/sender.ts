@@ -12,55 +12,69 @@ import {
   type TypedPart,
 } from '../sends/compiled.js';
 import { inMs, isNone, type Span } from '../time/span.js';
-import type { ActiveSend, CompiledMapping } from './compiled.js';
+import type { ActiveSend } from './compiled.js';
 import type { Heard } from './heard.js';
 
-/** Something that a send does later. It is out of date if its `turn` is not that of its send any more. */
-export type SendPlan =
-  /** A delayed send, with the values that were heard and shaped at the time. */
-  | { do: 'send'; mapping: CompiledMapping; send: ActiveSend; shaped: number; heard: Heard; turn: null }
-  /** Keys that are typed after others. */
-  | { do: 'type'; mapping: CompiledMapping; send: ActiveSend; part: TypedPart; down: TapsDown; turn: null }
-  /** The end of a note with a length, or the delayed release of a note. */
-  | { do: 'release'; mapping: CompiledMapping; send: ActiveSend; turn: number | null }
-  /** The next repeat of a key that is down. */
-  | { do: 'repeat'; mapping: CompiledMapping; send: ActiveSend; turn: number };
+/** What sends: a mapping, or a voice of a motion. */
+export interface SendingRow {
+  source: { id: string };
+  /** The last accepted input. */
+  heard: Heard;
+  sends: readonly ActiveSend[];
+}
 
-export interface SenderStage {
+/** Something that a send does later. It is out of date if its `turn` is not that of its send any more. */
+export type SendPlan<Row extends SendingRow> =
+  /** A delayed send, with the values that were heard and shaped at the time. */
+  | { do: 'send'; mapping: Row; send: ActiveSend; shaped: number; heard: Heard; turn: null }
+  /** Keys that are typed after others. */
+  | { do: 'type'; mapping: Row; send: ActiveSend; part: TypedPart; down: TapsDown; turn: null }
+  /** The end of a note with a length, or the delayed release of a note. */
+  | { do: 'release'; mapping: Row; send: ActiveSend; turn: number | null }
+  /** The next repeat of a key that is down. */
+  | { do: 'repeat'; mapping: Row; send: ActiveSend; turn: number };
+
+export interface SenderStage<Row extends SendingRow> {
   put(line: number, signal: Signal, sender: string, muted: boolean): void;
   /** Returns false while output is held back. */
   armed(): boolean;
-  /** Does something to the show itself. @param by id of the mapping */
+  /** Does something to the show itself. @param by id of the row */
   act(act: ShowAct, by: string): void;
   /** Fades a slot to the level in the signals of `send`, in the time of the send. */
-  fade(mapping: CompiledMapping, send: ActiveSend, now: number): void;
-  plan(after: Span, now: number, what: SendPlan): void;
+  fade(mapping: Row, send: ActiveSend, now: number): void;
+  plan(after: Span, now: number, what: SendPlan<Row>): void;
 }
 
-export interface Sender {
+export interface Sender<Row extends SendingRow> {
   /** Sends a shaped value, or plans it if the send has a delay. @param copied true if another send may reuse the signals before they leave */
-  send(mapping: CompiledMapping, send: ActiveSend, shaped: number, now: number, copied: boolean): void;
+  send(mapping: Row, send: ActiveSend, shaped: number, now: number, copied: boolean): void;
   /** Sends a shaped value now, whatever its delay. The signals are copied. */
-  sendNow(mapping: CompiledMapping, send: ActiveSend, shaped: number, now: number): void;
+  sendNow(mapping: Row, send: ActiveSend, shaped: number, now: number): void;
   /** Releases what sounds. */
-  stop(mapping: CompiledMapping, send: ActiveSend): void;
+  stop(mapping: Row, send: ActiveSend): void;
   /** Releases everything that sounds until its control is let go, each with its delay. */
-  release(mapping: CompiledMapping, now: number): void;
+  release(mapping: Row, now: number): void;
   /** Does what was planned. */
-  later(plan: SendPlan, now: number): void;
+  later(plan: SendPlan<Row>, now: number): void;
   /** A plan was dropped: keys that it would have released are released now. */
-  dropped(plan: SendPlan): void;
+  dropped(plan: SendPlan<Row>): void;
 }
 
-export function createSender({ put, armed, act, fade, plan }: SenderStage): Sender {
-  function stop(mapping: CompiledMapping, send: ActiveSend): void {
+export function createSender<Row extends SendingRow>({
+  put,
+  armed,
+  act,
+  fade,
+  plan,
+}: SenderStage<Row>): Sender<Row> {
+  function stop(mapping: Row, send: ActiveSend): void {
     send.sounding = false;
     send.turn++;
     for (const signal of send.releases) put(send.line, signal, mapping.source.id, send.muted);
   }
 
   function fire(
-    mapping: CompiledMapping,
+    mapping: Row,
     send: ActiveSend,
     shaped: number,
     heard: Heard,
@@ -83,7 +97,7 @@ export function createSender({ put, armed, act, fade, plan }: SenderStage): Send
   }
 
   /** Records that a send sounds now, or does not any more, and plans its end. */
-  function sound(mapping: CompiledMapping, send: ActiveSend, sounding: boolean, now: number): void {
+  function sound(mapping: Row, send: ActiveSend, sounding: boolean, now: number): void {
     // Output that is held back never sounds.
     if (!armed() || send.muted) return;
     send.sounding = sounding;

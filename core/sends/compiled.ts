@@ -8,6 +8,7 @@ import type { BankAct } from '../show/bank.js';
 import type { Colour } from '../show/shape.js';
 import type { PositionSendAct } from '../time/position.js';
 import type { ChannelSignal, Signal } from '../signal.js';
+import type { MotionSendAct } from '../motion/acts.js';
 
 /** What is to be sent: the signals, their releases, or nothing. */
 export type Filled = 'signals' | 'releases' | 'nothing';
@@ -21,7 +22,21 @@ export type ShowAct =
   | { do: 'panic' }
   /** core/sends/call says what each act is; `catchUp` catches up to after the moment, or null for before the first. */
   | { do: 'moment'; momentId: string | null; act: 'call' | 'run' | 'stop' | 'catchUp' }
-  | { do: 'position'; act: PositionSendAct; timecode: string };
+  | { do: 'position'; act: PositionSendAct; timecode: string }
+  | MotionAct;
+
+/** Something is done to a motion (core/sends/motion). `value` is the force of a press, 0 if it is let go; or a setting. */
+export interface MotionAct {
+  do: 'motion';
+  motionId: string;
+  act: MotionSendAct;
+  value: number;
+  /** What was heard. */
+  number: number;
+  channel: number;
+  /** The distance of the heard number from the lowest one. */
+  step: number;
+}
 
 const NONE: readonly never[] = [];
 

@@ -34,6 +34,7 @@ export interface Names {
   settings: { middleC: MiddleC };
   moments: readonly { id: string; cue: string; name: string }[];
   banks: readonly { id: string; name: string }[];
+  motions: readonly { id: string; name: string }[];
 }
 
 /** How the number or address of a send is written in a column of a table. */

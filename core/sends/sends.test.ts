@@ -385,6 +385,7 @@ const names = {
   settings: { middleC: 4 as const },
   banks: [{ id: 'b', name: 'Storm' }],
   moments: [{ id: 'm', cue: '4.5', name: 'Lamp lit' }],
+  motions: [{ id: 'tide', name: 'Tide' }],
 };
 
 /** One send: title, detail, what a moment says of it with a value, what is typed, and the column. */
@@ -720,6 +721,24 @@ const WORDS: [Send, number, string, string, string, string | null, string][] = [
     'this show',
     'play from 01:00:05:00',
     null,
+    '',
+  ],
+  [
+    makeSend({ kind: 'motion', lineId: null, motionId: 'tide', act: 'start' }),
+    1,
+    'motion: start, or trigger again',
+    'this show',
+    'Tide: start, or trigger again',
+    'motion Tide start',
+    '',
+  ],
+  [
+    makeSend({ kind: 'motion', lineId: null, motionId: 'tide', act: 'amount' }),
+    0.4,
+    'motion: set its amount',
+    'this show',
+    'Tide: set its amount, 40 %',
+    'motion Tide amount = 40 %',
     '',
   ],
   [

@@ -6,6 +6,7 @@ import { groupSchema, lookSchema } from './look.js';
 import { mappingSchema } from './mapping.js';
 import { midiFileSchema } from './midi-file.js';
 import { momentSchema } from './moment.js';
+import { motionSchema } from './motion.js';
 import { routeSchema } from './route.js';
 import { tempoMarkSchema } from './tempo-mark.js';
 import { timeOutputSchema, timeSourceSchema } from '../time/ways.js';
@@ -24,4 +25,5 @@ export const ROW_SCHEMAS = {
   timeSources: timeSourceSchema,
   timeOutputs: timeOutputSchema,
   tempoMarks: tempoMarkSchema,
+  motions: motionSchema,
 };

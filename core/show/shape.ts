@@ -16,7 +16,7 @@ export const CURVES = [
 const HUE = 'A hue is 0 to 360 degrees.';
 const PERCENT = 'Saturation and brightness are 0 to 100 %.';
 /** Which of the three the shaped value sets, in degrees or percent. The other two are fixed. */
-const colourSchema = z.object({
+export const colourSchema = z.object({
   of: z.enum(['hue', 'saturation', 'brightness']),
   hue: z.number(HUE).min(0, HUE).max(360, HUE),
   saturation: z.number(PERCENT).min(0, PERCENT).max(100, PERCENT),

@@ -42,6 +42,7 @@ export const TABLES: Readonly<Record<TableName, TableInfo>> = {
   timeSources: info('time source', 'time-sources', { sql: 'time_sources' }),
   timeOutputs: info('time output', 'time-outputs', { sql: 'time_outputs' }),
   tempoMarks: info('tempo mark', 'tempo-marks', { sql: 'tempo_marks' }),
+  motions: info('motion', 'motions'),
 };
 export const TABLE_NAMES = Object.keys(TABLES) as readonly TableName[];
 

@@ -13,7 +13,7 @@ import type { TimeUnit } from './time.js';
 /** The parts of a show that cells can name. */
 export type CellShow = Pick<
   Show,
-  'settings' | 'moments' | 'groups' | 'looks' | 'midiFiles' | 'banks' | 'lines'
+  'settings' | 'moments' | 'groups' | 'looks' | 'midiFiles' | 'banks' | 'motions' | 'lines'
 >;
 
 /** How numbers in a table are meant. */
@@ -198,6 +198,34 @@ export const WAYS: readonly Way[] = [
           act: act!.toLowerCase() as 'on',
         }),
         1,
+      ),
+  },
+  {
+    looks: /^motion\s+(.+)\s+(start|stop|toggle|next|back)$/i,
+    make: ([, name, act], context) =>
+      sending(
+        context,
+        makeSend({
+          kind: 'motion',
+          lineId: null,
+          motionId: named(context.show.motions, name!, 'motion').id,
+          act: act!.toLowerCase() as 'start',
+        }),
+        1,
+      ),
+  },
+  {
+    looks: new RegExp(String.raw`^motion\s+(.+)\s+(amount|offset|speed|form|give)\s*=\s*${NUMBER}\s*%$`, 'i'),
+    make: ([, name, act, percent], context) =>
+      sending(
+        context,
+        makeSend({
+          kind: 'motion',
+          lineId: null,
+          motionId: named(context.show.motions, name!, 'motion').id,
+          act: act!.toLowerCase() as 'amount',
+        }),
+        valueOf(percent!) / 100,
       ),
   },
   {

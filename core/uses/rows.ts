@@ -14,6 +14,7 @@ const MEMBERS: Readonly<Partial<Record<TableName, readonly string[]>>> = {
   groups: ['groupId'],
   midiFiles: ['fileId'],
   moments: ['momentId'],
+  motions: ['motionId'],
 };
 
 /** The rows that use a row, by their table. */

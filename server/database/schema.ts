@@ -77,6 +77,7 @@ export const {
   timeSources,
   timeOutputs,
   tempoMarks,
+  motions,
 } = ROW_TABLES;
 
 /** Named states of a show, to look at, compare with and go back to. */

@@ -54,6 +54,7 @@ export class DeskService {
           live.broadcast({ t: 'live', live: state });
           show.keepLive(state);
         },
+        motions: (motions) => live.broadcast({ t: 'motions', motions }),
         transport: (transport) => live.broadcast({ t: 'transport', transport }),
         order: (order) => {
           live.broadcast({ t: 'order', order });
@@ -124,6 +125,7 @@ export class DeskService {
       { t: 'levels', levels: engine.levels },
       { t: 'slots', slots: this.slots },
     ];
+    all.push({ t: 'motions', motions: engine.motions.seen() });
     if (engine.transport) all.push({ t: 'transport', transport: engine.transport });
     return engine.here ? [...all, { t: 'order', order: engine.orderSeen }] : all;
   }

@@ -3,6 +3,7 @@ import type { OrderEvent } from '@tawny-signal/core/cues/order';
 import type { PlacedShow } from '@tawny-signal/core/edits';
 import type { Before, Hello, MomentTally, ShowMark } from '@tawny-signal/core/link/messages';
 import type { LineHeld, LineState, OrderSeen, Indexes, SlotsSeen } from '@tawny-signal/core/live/messages';
+import type { MotionsSeen } from '@tawny-signal/core/motion/seen';
 import type { LiveShow } from '@tawny-signal/core/show/live';
 import type { Transport } from '@tawny-signal/core/time/transport';
 
@@ -30,6 +31,7 @@ export interface EngineWatcher {
   /** Signals have switched banks. */
   live(live: LiveShow): void;
   transport(transport: Transport): void;
+  motions(motions: MotionsSeen): void;
   order(order: OrderSeen): void;
   log(tallies: MomentTally[], events: OrderEvent[]): void;
   /** The levels of these lines have changed. */

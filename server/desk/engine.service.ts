@@ -20,6 +20,7 @@ import type { Send } from '@tawny-signal/core/sends';
 import { CONFIG, type Config } from '../config.js';
 import { createAsks } from './asks.js';
 import { onOurClock, type EngineWatcher, type Playing } from './engine-watcher.js';
+import { createMotionsDesk } from './motions-desk.js';
 import { EngineAway } from '../http/problems.js';
 
 /** The time between two tries to connect to the engine. */
@@ -51,6 +52,7 @@ export class EngineService implements OnApplicationShutdown {
   lineStates: Record<string, LineState> = {};
   /** The last known tempo; null until the engine has reported it. */
   transport: Transport | null = null;
+  readonly motions = createMotionsDesk((message) => this.tell(message));
   /** The last known state. Out of date while the engine is away. */
   orderSeen: OrderSeen = NO_ORDER;
   /** By line, the levels of its slots in base64. */
@@ -199,6 +201,7 @@ export class EngineService implements OnApplicationShutdown {
     this.lineStates = hello.lineStates;
     this.transport = hello.transport;
     this.orderSeen = hello.order;
+    this.motions.joined(hello.motions);
     this.levels = hello.levels;
     for (const [carrier, ports] of this.offers) this.tell({ t: 'offer', carrier, ports });
     this.mark = hello.fresh ? null : hello.mark;
@@ -267,6 +270,9 @@ export class EngineService implements OnApplicationShutdown {
       case 'transport':
         this.transport = message.transport;
         return this.watcher.transport(message.transport);
+      case 'motions':
+        this.motions.take(message.motions);
+        return this.watcher.motions(message.motions);
       case 'order':
         if (this.isOfAnother(message.showId)) return;
         this.orderSeen = message.order;

@@ -22,6 +22,8 @@ interface Client {
   standIn: string | null;
   /** Mappings that it holds down by hand. */
   trying: Set<string>;
+  /** True while it shows what motions make. */
+  watchesMotions: boolean;
   /** When it was logged last that it said what is no message, and how much more it has said since. */
   junk: { at: number; count: number };
 }
@@ -72,6 +74,7 @@ export class LiveGateway implements OnGatewayConnection<WebSocket>, OnGatewayDis
       socket,
       standIn: null,
       trying: new Set(),
+      watchesMotions: false,
       junk: { at: -Infinity, count: 0 },
     };
     this.clients.set(socket, client);
@@ -93,6 +96,7 @@ export class LiveGateway implements OnGatewayConnection<WebSocket>, OnGatewayDis
     if (!client) return;
     this.clients.delete(socket);
     this.engine.leave(client.id);
+    this.followWatchers();
     for (const mappingId of client.trying) this.engine.tryMapping(mappingId, false);
     if (client.standIn !== null && !this.standInNamed(client.standIn)) {
       this.standIns.delete(client.standIn);
@@ -137,6 +141,10 @@ export class LiveGateway implements OnGatewayConnection<WebSocket>, OnGatewayDis
     client.standIn = name;
     this.standIns.set(name, state);
     this.broadcast({ t: 'standIn', name, state });
+  }
+
+  private followWatchers(): void {
+    this.engine.motions.watch([...this.clients.values()].some(({ watchesMotions }) => watchesMotions));
   }
 
   private standInNamed(name: string): Client | undefined {
@@ -191,6 +199,9 @@ export class LiveGateway implements OnGatewayConnection<WebSocket>, OnGatewayDis
         return this.hearStandIn(client, message.name, message.state, text.length);
       case 'clock':
         return this.say(client, { t: 'clock', sent: message.sent, now: clockNow() });
+      case 'watchMotions':
+        client.watchesMotions = message.on;
+        return this.followWatchers();
       case 'toStandIn':
         this.ask(message.name, message.ask);
     }

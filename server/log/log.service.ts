@@ -195,7 +195,7 @@ export class LogService implements OnApplicationShutdown {
   }
 
   private wordsOf(by: AskedBy): string {
-    const { moments, mappings } = this.show.current.placed.show;
+    const { moments, mappings, motions } = this.show.current.placed.show;
     switch (by.of) {
       case 'desk':
         return by.name === '' ? 'by hand' : `by hand at ${by.name}`;
@@ -207,6 +207,8 @@ export class LogService implements OnApplicationShutdown {
         const moment = moments.find(({ id }) => id === by.id);
         return `by moment ${moment ? momentName(moment) : '(removed)'}`;
       }
+      case 'motion':
+        return `by motion ${motions.find(({ id }) => id === by.id)?.name ?? '(removed)'}`;
       case 'mapping': {
         const called = moments.find(({ id }) => id === momentOfCaller(by.id));
         const caller = called?.callers[Number(by.id.slice(by.id.lastIndexOf(' ') + 1))];

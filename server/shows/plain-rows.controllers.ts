@@ -2,6 +2,7 @@
 import { Body, Controller, Delete, Param, Patch, Post, Query, type Type } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
 import { z } from 'zod';
+import { startMake } from '@tawny-signal/core/motion/makes';
 import { ROW_SCHEMAS } from '@tawny-signal/core/show/row-schemas';
 import { TABLES, type RowOf } from '@tawny-signal/core/show/tables';
 import { Gives, Takes } from '../http/json-schema.js';
@@ -23,6 +24,7 @@ const START: Record<PlainTable, object> = {
   looks: {},
   midiFiles: {},
   tempoMarks: {},
+  motions: { makes: startMake('wave'), sends: [] },
 };
 
 /** The calls of one table. */

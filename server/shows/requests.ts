@@ -30,7 +30,7 @@ const rowId = z.string().min(1).max(64);
 const after = rowId.nullable().optional();
 
 /** Tables whose rows are only added, changed and removed. */
-export const PLAIN_TABLES = ['layouts', 'groups', 'looks', 'midiFiles', 'tempoMarks'] as const;
+export const PLAIN_TABLES = ['layouts', 'groups', 'looks', 'midiFiles', 'tempoMarks', 'motions'] as const;
 export type PlainTable = (typeof PLAIN_TABLES)[number];
 
 export const plainChangeSchema = (table: PlainTable) =>

@@ -8,6 +8,8 @@ import { TABLE_NAMES, TABLES, type RowOf, type TableName } from '@tawny-signal/c
 import { renamed, usesOf } from '@tawny-signal/core/uses/rows';
 import { ringOf } from '@tawny-signal/core/cues/rings';
 import { ROW_SCHEMAS } from '@tawny-signal/core/show/row-schemas';
+import { motionRing, ringWords } from '@tawny-signal/core/motion/rings';
+import type { Motion } from '@tawny-signal/core/show/motion';
 import { BadInput, NotThere, problemsOf } from '../http/problems.js';
 import { refuseUnknown } from '../http/unknown-fields.js';
 
@@ -57,7 +59,13 @@ function check<T extends TableName>({ show }: PlacedShow, table: T, row: unknown
         { field: 'name', message: `“${same.name}” is used already. Choose another name.` },
       ]);
   }
+  if (table === 'motions') refuseRing(show.motions, checked as Motion);
   return checked;
+}
+
+function refuseRing(motions: readonly Motion[], motion: Motion): void {
+  const ring = motionRing([...motions.filter(({ id }) => id !== motion.id), motion], motion);
+  if (ring) throw new BadInput([{ field: 'sends', message: `${ringWords(ring)} Choose another motion.` }]);
 }
 
 /** Returns a position right after the row `after`; at the end if it is undefined, at the beginning if it is null. */

@@ -4,7 +4,7 @@ import { useNavigate } from 'react-router';
 import { useBrowserMidi, useLive } from '../live/live';
 import { useAddRow, useShow } from '../show/show';
 import { Button } from '../ui/button';
-import { freeName } from './kinds';
+import { freeName } from '../show/free-name';
 
 const WORDS = {
   unsupported:

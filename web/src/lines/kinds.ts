@@ -131,12 +131,5 @@ export function lineKindWords(line: Line): string {
   return (KINDS[line.kind].detail as (line: Line) => string)(line);
 }
 
-/** A name that no row has yet. */
-export function freeName(rows: { name: string }[], base: string): string {
-  const used = new Set(rows.map((row) => row.name.toLowerCase()));
-  if (!used.has(base.toLowerCase())) return base;
-  for (let n = 2; ; n++) if (!used.has(`${base} ${n}`.toLowerCase())) return `${base} ${n}`;
-}
-
 /** Returns the protocol of a line; null for no line. */
 export const protocolOf = (line: Line | undefined): Protocol | null => (line ? CARRIES[line.kind] : null);

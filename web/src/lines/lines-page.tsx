@@ -6,7 +6,8 @@ import { Button } from '../ui/button';
 import { Empty, Page } from '../ui/page';
 import { walkRows } from '../ui/walk-rows';
 import { BrowserPorts } from './browser-ports';
-import { freeName, KIND_NAMES, KINDS } from './kinds';
+import { freeName } from '../show/free-name';
+import { KIND_NAMES, KINDS } from './kinds';
 import { LineRow } from './line-row';
 import { Tabs } from './tabs';
 

@@ -20,6 +20,8 @@ export interface Connection {
   /** Sends something on a line by hand, at the top of its range, or releases it. */
   tryLine(lineId: string, send: Send, pressed: boolean, value?: number): void;
   askStandIn(name: string, ask: unknown): void;
+  /** Asks for what motions make, until the result is called. */
+  watchMotions(): () => void;
 }
 
 export interface ConnectionEvents {
@@ -42,6 +44,8 @@ const CLOCK_ASKS = 4;
 export function connectLive(store: LiveStore, events: ConnectionEvents): Connection {
   let socket: WebSocket | null = null;
   let ports: CarriedPort[] = [];
+  /** How many parts of this page show what motions make. */
+  let motionWatchers = 0;
   /** The offset of the server's clock. Measured for each connection, since the server may be a different one. */
   let clock = createClockOffset();
 
@@ -74,6 +78,8 @@ export function connectLive(store: LiveStore, events: ConnectionEvents): Connect
         return store.setOrder(message.order);
       case 'live':
         return events.live(message.live);
+      case 'motions':
+        return store.setMotions(message.motions);
       case 'transport':
         return store.setTransport(message.transport);
       case 'slots':
@@ -108,6 +114,7 @@ export function connectLive(store: LiveStore, events: ConnectionEvents): Connect
       clock = createClockOffset();
       for (let asks = 0; asks < CLOCK_ASKS; asks++) askClock();
       offerPorts();
+      if (motionWatchers > 0) send({ t: 'watchMotions', on: true });
       events.reconnected();
     };
     attempt.onmessage = ({ data }: MessageEvent<string | ArrayBuffer>) => {
@@ -147,5 +154,11 @@ export function connectLive(store: LiveStore, events: ConnectionEvents): Connect
     tryLine: (lineId, wish, pressed, value) =>
       act({ t: 'tryLine', lineId, send: wish, pressed, value }, !pressed),
     askStandIn: (name, ask) => act({ t: 'toStandIn', name, ask }),
+    watchMotions() {
+      if (++motionWatchers === 1) send({ t: 'watchMotions', on: true });
+      return () => {
+        if (--motionWatchers === 0) send({ t: 'watchMotions', on: false });
+      };
+    },
   };
 }

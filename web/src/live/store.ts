@@ -10,6 +10,7 @@ import {
   type SlotsSeen,
 } from '@tawny-signal/core/live/messages';
 import { setByOf } from '@tawny-signal/core/live/slots';
+import { NO_MOTIONS, type MotionsSeen } from '@tawny-signal/core/motion/seen';
 import type { Transport } from '@tawny-signal/core/time/transport';
 import { lastEventsAfter, NO_EVENTS, type LastEvents } from './last-events';
 import { createRates, type LineRate } from './rates';
@@ -20,6 +21,7 @@ export type Topic =
   | 'connection'
   | 'order'
   | 'transport'
+  | 'motions'
   | 'desk'
   | 'lines'
   | 'held'
@@ -69,6 +71,8 @@ export interface LiveStore {
   order(): OrderSeen | null;
   /** The last known tempo; null if unknown. */
   transport(): Transport | null;
+  /** Which motions run, and what they make. Another object each time. */
+  motions(): MotionsSeen;
   cutRoutes(): Readonly<Record<string, number>>;
   standIn(name: string): unknown;
   /** The last levels of a line, slot 1 first; null if nothing was sent on it. Another array after each change. */
@@ -90,6 +94,7 @@ export interface LiveStore {
   setSlots(slots: Record<string, SlotsSeen>): void;
   /** @param levels in base64 */
   setLevels(levels: Record<string, string>): void;
+  setMotions(motions: MotionsSeen): void;
   setTransport(transport: Transport): void;
   setOrder(order: OrderSeen): void;
   takeBatch(bytes: Uint8Array, now: number): void;
@@ -122,6 +127,7 @@ export function createLiveStore(): LiveStore {
   const traffic = createTrafficLog();
   let events = NO_EVENTS;
   let dropped = 0;
+  let motions = NO_MOTIONS;
   let transport: Transport | null = null;
   let order: OrderSeen | null = null;
 
@@ -148,6 +154,7 @@ export function createLiveStore(): LiveStore {
     held: (id) => held[id] ?? NOTHING_HELD,
     cutAt: (id) => cut[id] ?? null,
     cutRoutes: () => cut,
+    motions: () => motions,
     transport: () => transport,
     order: () => order,
     standIn: (name) => standIns.get(name) ?? null,
@@ -215,6 +222,10 @@ export function createLiveStore(): LiveStore {
     setOrder(next) {
       order = next;
       tell('order');
+    },
+    setMotions(next) {
+      motions = next;
+      tell('motions');
     },
     setTransport(next) {
       transport = next;

@@ -1,7 +1,7 @@
 /** The banks: sets of mappings, on or off together. */
 import { Ellipsis } from 'lucide-react';
 import type { Bank } from '@tawny-signal/core/show/bank';
-import { freeName } from '../lines/kinds';
+import { freeName } from '../show/free-name';
 import { RemoveButton } from '../show/removing';
 import { useAddBank, useChangeBank, useShow } from '../show/show';
 import { SaveLink } from '../files/save-link';

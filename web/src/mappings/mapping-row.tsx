@@ -151,6 +151,8 @@ function SendCell({ mapping, show, off }: { mapping: Mapping; show: Show; off: b
 
 /** The label for sends that act on the show itself. */
 function ownDetail(send: Send, show: Show): string {
+  if (send.kind === 'motion')
+    return `This show · ${show.motions.find(({ id }) => id === send.motionId)?.name ?? 'choose a motion'}`;
   if (send.kind !== 'bank') return 'This show';
   return `This show · ${show.banks.find((bank) => bank.id === send.bankId)?.name ?? 'choose a bank'}`;
 }

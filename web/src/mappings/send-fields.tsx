@@ -20,6 +20,7 @@ import {
   NoteFields,
   ParameterFields,
 } from './send-midi-fields';
+import { MotionFields } from './motion-send-fields';
 import { OscFields } from './osc-fields';
 import { ShowControlSend } from './show-control-fields';
 import { SpanField } from '../ui/span-field';
@@ -44,6 +45,7 @@ const FORMS: { [K in SendKind]: (props: FormProps<SendOf<K>>) => ReactNode } = {
   call: CallFields,
   tempo: TempoFields,
   position: PositionFields,
+  motion: MotionFields,
   tap: () => <p className="py-1.5 pl-24 text-ink-2">Each press is a beat; two presses set the tempo.</p>,
   panic: () => (
     <p className="py-1.5 pl-24 text-ink-2">

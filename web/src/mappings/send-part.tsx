@@ -170,7 +170,7 @@ function LineChoice({ show, value, choose }: LineChoiceProps) {
       placeholder="Choose a line"
       options={[
         ...show.lines.filter(isSentOn).map(({ id, name }) => ({ value: id, words: name })),
-        { value: SHOW, words: 'This show: banks, tempo, Panic' },
+        { value: SHOW, words: 'This show: banks, motions, tempo, Panic' },
       ]}
       choose={choose}
       hint={show.lines.length > 0 ? undefined : 'There is no line yet: add one under Lines.'}

@@ -252,7 +252,7 @@ function Sends({ moment, show, save }: PartProps & { show: Show }) {
           placeholder="Choose a line"
           options={[
             ...show.lines.filter(isSentOn).map(({ id, name }) => ({ value: id, words: name })),
-            { value: SHOW, words: 'This show: banks, other moments, tempo, Panic' },
+            { value: SHOW, words: 'This show: banks, motions, other moments, tempo, Panic' },
           ]}
           choose={async (lineId) => {
             await put([...moment.sends, newSend(show, lineId)]);

@@ -41,6 +41,8 @@ export function senderName(show: Show, id: string | null): string | null {
   const moment = show.moments.find((candidate) => candidate.id === id);
   if (moment) return `moment ${momentName(moment)}`;
   if (show.timeOutputs.some((candidate) => candidate.id === id)) return 'the position';
+  const motion = show.motions.find((candidate) => candidate.id === id);
+  if (motion) return `motion ${motion.name}`;
   const route = show.routes.find((candidate) => candidate.id === id);
   return route ? `route from ${lineName(show, route.fromId ?? '')}` : null;
 }

@@ -1,0 +1,217 @@
+/** Motions: make values over time and send them. Only those that run cost anything. */
+import { byHand } from '../../mapping/heard.js';
+import { isSetting } from '../../motion/acts.js';
+import { compileMotion, newSettings, type CompiledMotion } from '../../motion/compiled.js';
+import { createLineBudgets } from '../../motion/line-budgets.js';
+import { MAKES } from '../../motion/makes.js';
+import type { MotionsSeen } from '../../motion/seen.js';
+import type { Looked } from '../../motion/run.js';
+import type { Trigger, Voice } from '../../motion/voice.js';
+import { createVoices } from '../../motion/voices.js';
+import type { MotionAct } from '../../sends/compiled.js';
+import type { Motion } from '../../show/motion.js';
+import type { Show } from '../../show.js';
+import type { Tempo } from '../../time/tempo.js';
+import type { Part, Stage } from '../part.js';
+
+export interface MotionsView {
+  /** What can be seen of the voices of each motion that runs. @param at the time to note, in milliseconds since 1970 */
+  seen(at: number): MotionsSeen;
+  /** Changes whenever a voice begins or ends. */
+  count(): number;
+}
+
+export interface MotionsPart extends Part, MotionsView {}
+
+/** @param banksOn returns a new set after each change */
+export function createMotionsPart(
+  stage: Stage,
+  banksOn: () => ReadonlySet<string>,
+  seed: number,
+): MotionsPart {
+  const budgets = createLineBudgets();
+  const voices = createVoices({
+    put: stage.put,
+    armed: stage.armed,
+    act: (act, id) => stage.act(act, { of: 'motion', id }),
+    because: stage.because,
+    tempo: () => stage.tempo(),
+    budgets,
+    look,
+  });
+  let motions = new Map<string, CompiledMotion>();
+  let banks: ReadonlySet<string> = new Set();
+  let tempo: Tempo | null = null;
+  /** Motions that run by themselves, and were stopped by a person or by Panic. */
+  const stopped = new Set<string>();
+
+  function look(of: Looked): number | null {
+    if ('motionId' in of) {
+      const motion = motions.get(of.motionId);
+      return (motion && voices.of(motion)[0]?.shaped) ?? null;
+    }
+    const { line } = stage.lineOf(of.lineId);
+    return line < 0 ? null : stage.levels.levelsOf(line)[of.slot - 1]! / 255;
+  }
+
+  const infoOf = ({ source }: CompiledMotion): (typeof MAKES)[keyof typeof MAKES] => MAKES[source.makes.kind];
+
+  function trigger(key: number, force: number, act: MotionAct | null): Trigger {
+    const heard = byHand(force, act?.number ?? 0);
+    heard.channel = act?.channel ?? 0;
+    return { key, force, heard, step: act?.step ?? 0, because: stage.because.step };
+  }
+
+  /** With one voice, every press is for that one. */
+  const keyOf = ({ source }: CompiledMotion, { number, channel }: MotionAct): number =>
+    source.voices === 1 ? 0 : 1 + ((channel << 7) | number);
+
+  function press(motion: CompiledMotion, act: MotionAct | null, force: number, now: number): Voice {
+    const key = act ? keyOf(motion, act) : 0;
+    const known = voices.with(motion, key);
+    const voice = known ?? voices.begin(motion, trigger(key, force, act));
+    // A single voice is credited to the control that pressed it last.
+    if (known && act) Object.assign(known.trigger, { force, because: stage.because.step });
+    voice.press(now);
+    voices.soon(voice);
+    return voice;
+  }
+
+  function letGo(motion: CompiledMotion, act: MotionAct, now: number): void {
+    const voice = voices.with(motion, keyOf(motion, act));
+    if (!voice?.held) return;
+    voice.release(now);
+    voices.soon(voice);
+    if (infoOf(motion).cycles) voices.remove((one) => one === voice);
+  }
+
+  function stop(motion: CompiledMotion, now: number): void {
+    if (motion.source.begins === 'always') stopped.add(motion.source.id);
+    // An envelope dies away, as if it were let go.
+    if (motion.source.makes.kind !== 'envelope') return voices.remove((voice) => voice.motion === motion);
+    for (const voice of voices.of(motion)) {
+      voice.release(now);
+      voices.soon(voice);
+    }
+  }
+
+  function step(motion: CompiledMotion, act: MotionAct, by: number, now: number): void {
+    if (voices.of(motion).length === 0) {
+      const voice = voices.begin(motion, trigger(0, act.value, act));
+      // What has cycles is at its beginning then; what has not is moved by the step itself.
+      if (infoOf(motion).cycles) voice.press(now);
+    }
+    for (const voice of voices.of(motion)) {
+      Object.assign(voice.trigger, { force: act.value, because: stage.because.step });
+      voice.step(by, now);
+      voices.soon(voice);
+    }
+  }
+
+  function set(motion: CompiledMotion, { act, value }: MotionAct, now: number): void {
+    if (!isSetting(act)) return;
+    motion.settings[act] = value;
+    for (const voice of voices.of(motion)) {
+      if (act === 'give') voice.give(value);
+      else voice.moved(now);
+      voices.soon(voice);
+    }
+  }
+
+  function doAct(motion: CompiledMotion, act: MotionAct, now: number): void {
+    if (isSetting(act.act)) return set(motion, act, now);
+    if (!motion.live) return;
+    if (act.act === 'press' && act.value <= 0) return letGo(motion, act, now);
+    stopped.delete(motion.source.id);
+    if (act.act === 'stop') return stop(motion, now);
+    if (act.act === 'next' || act.act === 'back') return step(motion, act, act.act === 'next' ? 1 : -1, now);
+    if (act.act === 'toggle' && voices.of(motion).length > 0) return stop(motion, now);
+    press(motion, act, Math.min(1, Math.max(0, act.value)), now).held = act.act === 'press';
+  }
+
+  /** Begins what runs by itself, and ends what is off. */
+  function settle(now: number): void {
+    banks = banksOn();
+    for (const motion of motions.values()) {
+      const { on, bankId, begins, id } = motion.source;
+      const live = on && (bankId === null || banks.has(bankId));
+      if (motion.live && !live) voices.remove((voice) => voice.motion === motion);
+      // Switched on again, it runs whoever stopped it before.
+      if (live && !motion.live) stopped.delete(id);
+      motion.live = live;
+      if (live && begins === 'always' && !stopped.has(id) && voices.of(motion).length === 0)
+        press(motion, null, 0, now);
+    }
+  }
+
+  const sameOuts = (a: CompiledMotion, b: CompiledMotion): boolean =>
+    a.outs.every(({ line, muted }, at) => line === b.outs[at]!.line && muted === b.outs[at]!.muted);
+
+  /** A motion made ready, or as it was if nothing about it has changed. */
+  function compiled(source: Motion): CompiledMotion {
+    const before = motions.get(source.id);
+    const outs = source.sends.map(({ lineId }) => stage.lineOf(lineId));
+    const made = compileMotion(source, outs, seed, before?.settings ?? newSettings());
+    made.live = before?.live ?? false;
+    return before?.source === source && sameOuts(before, made) ? before : made;
+  }
+
+  /** A voice of a motion that was edited goes on as if it had been so from its beginning. */
+  function goOn(voice: Voice, now: number): Voice | null {
+    const motion = motions.get(voice.source.id);
+    if (!motion || motion === voice.motion) return motion ? voice : null;
+    if (motion.source.makes.kind !== voice.source.makes.kind) return null;
+    // What has died away in part can't be begun anew.
+    if (motion.source.makes.kind === 'envelope' && !voice.held) return null;
+    const next = voices.another(motion, voice);
+    if (!infoOf(motion).waits || voice.held) next.press(voice.beganAt);
+    next.held = voice.held;
+    next.dueAt = now;
+    return next;
+  }
+
+  function load(show: Show, now: number): void {
+    budgets.load(show.lines, (id) => stage.lineOf(id).line);
+    motions = new Map(show.motions.map((source) => [source.id, compiled(source)]));
+    voices.replace((voice) => goOn(voice, now), now);
+    settle(now);
+  }
+
+  /** Panic: what runs by itself has to be started by hand again. */
+  function endAll(): void {
+    for (const { source } of motions.values()) if (source.begins === 'always') stopped.add(source.id);
+    voices.remove(() => true);
+  }
+
+  return {
+    seen: voices.seen,
+    count: voices.count,
+    load({ show, whole }, now) {
+      if (whole) load(show, now);
+    },
+    hears: () => false,
+    take(input, now) {
+      if (input.t !== 'motion') return;
+      const motion = motions.get(input.id);
+      const act = { do: 'motion', motionId: input.id, act: input.act, value: 1 } as const;
+      if (motion) doAct(motion, { ...act, number: 0, channel: 0, step: 0 }, now);
+    },
+    act(act, _, now) {
+      const motion = act.do === 'motion' ? motions.get(act.motionId) : undefined;
+      if (motion) doAct(motion, act as MotionAct, now);
+    },
+    wakeAt: voices.wakeAt,
+    wake: voices.wake,
+    letGo: (by) => (by === null ? voices.hush() : endAll()),
+    forget: voices.forget,
+    finishes: () => motions.size > 0,
+    finish(now) {
+      if (banksOn() !== banks) settle(now);
+      if (stage.tempo() !== tempo) {
+        tempo = stage.tempo();
+        voices.plan(now);
+      }
+      voices.update(now);
+    },
+  };
+}

@@ -1,0 +1,268 @@
+/** A voice of a motion: one run of it, with what it has sent. Given the time; reads no clock. */
+import { activate, type ActiveSend } from '../mapping/compiled.js';
+import type { Heard } from '../mapping/heard.js';
+import type { Sender, SendingRow } from '../mapping/sender.js';
+import type { Motion } from '../show/motion.js';
+import type { TempoNow } from '../time/span.js';
+import { noteChange } from './changed.js';
+import { sendOf, type CompiledMotion } from './compiled.js';
+import type { LineBudgets } from './line-budgets.js';
+import { MAKES } from './makes.js';
+import type { Looked, Run } from './run.js';
+
+/** What began a voice. */
+export interface Trigger {
+  /** Identifies the control, so that its release ends the same voice; 0 for a voice that no control began. */
+  key: number;
+  /** 0–1. */
+  force: number;
+  heard: Heard;
+  /** The distance of the heard number from the lowest one. */
+  step: number;
+  /** The step that its output is credited to (core/because). */
+  because: number;
+}
+
+/** One send of a voice. */
+interface VoiceSend {
+  active: ActiveSend;
+  /** What was sent last. */
+  last: unknown[];
+  /** For notes: the one that sounds, and the press that made it. */
+  note: ActiveSend | null;
+  strike: number;
+  /** Makes the send for another note ready; null for what is no note of a scale. */
+  noteAt: ((note: number) => ActiveSend) | null;
+}
+
+export interface Voice extends SendingRow {
+  source: Motion;
+  motion: CompiledMotion;
+  trigger: Trigger;
+  /** When it began, in monotonic ms. */
+  beganAt: number;
+  /** True while its trigger is held. */
+  held: boolean;
+  /** What its motion made last, before it is shaped: 0–1; null before there is a value. */
+  made: number | null;
+  /** The shaped value that was sent last: 0–1, or a note. */
+  shaped: number | null;
+  /** When `update` is due. */
+  dueAt: number;
+  /** True if a line could not take all of it yet. */
+  busy: boolean;
+  press(now: number): void;
+  release(now: number): void;
+  step(by: number, now: number): void;
+  give(value: number): void;
+  /** A setting has changed. */
+  moved(now: number): void;
+  /** Does what is due, and sends what has changed. @returns false if it is over */
+  update(now: number): boolean;
+  /** The tempo has changed, and with it when it is due. */
+  plan(now: number): void;
+  /** Releases what sounds. */
+  end(): void;
+  /** Output was held back until now: everything is sent again. */
+  forget(now: number): void;
+}
+
+export interface VoiceStage {
+  tempo: TempoNow;
+  sender: Sender<Voice>;
+  look(of: Looked): number | null;
+  budgets: LineBudgets;
+}
+
+/** The force of notes that nobody has pressed, 0–127. */
+const UNPRESSED = 100;
+/** A value that is this near to where it goes is there. */
+const THERE = 0.0005;
+
+/** @param before the value of the voice that this one takes the place of, after an edit */
+export function createVoice(
+  motion: CompiledMotion,
+  trigger: Trigger,
+  stage: VoiceStage,
+  before: number | null = null,
+): Voice {
+  const { source, settings, intervalMs } = motion;
+  const { shape } = source;
+  const follows = (what: 'amount' | 'offset' | 'speed'): number =>
+    source.force === what ? trigger.force : 1;
+  const run: Run = MAKES[source.makes.kind].run(source.makes, {
+    drive: source.drive,
+    tempo: stage.tempo,
+    seed: motion.seed + trigger.key,
+    form: () => settings.form,
+    look: stage.look,
+    before,
+  });
+  /** Of notes of a scale, 1–127. */
+  const velocity = trigger.force > 0 ? Math.max(1, Math.round(trigger.force * 127)) : UNPRESSED;
+  const sends = source.sends.map((_, at) => voiceSend(at));
+  /** The value after smoothing, and when it was computed. */
+  let smooth: number | null = null;
+  let smoothAt = 0;
+  let updatedAt = -Infinity;
+
+  function voiceSend(at: number): VoiceSend {
+    const send = sendOf(source, source.sends[at]!);
+    const make = (one: typeof send): ActiveSend =>
+      activate(one, motion.outs[at]!, [0, 1], { step: trigger.step, colour: shape.colour }, true);
+    const notes = new Map<number, ActiveSend>();
+    const noteAt = (number: number): ActiveSend => {
+      const known = notes.get(number);
+      if (known) return known;
+      const made = { ...make({ ...send, number, follows: false } as typeof send), own: () => velocity };
+      notes.set(number, made);
+      return made;
+    };
+    const isNote = send.kind === 'note';
+    return {
+      active: make(send),
+      last: [],
+      note: null,
+      strike: NaN,
+      noteAt: isNote && shape.scale ? noteAt : null,
+    };
+  }
+
+  function smoothed(made: number, now: number): number {
+    const { smoothMs } = shape;
+    if (smoothMs === 0 || smooth === null) smooth = made;
+    else smooth += (made - smooth) * (1 - Math.exp(-(now - smoothAt) / smoothMs));
+    if (Math.abs(made - smooth) < THERE) smooth = made;
+    smoothAt = now;
+    return smooth;
+  }
+
+  function shapedNow(made: number): number {
+    const amount = (settings.amount ?? shape.amount) * follows('amount');
+    const offset = (settings.offset ?? shape.offset) * follows('offset');
+    return motion.shape(made, { amount, offset });
+  }
+
+  /** Presses the note of a step, and releases the one before it. */
+  function sendNote(one: VoiceSend, value: number, now: number): void {
+    const strike = run.strike?.(now) ?? 0;
+    const next = one.noteAt ? one.noteAt(value) : one.active;
+    const old = one.note?.sounding ? one.note : null;
+    const silent = Math.round(next.own(value)) === 0;
+    if (!silent && one.strike === strike && one.note === next) return;
+    one.strike = strike;
+    one.note = silent ? null : next;
+    const legato = source.legato && old !== next;
+    if (old && !legato) stage.sender.stop(voice, old);
+    if (!silent) stage.sender.send(voice, next, value, now, true);
+    if (old && legato) stage.sender.stop(voice, old);
+  }
+
+  /** @returns when the line can take it, if it can't now; else 0 */
+  function sendOne(one: VoiceSend, value: number, now: number): number {
+    const { active } = one;
+    if (active.releases.length > 0) {
+      sendNote(one, value, now);
+      return 0;
+    }
+    // Each step presses anew, whatever its value was before.
+    const strike = active.act === null ? 0 : (run.strike?.(now) ?? 0);
+    if (one.strike !== strike) one.last.length = 0;
+    one.strike = strike;
+    if (active.fill(active.own(value), trigger.heard) === 'nothing') {
+      one.last.length = 0;
+      return 0;
+    }
+    const { line, signals } = active;
+    const free = stage.budgets.freeAt(line, signals.length, now);
+    if (free > now) return free;
+    if (!noteChange(active, active.own(value), one.last)) return 0;
+    stage.budgets.spent(line, signals.length);
+    stage.sender.send(voice, active, value, now, true);
+    return 0;
+  }
+
+  /** When it is looked at next: on the grid of its rate while it moves, and where its run says. */
+  function plan(now: number, busyUntil = 0): void {
+    const event = run.nextAt(now);
+    const moving = run.moves(now) || (smooth !== null && smooth !== voice.made);
+    const soonest = Math.max(now, updatedAt + intervalMs);
+    let tick = moving ? Math.ceil(soonest / intervalMs - 1e-9) * intervalMs : Infinity;
+    if (tick <= now) tick += intervalMs;
+    // What happens at its own time is not made late by a value just before it.
+    if (tick > event - intervalMs && event > now) tick = Infinity;
+    voice.dueAt = Math.min(tick, event);
+    if (busyUntil > 0) voice.dueAt = Math.min(voice.dueAt, busyUntil);
+  }
+
+  const voice: Voice = {
+    source,
+    motion,
+    trigger,
+    heard: trigger.heard,
+    sends: sends.map(({ active }) => active),
+    beganAt: 0,
+    held: false,
+    made: null,
+    shaped: null,
+    dueAt: Infinity,
+    busy: false,
+    press(now) {
+      voice.beganAt = now;
+      if (settings.give !== null) run.give?.(settings.give);
+      run.press(now);
+      voice.moved(now);
+    },
+    release(now) {
+      voice.held = false;
+      run.release?.(now);
+      voice.dueAt = now;
+    },
+    step(by, now) {
+      run.step?.(by, now);
+      voice.dueAt = now;
+    },
+    give: (value) => run.give?.(value),
+    moved(now) {
+      run.setSpeed?.((settings.speed ?? 1) * follows('speed'), now);
+      voice.dueAt = now;
+    },
+    update(now) {
+      run.at?.(now);
+      const over = run.isOver?.(now) ?? false;
+      const made = over ? 0 : run.value(now);
+      voice.made = made;
+      if (made === null) {
+        plan(now);
+        return true;
+      }
+      const early = updatedAt + intervalMs - now;
+      if (early > 1e-6 && !sends.some(({ active }) => active.releases.length > 0)) {
+        plan(now);
+        voice.dueAt = Math.max(now, Math.min(voice.dueAt, now + early));
+        return true;
+      }
+      updatedAt = now;
+      const value = shapedNow(over ? 0 : smoothed(made, now));
+      voice.shaped = value;
+      let busyUntil = 0;
+      for (const one of sends) busyUntil = Math.max(busyUntil, sendOne(one, value, now));
+      voice.busy = busyUntil > 0;
+      if (over && !voice.busy) return false;
+      plan(now, busyUntil);
+      return true;
+    },
+    plan,
+    end() {
+      for (const one of sends) if (one.note?.sounding) stage.sender.stop(voice, one.note);
+    },
+    forget(now) {
+      for (const one of sends) {
+        one.last.length = 0;
+        one.note = null;
+      }
+      voice.dueAt = now;
+    },
+  };
+  return voice;
+}

@@ -1,0 +1,172 @@
+/** The voices that run: begun, looked at when they are due, and ended. Costs what runs, not what the show has. Given the time; reads no clock. */
+import { createAgenda } from '../agenda.js';
+import type { Because } from '../because.js';
+import { createSender, type SenderStage, type SendPlan } from '../mapping/sender.js';
+import type { TempoNow } from '../time/span.js';
+import type { CompiledMotion } from './compiled.js';
+import type { LineBudgets } from './line-budgets.js';
+import type { Looked } from './run.js';
+import { MOST_SEEN, type MotionsSeen } from './seen.js';
+import { createVoice, type Trigger, type Voice } from './voice.js';
+
+export interface VoicesStage extends Pick<SenderStage<Voice>, 'put' | 'armed' | 'act'> {
+  because: Because;
+  tempo: TempoNow;
+  budgets: LineBudgets;
+  look(of: Looked): number | null;
+}
+
+export interface Voices {
+  /** Begins a voice. The oldest one of the motion makes room if all are used. */
+  begin(motion: CompiledMotion, trigger: Trigger): Voice;
+  of(motion: CompiledMotion): Voice[];
+  /** The voice of a control; undefined if there is none. */
+  with(motion: CompiledMotion, key: number): Voice | undefined;
+  /** Something was done to a voice, and it may be due earlier. */
+  soon(voice: Voice): void;
+  /** Ends voices at once, and releases what sounds. */
+  remove(gone: (voice: Voice) => boolean): void;
+  /** Puts a voice in the place of each, or none. */
+  replace(by: (voice: Voice) => Voice | null, now: number): void;
+  /** Makes a voice that takes the place of another one, after an edit. */
+  another(motion: CompiledMotion, voice: Voice): Voice;
+  /** Releases what sounds. The voices go on. */
+  hush(): void;
+  /** Output was held back until now: everything is sent again. */
+  forget(now: number): void;
+  /** The tempo has changed, and with it when voices are due. */
+  plan(now: number): void;
+  wakeAt(): number;
+  /** Does what was planned, and what is due. */
+  wake(now: number): void;
+  /** Sends what is due, and forgets the voices that are over. */
+  update(now: number): void;
+  seen(at: number): MotionsSeen;
+  /** Changes whenever a voice begins or ends. */
+  count(): number;
+}
+
+type Later = SendPlan<Voice> & { because: number };
+
+export function createVoices({ put, armed, act, because, tempo, budgets, look }: VoicesStage): Voices {
+  const agenda = createAgenda<Later>(tempo);
+  const sender = createSender<Voice>({
+    put,
+    armed,
+    act,
+    // A motion moves by itself; its sends have no fades (sendOf).
+    fade: () => undefined,
+    plan: (after, now, what) => agenda.after(after, now, { ...what, because: because.step }),
+  });
+  const stage = { tempo, sender, budgets, look };
+  let running: Voice[] = [];
+  /** When the first voice is due. */
+  let nextAt = Infinity;
+  /** The voice that is looked at first: the one that waits for its line longest. */
+  let first = 0;
+  let changes = 0;
+
+  const of = (motion: CompiledMotion): Voice[] => running.filter((voice) => voice.motion === motion);
+
+  function over(voice: Voice): void {
+    voice.end();
+    for (const later of agenda.drop(({ mapping }) => mapping === voice)) sender.dropped(later);
+    changes++;
+  }
+
+  function remove(gone: (voice: Voice) => boolean): void {
+    const kept: Voice[] = [];
+    for (const voice of running) {
+      if (gone(voice)) over(voice);
+      else kept.push(voice);
+    }
+    if (kept.length < running.length) running = kept;
+    if (running.length === 0) nextAt = Infinity;
+  }
+
+  function update(now: number): void {
+    if (now < nextAt) return;
+    const before = because.step;
+    let gone: Set<Voice> | null = null;
+    let waits = -1;
+    nextAt = Infinity;
+    for (let n = 0; n < running.length; n++) {
+      const at = (first + n) % running.length;
+      const voice = running[at]!;
+      if (voice.dueAt <= now) {
+        because.step = voice.trigger.because;
+        if (!voice.update(now)) {
+          (gone ??= new Set()).add(voice);
+          voice.dueAt = Infinity;
+        } else if (voice.busy && waits < 0) waits = at;
+      }
+      nextAt = Math.min(nextAt, voice.dueAt);
+    }
+    because.step = before;
+    if (waits >= 0) first = waits;
+    if (gone !== null) remove((voice) => gone.has(voice));
+  }
+
+  return {
+    begin(motion, trigger) {
+      const others = of(motion);
+      if (others.length >= motion.source.voices) {
+        const oldest = others.reduce((one, other) => (other.beganAt < one.beganAt ? other : one));
+        remove((voice) => voice === oldest);
+      }
+      const voice = createVoice(motion, trigger, stage);
+      running.push(voice);
+      changes++;
+      return voice;
+    },
+    of,
+    with: (motion, key) => running.find((voice) => voice.motion === motion && voice.trigger.key === key),
+    soon: (voice) => void (nextAt = Math.min(nextAt, voice.dueAt)),
+    remove,
+    replace(by, now) {
+      running = running.flatMap((voice) => {
+        const next = by(voice);
+        if (next !== voice) over(voice);
+        return next ?? [];
+      });
+      changes++;
+      nextAt = running.length > 0 ? now : Infinity;
+    },
+    another: (motion, voice) => createVoice(motion, voice.trigger, stage, voice.made),
+    hush() {
+      for (const voice of running) voice.end();
+      for (const later of agenda.drop(() => true)) sender.dropped(later);
+    },
+    forget(now) {
+      for (const voice of running) {
+        voice.forget(now);
+        nextAt = now;
+      }
+    },
+    plan(now) {
+      for (const voice of running) {
+        if (voice.dueAt > now) voice.plan(now);
+        nextAt = Math.min(nextAt, voice.dueAt);
+      }
+    },
+    wakeAt: () => Math.min(nextAt, agenda.nextAt()),
+    wake(now) {
+      for (let later = agenda.nextDue(now); later; later = agenda.nextDue(now)) {
+        because.step = later.because;
+        sender.later(later, now);
+      }
+      because.step = 0;
+      update(now);
+    },
+    update,
+    seen(at) {
+      const seen: MotionsSeen = { at, running: {}, voices: running.length };
+      for (const { source, trigger: by, made, shaped, held } of running.slice(0, MOST_SEEN)) {
+        const note = by.key === 0 ? null : { number: by.heard.number, channel: by.heard.channel };
+        (seen.running[source.id] ??= []).push({ note, made, shaped, held });
+      }
+      return seen;
+    },
+    count: () => changes,
+  };
+}

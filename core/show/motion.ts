@@ -1,0 +1,36 @@
+/** Motions: make values over time and send them. */
+import { z } from 'zod';
+import { driveSchema } from '../motion/drive.js';
+import { makeSchema } from '../motion/makes.js';
+import { motionShapeSchema } from '../motion/shaping.js';
+import { MOST_SENDS, sendSchema } from '../sends.js';
+import { id, name, whole } from './fields.js';
+
+const VOICES = 'A motion has 1 to 32 voices.';
+const RATE = 'A motion sends 1 to 200 times a second.';
+export const MOST_VOICES = 32;
+
+export const motionSchema = z.object({
+  id,
+  name,
+  on: z.boolean().default(true),
+  /** It only runs while this bank is on; null for always. */
+  bankId: id.nullable().default(null),
+  makes: makeSchema,
+  drive: driveSchema.default(driveSchema.parse({})),
+  /** `always`: it runs by itself. `asked`: a mapping, a moment, another motion or a person starts it. */
+  begins: z.enum(['always', 'asked']).default('always'),
+  /** How many presses can have a run of their own at once. With 1, each press triggers the same run again. */
+  voices: whole(1, MOST_VOICES, VOICES).default(1),
+  /** What the force of a press scales. */
+  force: z.enum(['nothing', 'amount', 'speed', 'offset']).default('nothing'),
+  shape: motionShapeSchema.default(motionShapeSchema.parse({})),
+  sends: z.array(sendSchema).max(MOST_SENDS, 'A motion sends at most 8 things.'),
+  /** How often it sends at most, in a second; null for 44 to DMX slots and 50 to all else. */
+  perSecond: z.number(RATE).min(1, RATE).max(200, RATE).nullable().default(null),
+  /** For notes: whether the next begins before the last one ends. */
+  legato: z.boolean().default(false),
+});
+export type Motion = z.infer<typeof motionSchema>;
+/** With the defaults for all that is not given. @throws ZodError */
+export const makeMotion = (given: z.input<typeof motionSchema>): Motion => motionSchema.parse(given);

@@ -1,0 +1,50 @@
+/** Tells the server which motions run when that changes, and what they make while somebody looks. */
+import type { Engine } from '@tawny-signal/core/engine';
+import type { MotionsSeen } from '@tawny-signal/core/motion/seen';
+import type { Outside } from './outside.js';
+
+export interface MotionsTold {
+  /** Looks whether motions began or ended with the last input. */
+  follow(): void;
+  /** Whether somebody looks at what motions make. */
+  watch(on: boolean): void;
+  seen(): MotionsSeen;
+  stop(): void;
+}
+
+/** The shortest time between two reports, in ms. */
+const EVERY_MS = 40;
+
+export function createMotionsTold(engine: Engine, outside: Outside): MotionsTold {
+  let toldAt = -Infinity;
+  let toldCount = 0;
+  let later: NodeJS.Timeout | null = null;
+  let watching: NodeJS.Timeout | null = null;
+  const seen = (): MotionsSeen => engine.motions.seen(performance.timeOrigin + performance.now());
+
+  function tell(): void {
+    later = null;
+    toldAt = performance.now();
+    toldCount = engine.motions.count();
+    outside.tell({ t: 'motions', motions: seen() });
+  }
+
+  function watch(on: boolean): void {
+    if (on === (watching !== null)) return;
+    if (watching) clearInterval(watching);
+    watching = on ? setInterval(tell, EVERY_MS) : null;
+  }
+
+  return {
+    follow() {
+      if (engine.motions.count() === toldCount || later) return;
+      later = setTimeout(tell, Math.max(0, toldAt + EVERY_MS - performance.now()));
+    },
+    watch,
+    seen,
+    stop() {
+      watch(false);
+      if (later) clearTimeout(later);
+    },
+  };
+}
