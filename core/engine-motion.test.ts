@@ -205,10 +205,10 @@ describe('an envelope for each note', () => {
     expect(released.at(-1)!.at).toBeLessThanOrEqual(1600 + 400);
     stage.pass(5000);
     expect(stage.left()).toEqual([]);
-    expect(stage.engine.motions.seen(0).running['bells']).toHaveLength(3);
+    expect(stage.engine.motions.seen(0, 0).running['bells']).toHaveLength(3);
     [70, 72, 73].forEach((note) => stage.release(note));
     stage.pass(1000);
-    expect(stage.engine.motions.seen(0).voices).toBe(0);
+    expect(stage.engine.motions.seen(0, 0).voices).toBe(0);
     expect(stage.engine.wakeAt()).toBe(Infinity);
   });
 
@@ -218,7 +218,7 @@ describe('an envelope for each note', () => {
       stage.press(note);
       stage.pass(50);
     });
-    const seen = stage.engine.motions.seen(0).running['bells']!;
+    const seen = stage.engine.motions.seen(0, 0).running['bells']!;
     expect(seen.map(({ note }) => note!.number)).toEqual([71, 72]);
   });
 

@@ -20,7 +20,10 @@ export function createMotionsTold(engine: Engine, outside: Outside): MotionsTold
   let toldCount = 0;
   let later: NodeJS.Timeout | null = null;
   let watching: NodeJS.Timeout | null = null;
-  const seen = (): MotionsSeen => engine.motions.seen(performance.timeOrigin + performance.now());
+  const seen = (): MotionsSeen => {
+    const now = performance.now();
+    return engine.motions.seen(performance.timeOrigin + now, now);
+  };
 
   function tell(): void {
     later = null;

@@ -41,7 +41,8 @@ export interface Voices {
   wake(now: number): void;
   /** Sends what is due, and forgets the voices that are over. */
   update(now: number): void;
-  seen(at: number): MotionsSeen;
+  /** @param at the current time in milliseconds since 1970. @param now the same in monotonic ms */
+  seen(at: number, now: number): Pick<MotionsSeen, 'at' | 'running' | 'voices'>;
   /** Changes whenever a voice begins or ends. */
   count(): number;
 }
@@ -159,11 +160,15 @@ export function createVoices({ put, armed, act, because, tempo, budgets, look }:
       update(now);
     },
     update,
-    seen(at) {
-      const seen: MotionsSeen = { at, running: {}, voices: running.length };
-      for (const { source, trigger: by, made, shaped, held } of running.slice(0, MOST_SEEN)) {
+    seen(at, now) {
+      const seen: Pick<MotionsSeen, 'at' | 'running' | 'voices'> = {
+        at,
+        running: {},
+        voices: running.length,
+      };
+      for (const { source, trigger: by, made, shaped, held, beganAt } of running.slice(0, MOST_SEEN)) {
         const note = by.key === 0 ? null : { number: by.heard.number, channel: by.heard.channel };
-        (seen.running[source.id] ??= []).push({ note, made, shaped, held });
+        (seen.running[source.id] ??= []).push({ note, made, shaped, held, since: at - now + beganAt });
       }
       return seen;
     },

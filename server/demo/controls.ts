@@ -12,6 +12,28 @@ export const STREAM = 'quay-stream';
 export const DECK = 'deck-desk';
 export const TIDE = 'tide-clock';
 
+export const MOTION_IDS = {
+  swell: 'slow-swell',
+  lens: 'lens-turns',
+  sky: 'sky-changes',
+  fog: 'fog-lifts',
+} as const;
+
+/** Does something to a motion. */
+export const moving = (
+  motionId: string,
+  act: 'start' | 'next' | 'back' | 'stop',
+): ReturnType<typeof makeSend> => makeSend({ kind: 'motion', lineId: null, motionId, act });
+
+/** A drum of the score. */
+export const drum = (number: number): Hear => ({
+  message: 'pressed',
+  lineId: SCORE,
+  channels: [9, 9],
+  numbers: [number, number],
+  values: 'any',
+});
+
 export const pad = (number: number, message: 'pressed' | 'held' = 'pressed'): Hear => ({
   message,
   lineId: PADS,

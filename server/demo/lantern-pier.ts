@@ -14,7 +14,24 @@ import type { Route } from '@tawny-signal/core/show/route';
 import { tempoMarkSchema } from '@tawny-signal/core/show/tempo-mark';
 import { timeOutputSchema, timeSourceSchema } from '@tawny-signal/core/time/ways';
 import type { DemoPorts } from '../config.js';
-import { BELLS, DECK, fader, LASER, pad, PADS, RIG, SCORE, STREAM, TIDE, water, WATER } from './controls.js';
+import {
+  BELLS,
+  DECK,
+  drum,
+  fader,
+  LASER,
+  MOTION_IDS,
+  moving,
+  pad,
+  PADS,
+  RIG,
+  SCORE,
+  STREAM,
+  TIDE,
+  water,
+  WATER,
+} from './controls.js';
+import { motions } from './motions.js';
 import { LANTERN, moments, RIG_DECK, STROBES } from './moments.js';
 
 const HERE = { host: '127.0.0.1' };
@@ -64,6 +81,9 @@ function lit(made: Mapping, change: Partial<Answer> = {}): Mapping {
   };
   return { ...made, answer };
 }
+
+/** The same with one more send. */
+const alsoSends = (made: Mapping, send: Send): Mapping => ({ ...made, sends: [...made.sends, send] });
 
 /** What the on-screen pads have on them. */
 const padsLayout: Layout = {
@@ -210,6 +230,12 @@ export function lanternPier(ports: DemoPorts): Show {
       mapping('scene-lantern', 'Scene: lantern close', 'house', pad(43), key('F2')),
       mapping('pan-left', 'Camera left while held', 'house', pad(44, 'held'), key('ArrowLeft')),
       mapping('pan-right', 'Camera right while held', 'house', pad(45, 'held'), key('ArrowRight')),
+      mapping('kick', 'Kick turns the lens', 'house', drum(36), moving(MOTION_IDS.lens, 'start')),
+      mapping('rim', 'Rim turns it back', 'house', drum(37), moving(MOTION_IDS.lens, 'back')),
+      alsoSends(
+        mapping('cymbal', 'Cymbal changes the sky', 'house', drum(49), moving(MOTION_IDS.sky, 'next')),
+        moving(MOTION_IDS.fog, 'start'),
+      ),
       lit(mapping('scene-storm', 'Storm glass on or off', null, pad(39), bankOf('storm-glass')), {
         shows: 'bank',
         bankId: 'storm-glass',
@@ -217,6 +243,7 @@ export function lanternPier(ports: DemoPorts): Show {
     ],
     layouts: [padsLayout],
     moments,
+    motions,
     groups: [
       { id: 'group-deck', name: 'Deck', slots: [RIG_DECK] },
       { id: 'group-strobes', name: 'Strobes', slots: [STROBES] },

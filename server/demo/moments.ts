@@ -1,7 +1,7 @@
 /** The running order of the demo show. */
 import { makeSend, type Send } from '@tawny-signal/core/sends';
 import { makeMoment, makeMomentSend, type Moment, type MomentSend } from '@tawny-signal/core/show/moment';
-import { BELLS, LASER, pad, RIG, STREAM, water } from './controls.js';
+import { BELLS, LASER, MOTION_IDS, moving, pad, RIG, STREAM, water } from './controls.js';
 
 export const RIG_DECK: [number, number] = [1, 12];
 export const STROBES: [number, number] = [40, 43];
@@ -51,7 +51,12 @@ export const moments: Moment[] = [
     name: 'Slack water',
     notes: 'With the first bell of the score.',
     timecode: '01:00:15:00',
-    sends: [levels(8000, [RIG_DECK, 64]), sending(water('/tide/height'), 0.6, 8000), bells('2')],
+    sends: [
+      levels(8000, [RIG_DECK, 64]),
+      sending(water('/tide/height'), 0.6, 8000),
+      bells('2'),
+      sending(moving(MOTION_IDS.swell, 'start'), 1),
+    ],
   }),
   makeMoment({
     id: 'fog-bank',
@@ -90,6 +95,7 @@ export const moments: Moment[] = [
       levels(200, [RIG_DECK, 0], [STROBES, 0], [LANTERN, 0]),
       sending(water('/fog/density'), 0),
       laser(27, 0),
+      sending(moving(MOTION_IDS.swell, 'stop'), 1),
     ],
   }),
   makeMoment({

@@ -8,6 +8,8 @@ export const RIG = {
   washers: { from: 13, count: 8 },
   strobes: { from: 40, count: 4 },
   lantern: 101,
+  /** Turns the beam of the lantern: 255 is once around. */
+  lens: 102,
 };
 
 const SHOWN = 128;

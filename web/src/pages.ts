@@ -9,6 +9,7 @@ const PAGES = {
   'mappings/layouts/:layoutId?': () => import('./layouts/layouts-page').then((file) => file.LayoutsPage),
   'mappings/preflight': () => import('./preflight/preflight-page').then((file) => file.PreflightPage),
   'mappings/:mappingId?': () => import('./mappings/mappings-page').then((file) => file.MappingsPage),
+  'motion/:motionId?': () => import('./motion/motion-page').then((file) => file.MotionPage),
   'lines/routes/:routeId?': () => import('./routes/routes-page').then((file) => file.RoutesPage),
   'order/time': () => import('./order/time-page').then((file) => file.TimePage),
   'order/looks': () => import('./order/looks-page').then((file) => file.LooksPage),

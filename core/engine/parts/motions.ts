@@ -1,7 +1,7 @@
 /** Motions: make values over time and send them. Only those that run cost anything. */
 import { byHand } from '../../mapping/heard.js';
 import { isSetting } from '../../motion/acts.js';
-import { compileMotion, newSettings, type CompiledMotion } from '../../motion/compiled.js';
+import { compileMotion, newSettings, type CompiledMotion, type Settings } from '../../motion/compiled.js';
 import { createLineBudgets } from '../../motion/line-budgets.js';
 import { MAKES } from '../../motion/makes.js';
 import type { MotionsSeen } from '../../motion/seen.js';
@@ -15,8 +15,8 @@ import type { Tempo } from '../../time/tempo.js';
 import type { Part, Stage } from '../part.js';
 
 export interface MotionsView {
-  /** What can be seen of the voices of each motion that runs. @param at the time to note, in milliseconds since 1970 */
-  seen(at: number): MotionsSeen;
+  /** What people see. @param at the current time in milliseconds since 1970. @param now the same in monotonic ms */
+  seen(at: number, now: number): MotionsSeen;
   /** Changes whenever a voice begins or ends. */
   count(): number;
 }
@@ -129,6 +129,12 @@ export function createMotionsPart(
     press(motion, act, Math.min(1, Math.max(0, act.value)), now).held = act.act === 'press';
   }
 
+  /** What has moved the settings of motions. */
+  const moved = (): [string, Settings][] =>
+    [...motions.values()].flatMap(({ source, settings }) =>
+      Object.values(settings).some((value) => value !== null) ? [[source.id, { ...settings }]] : [],
+    );
+
   /** Begins what runs by itself, and ends what is off. */
   function settle(now: number): void {
     banks = banksOn();
@@ -184,7 +190,7 @@ export function createMotionsPart(
   }
 
   return {
-    seen: voices.seen,
+    seen: (at, now) => ({ ...voices.seen(at, now), moved: Object.fromEntries(moved()) }),
     count: voices.count,
     load({ show, whole }, now) {
       if (whole) load(show, now);

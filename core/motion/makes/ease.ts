@@ -31,11 +31,11 @@ const schema = z.object({
 export type Ease = z.infer<typeof schema>;
 
 const TITLES: Record<Ease['goes'], string> = {
-  there: 'eases there',
-  toggle: 'eases to and back in turn',
-  further: 'eases further',
-  toAndFro: 'eases to and fro',
-  given: 'eases to what is given',
+  there: 'there',
+  toggle: 'to and back in turn',
+  further: 'further',
+  toAndFro: 'to and fro',
+  given: 'to what is given',
 };
 
 /** Within this a way round is at its end. */

@@ -37,7 +37,7 @@ function createWalk(seed: number, far: number): (step: number) => number {
   };
 }
 
-const TITLES = { held: 'random', glided: 'random, gliding', walk: 'random walk' };
+const TITLES = { held: 'new values', glided: 'new values, gliding', walk: 'a walk' };
 
 export const random: MakeOf<typeof schema> = {
   schema,

@@ -213,7 +213,7 @@ const PARTS = [
   { value: 'blue' as const, words: 'Blue of the colour' },
 ];
 
-function SlotFields({ send, save, heard }: FormProps<SendOf<'slot'>>) {
+function SlotFields({ send, save, heard, fades = true }: FormProps<SendOf<'slot'>>) {
   return (
     <>
       <TypedField
@@ -232,7 +232,7 @@ function SlotFields({ send, save, heard }: FormProps<SendOf<'slot'>>) {
         choose={(resolution) => save({ ...send, fine: resolution === 'fine' })}
       />
       <Choice label="Carries" value={send.part} options={PARTS} choose={(part) => save({ ...send, part })} />
-      {heard && (
+      {heard && fades && (
         <SpanField
           label="Fade"
           span={{ ms: send.fadeMs, beats: send.fadeBeats }}

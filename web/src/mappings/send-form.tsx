@@ -11,6 +11,8 @@ export interface FormProps<S> {
   save: SaveSend;
   /** True if it belongs to a mapping, which hears something that it can follow or be held by. Moments hear nothing. */
   heard: boolean;
+  /** False if it belongs to a motion, which moves by itself and never fades. */
+  fades?: boolean;
 }
 
 type FollowingSend = Extract<Send, { follows: boolean }>;

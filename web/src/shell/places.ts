@@ -7,6 +7,7 @@ export interface Place {
 export const PLACES: Place[] = [
   { path: '/lines', words: 'Lines' },
   { path: '/mappings', words: 'Mappings' },
+  { path: '/motion', words: 'Motion' },
   { path: '/order', words: 'Running order' },
   { path: '/time', words: 'Time' },
   { path: '/traffic', words: 'Traffic' },

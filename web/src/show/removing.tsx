@@ -21,6 +21,7 @@ const WITHOUT: Partial<Record<TableName, string>> = {
   banks: 'Otherwise they stay, and are always on.',
   looks: 'Otherwise they stay, and send nothing there until you choose another look.',
   groups: 'Otherwise they stay, and set no level there until you choose another group.',
+  motions: 'Otherwise they stay, and move nothing until you choose another motion.',
   midiFiles: 'Otherwise they stay, and play nothing until you choose another file.',
 };
 

@@ -9,6 +9,7 @@ interface RigState {
     washers: { from: number; count: number };
     strobes: { from: number; count: number };
     lantern: number;
+    lens: number;
   };
   protocol: string | null;
   universe: number | null;
@@ -31,6 +32,7 @@ export function RigPicture() {
   const state = useStandIn<RigState>('lantern-rig');
   const level = (slot: number): number => (state?.levels[slot - 1] ?? 0) / 255;
   const lantern = state ? level(state.has.lantern) : 0;
+  const turned = state ? level(state.has.lens) * 360 : 0;
   return (
     <svg
       viewBox="0 0 320 180"
@@ -81,6 +83,13 @@ export function RigPicture() {
           ))}
           <circle cx="276" cy="54" r={12 + 60 * lantern} fill="#ffcf82" opacity={0.22 * lantern} />
           <circle cx="276" cy="54" r={10 + 22 * lantern} fill="#ffcf82" opacity={0.3 * lantern} />
+          <path
+            data-beam={Math.round(turned)}
+            d="M276 54l-78 -14v28z"
+            transform={`rotate(${turned} 276 54)`}
+            fill="#ffcf82"
+            opacity={0.1 + 0.35 * lantern}
+          />
           <rect x="268" y="44" width="16" height="20" rx="2" fill={WARM} opacity={0.12 + 0.88 * lantern} />
         </>
       )}
