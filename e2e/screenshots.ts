@@ -65,6 +65,10 @@ try {
   await page.open('Score moves the tide');
   await driver.sleep(1500);
   await picture('mappings');
+  await page.press('Motion');
+  await page.open('Lens turns');
+  await driver.sleep(6500);
+  await picture('motion');
   await page.press('Daylight theme');
   await page.press('Lines');
   await page.open('Lantern rig');
@@ -83,14 +87,6 @@ try {
   await driver.sleep(600);
   await picture('learn');
   await page.press('Done');
-  await page.go('mappings');
-  await page.press('Spread a range');
-  await page.type('Notes', 'F2-F3');
-  await page.choose('To line', 'Quay stream');
-  await page.press('Type the keys here, one after another');
-  await page.keys(...'qwertyuiopasd');
-  await driver.sleep(300);
-  await picture('spread');
   await page.go('stand-ins/lantern-rig');
   hand.play('Pier pads', 0x98, 36, 90, 0x88, 36, 0);
   await until(async () => (await page.lastEvent()).includes('nothing sent'), 'nothing was sent');

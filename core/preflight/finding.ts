@@ -3,7 +3,7 @@ import type { Signal } from '../signal.js';
 
 /** A row that a finding refers to. */
 export interface Place {
-  table: 'mappings' | 'routes' | 'lines' | 'moments' | 'tempoMarks';
+  table: 'mappings' | 'routes' | 'lines' | 'moments' | 'tempoMarks' | 'motions';
   id: string;
   name: string;
 }

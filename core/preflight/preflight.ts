@@ -13,6 +13,7 @@ import type { Show } from '../show.js';
 import type { Mapping } from '../show/mapping.js';
 import type { Finding, Place, SeenLately } from './finding.js';
 import { MOMENT_RULES } from './moment-rules.js';
+import { MOTION_RULES } from './motion-rules.js';
 import { TIME_RULES } from './time-rules.js';
 
 export const NOTHING_SEEN: SeenLately = { heard: [], outBytes: {} };
@@ -219,6 +220,7 @@ const RULES: ((show: Show, seen: SeenLately) => Finding[])[] = [
   missingLines,
   ...MOMENT_RULES,
   ...TIME_RULES,
+  ...MOTION_RULES,
   noRelease,
   channelOffByOne,
   tooMuch,

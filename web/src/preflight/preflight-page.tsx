@@ -107,6 +107,7 @@ const PLACES: Record<Place['table'], string> = {
   lines: '/lines',
   moments: '/order',
   tempoMarks: '/time/tempo',
+  motions: '/motion',
 };
 
 const addressOf = ({ table, id }: Place): string => `${PLACES[table]}/${id}`;
