@@ -13,6 +13,7 @@ import {
 import { join } from 'node:path';
 import type { PlacedShow } from '@tawny-signal/core/edits';
 import type { ShowMark } from '@tawny-signal/core/link/messages';
+import type { MotionsKept } from '@tawny-signal/core/motion/kept';
 import type { LiveShow } from '@tawny-signal/core/show/live';
 import type { Transport } from '@tawny-signal/core/time/transport';
 
@@ -34,13 +35,15 @@ export interface KeptLive {
   running: string[];
   /** The levels of the slots of each line, slot 1 first, in base64. */
   levels: Record<string, string>;
+  /** With times in milliseconds since 1970. */
+  motions: MotionsKept;
 }
 
 export const SHOW_FILE = 'show.json';
 export const LIVE_FILE = 'live.json';
 const CID_FILE = 'sacn-cid';
 /** Counts up whenever what is kept has other members, so that a new version does not read what an old one wrote. */
-const FORMAT = 2;
+const FORMAT = 3;
 const CID_BYTES = 16;
 
 /** The component identifier of sACN (E1.31, 5.6): made once, and the same from then on. */

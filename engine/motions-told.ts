@@ -4,8 +4,8 @@ import type { MotionsSeen } from '@tawny-signal/core/motion/seen';
 import type { Outside } from './outside.js';
 
 export interface MotionsTold {
-  /** Looks whether motions began or ended with the last input. */
-  follow(): void;
+  /** Looks whether motions began or ended with the last input, or something was done to them. @returns whether */
+  follow(): boolean;
   /** Whether somebody looks at what motions make. */
   watch(on: boolean): void;
   seen(): MotionsSeen;
@@ -17,7 +17,7 @@ const EVERY_MS = 40;
 
 export function createMotionsTold(engine: Engine, outside: Outside): MotionsTold {
   let toldAt = -Infinity;
-  let toldCount = 0;
+  let seenCount = 0;
   let later: NodeJS.Timeout | null = null;
   let watching: NodeJS.Timeout | null = null;
   const seen = (): MotionsSeen => {
@@ -28,7 +28,6 @@ export function createMotionsTold(engine: Engine, outside: Outside): MotionsTold
   function tell(): void {
     later = null;
     toldAt = performance.now();
-    toldCount = engine.motions.count();
     outside.tell({ t: 'motions', motions: seen() });
   }
 
@@ -40,8 +39,11 @@ export function createMotionsTold(engine: Engine, outside: Outside): MotionsTold
 
   return {
     follow() {
-      if (engine.motions.count() === toldCount || later) return;
-      later = setTimeout(tell, Math.max(0, toldAt + EVERY_MS - performance.now()));
+      const count = engine.motions.count();
+      if (count === seenCount) return false;
+      seenCount = count;
+      later ??= setTimeout(tell, Math.max(0, toldAt + EVERY_MS - performance.now()));
+      return true;
     },
     watch,
     seen,

@@ -17,6 +17,7 @@ import type { Lines, OpenLine } from './lines.js';
 import type { Outside } from './outside.js';
 import type { Releases } from './releases.js';
 import type { Reports } from './reports.js';
+import { movedOn, type MotionsKept } from '@tawny-signal/core/motion/kept';
 import type { Senders } from './senders.js';
 import type { Tallies } from './tallies.js';
 import type { Telling } from './telling.js';
@@ -155,13 +156,20 @@ export function createPlayedShow(parts: PlayedShowParts): PlayedShow {
   function restore(
     { standingBy, called, transport, finished, levels }: Omit<Before, 'armed'>,
     goesOn = false,
+    motions?: MotionsKept,
   ): void {
     releases.owed();
     restoreLevels(levels);
     const last = called && { ...called, at: called.at - performance.timeOrigin };
     const tempo = transport && tempoOf(transport, performance.timeOrigin);
     const position = transport && positionBefore(transport, performance.timeOrigin);
-    const before = { standingBy, called: last, finished, tempo };
+    const before = {
+      standingBy,
+      called: last,
+      finished,
+      tempo,
+      ...(motions && { motions: movedOn(motions, -performance.timeOrigin) }),
+    };
     give({ t: 'restore', before: goesOn ? before : { ...before, position } });
   }
 
@@ -213,7 +221,7 @@ export function createPlayedShow(parts: PlayedShowParts): PlayedShow {
         finished: ended ? running : [],
         levels: live?.levels ?? {},
       };
-      restore(before);
+      restore(before, false, live?.motions);
       const known = new Set(moments.map(({ id }) => id));
       const named = [...running, before.standingBy, before.called?.id ?? null].filter((id) => id !== null);
       // The last edits may not have reached the file. The server's show has them.

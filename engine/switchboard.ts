@@ -158,7 +158,7 @@ export function createSwitchboard(outside: Outside, instance: string): Switchboa
   /** Ends each input: reports changes to the server, plans the next wake, and completes Panic. */
   function follow(panic: boolean): void {
     panicked ||= panic;
-    motionsTold.follow();
+    if (motionsTold.follow()) telling.changed();
     const live = telling.follow();
     if (live) played.takeLive(live);
     waker.plan();

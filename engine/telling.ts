@@ -4,6 +4,7 @@ import { AT_THE_END } from '@tawny-signal/core/cues/order';
 import type { Engine } from '@tawny-signal/core/engine';
 import { NO_ORDER, type OrderSeen } from '@tawny-signal/core/live/messages';
 import type { MomentTally, Restored } from '@tawny-signal/core/link/messages';
+import { movedOn } from '@tawny-signal/core/motion/kept';
 import type { LiveShow } from '@tawny-signal/core/show/live';
 import { OWN } from '@tawny-signal/core/time/position';
 import { transportOf, type Transport } from '@tawny-signal/core/time/transport';
@@ -147,6 +148,7 @@ export function createTelling(
         transport: transport(),
         running,
         levels,
+        motions: movedOn(engine.motions.kept(), performance.timeOrigin),
       }
     );
   }

@@ -2,6 +2,7 @@
 import type { OrderAct, OrderState } from '../cues/order.js';
 import type { Send } from '../sends.js';
 import type { MotionHandAct } from '../motion/acts.js';
+import type { MotionsKept } from '../motion/kept.js';
 import type { Mapping } from '../show/mapping.js';
 import type { Show } from '../show.js';
 import type { Signal } from '../signal.js';
@@ -68,4 +69,6 @@ export interface Before {
   tempo: Tempo | null;
   /** In the engine's time; null if the show begins anew, left out if it goes on. */
   position?: PositionBefore | null;
+  /** In the engine's time; left out if nothing is known of motions. */
+  motions?: MotionsKept;
 }

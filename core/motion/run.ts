@@ -7,6 +7,10 @@ import type { Drive } from './drive.js';
 export interface Run {
   /** It begins, or is triggered again. */
   press(now: number): void;
+  /** It goes on as if it had begun then: after an edit or a restart, with what `RunStage.before` says. Left out by what can't go on. */
+  resume?(beganAt: number): void;
+  /** What another run needs to go on from where this one is, or will be at rest; null if nothing is needed. */
+  keep?(): number | null;
   /** Its trigger was let go. */
   release?(now: number): void;
   /** Goes on by steps: forward, or backward if below 0. */
@@ -39,7 +43,7 @@ export interface RunStage {
   form(): number | null;
   /** What a motion makes now, or how high a slot is: 0–1; null if that is not known. */
   look(of: Looked): number | null;
-  /** The value that it has before it begins, if it takes the place of another run after an edit. */
+  /** What the run said to keep whose place it takes, after an edit or a restart. */
   before: number | null;
 }
 
@@ -62,12 +66,12 @@ export interface Cycle {
 /** What is due at a place is at it, whatever was rounded on the way there. In cycles. */
 const ROUNDING = 1e-7;
 
-export function cycleRun({ drive, tempo }: RunStage, cycle: Cycle): Run {
+export function cycleRun({ drive, tempo, before }: RunStage, cycle: Cycle): Run {
   const clock = createCycleClock(drive, tempo);
   const stepped = drive.by === 'steps';
   const stride = cycle.stride ?? 1;
   /** The first step is place 0. */
-  let steps: number | null = null;
+  let steps: number | null = stepped ? before : null;
   let presses = 0;
   const here = (now: number): number | null => (stepped ? steps : clock.at(now) + ROUNDING);
   return {
@@ -75,6 +79,8 @@ export function cycleRun({ drive, tempo }: RunStage, cycle: Cycle): Run {
       steps = null;
       clock.begin(now);
     },
+    resume: (beganAt) => clock.begin(beganAt),
+    keep: () => steps,
     step(by) {
       if (!stepped) return;
       steps = steps === null ? 0 : steps + by * stride;

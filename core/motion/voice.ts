@@ -52,6 +52,9 @@ export interface Voice extends SendingRow {
   /** True if a line could not take all of it yet. */
   busy: boolean;
   press(now: number): void;
+  /** Goes on as if it had begun then. @returns false if it can't */
+  resume(beganAt: number, now: number): boolean;
+  keep(): number | null;
   release(now: number): void;
   step(by: number, now: number): void;
   give(value: number): void;
@@ -79,7 +82,7 @@ const UNPRESSED = 100;
 /** A value that is this near to where it goes is there. */
 const THERE = 0.0005;
 
-/** @param before the value of the voice that this one takes the place of, after an edit */
+/** @param before what the voice said to keep whose place this one takes */
 export function createVoice(
   motion: CompiledMotion,
   trigger: Trigger,
@@ -213,6 +216,13 @@ export function createVoice(
       run.press(now);
       voice.moved(now);
     },
+    resume(beganAt, now) {
+      voice.beganAt = beganAt;
+      voice.moved(now);
+      run.resume?.(beganAt);
+      return run.resume !== undefined;
+    },
+    keep: () => run.keep?.() ?? null,
     release(now) {
       voice.held = false;
       run.release?.(now);

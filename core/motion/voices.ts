@@ -4,6 +4,7 @@ import type { Because } from '../because.js';
 import { createSender, type SenderStage, type SendPlan } from '../mapping/sender.js';
 import type { TempoNow } from '../time/span.js';
 import type { CompiledMotion } from './compiled.js';
+import type { MotionsKept } from './kept.js';
 import type { LineBudgets } from './line-budgets.js';
 import type { Looked } from './run.js';
 import { MOST_SEEN, type MotionsSeen } from './seen.js';
@@ -18,7 +19,7 @@ export interface VoicesStage extends Pick<SenderStage<Voice>, 'put' | 'armed' | 
 
 export interface Voices {
   /** Begins a voice. The oldest one of the motion makes room if all are used. */
-  begin(motion: CompiledMotion, trigger: Trigger): Voice;
+  begin(motion: CompiledMotion, trigger: Trigger, before?: number | null): Voice;
   of(motion: CompiledMotion): Voice[];
   /** The voice of a control; undefined if there is none. */
   with(motion: CompiledMotion, key: number): Voice | undefined;
@@ -41,9 +42,13 @@ export interface Voices {
   wake(now: number): void;
   /** Sends what is due, and forgets the voices that are over. */
   update(now: number): void;
+  /** Those that another engine can go on with. */
+  kept(): MotionsKept['running'];
   /** @param at the current time in milliseconds since 1970. @param now the same in monotonic ms */
   seen(at: number, now: number): Pick<MotionsSeen, 'at' | 'running' | 'voices'>;
-  /** Changes whenever a voice begins or ends. */
+  /** Something was done to a voice by somebody. */
+  touched(): void;
+  /** Changes whenever a voice begins or ends, or something is done to it. */
   count(): number;
 }
 
@@ -109,13 +114,13 @@ export function createVoices({ put, armed, act, because, tempo, budgets, look }:
   }
 
   return {
-    begin(motion, trigger) {
+    begin(motion, trigger, before = null) {
       const others = of(motion);
       if (others.length >= motion.source.voices) {
         const oldest = others.reduce((one, other) => (other.beganAt < one.beganAt ? other : one));
         remove((voice) => voice === oldest);
       }
-      const voice = createVoice(motion, trigger, stage);
+      const voice = createVoice(motion, trigger, stage, before);
       running.push(voice);
       changes++;
       return voice;
@@ -133,7 +138,7 @@ export function createVoices({ put, armed, act, because, tempo, budgets, look }:
       changes++;
       nextAt = running.length > 0 ? now : Infinity;
     },
-    another: (motion, voice) => createVoice(motion, voice.trigger, stage, voice.made),
+    another: (motion, voice) => createVoice(motion, voice.trigger, stage, voice.keep()),
     hush() {
       for (const voice of running) voice.end();
       for (const later of agenda.drop(() => true)) sender.dropped(later);
@@ -160,6 +165,12 @@ export function createVoices({ put, armed, act, because, tempo, budgets, look }:
       update(now);
     },
     update,
+    kept: () =>
+      running.flatMap((voice) =>
+        voice.trigger.key === 0 && !voice.held
+          ? [{ id: voice.source.id, beganAt: voice.beganAt, keep: voice.keep() }]
+          : [],
+      ),
     seen(at, now) {
       const seen: Pick<MotionsSeen, 'at' | 'running' | 'voices'> = {
         at,
@@ -172,6 +183,7 @@ export function createVoices({ put, armed, act, because, tempo, budgets, look }:
       }
       return seen;
     },
+    touched: () => void changes++,
     count: () => changes,
   };
 }

@@ -4,6 +4,7 @@ import { isSetting } from '../../motion/acts.js';
 import { compileMotion, newSettings, type CompiledMotion, type Settings } from '../../motion/compiled.js';
 import { createLineBudgets } from '../../motion/line-budgets.js';
 import { MAKES } from '../../motion/makes.js';
+import type { MotionsKept } from '../../motion/kept.js';
 import type { MotionsSeen } from '../../motion/seen.js';
 import type { Looked } from '../../motion/run.js';
 import type { Trigger, Voice } from '../../motion/voice.js';
@@ -17,7 +18,9 @@ import type { Part, Stage } from '../part.js';
 export interface MotionsView {
   /** What people see. @param at the current time in milliseconds since 1970. @param now the same in monotonic ms */
   seen(at: number, now: number): MotionsSeen;
-  /** Changes whenever a voice begins or ends. */
+  /** What is kept for a restart. */
+  kept(): MotionsKept;
+  /** Changes whenever a voice begins or ends, or something is done to it. */
   count(): number;
 }
 
@@ -119,6 +122,7 @@ export function createMotionsPart(
   }
 
   function doAct(motion: CompiledMotion, act: MotionAct, now: number): void {
+    voices.touched();
     if (isSetting(act.act)) return set(motion, act, now);
     if (!motion.live) return;
     if (act.act === 'press' && act.value <= 0) return letGo(motion, act, now);
@@ -167,10 +171,12 @@ export function createMotionsPart(
     const motion = motions.get(voice.source.id);
     if (!motion || motion === voice.motion) return motion ? voice : null;
     if (motion.source.makes.kind !== voice.source.makes.kind) return null;
-    // What has died away in part can't be begun anew.
-    if (motion.source.makes.kind === 'envelope' && !voice.held) return null;
     const next = voices.another(motion, voice);
-    if (!infoOf(motion).waits || voice.held) next.press(voice.beganAt);
+    // What has died away in part can't be begun anew.
+    if (!next.resume(voice.beganAt, now)) {
+      if (!voice.held) return null;
+      next.press(voice.beganAt);
+    }
     next.held = voice.held;
     next.dueAt = now;
     return next;
@@ -183,6 +189,24 @@ export function createMotionsPart(
     settle(now);
   }
 
+  /** Goes on with what an engine before this one did. */
+  function restore(before: MotionsKept, now: number): void {
+    for (const id of before.stopped) stopped.add(id);
+    for (const [id, settings] of Object.entries(before.moved)) {
+      const motion = motions.get(id);
+      if (motion) Object.assign(motion.settings, settings);
+    }
+    voices.remove(({ source }) => source.begins === 'always' && stopped.has(source.id));
+    for (const { id, beganAt, keep } of before.running) {
+      const motion = motions.get(id);
+      if (!motion?.live) continue;
+      voices.remove((voice) => voice.motion === motion && voice.trigger.key === 0);
+      const voice = voices.begin(motion, trigger(0, 0, null), keep);
+      if (!voice.resume(beganAt, now)) voices.remove((one) => one === voice);
+      voices.soon(voice);
+    }
+  }
+
   /** Panic: what runs by itself has to be started by hand again. */
   function endAll(): void {
     for (const { source } of motions.values()) if (source.begins === 'always') stopped.add(source.id);
@@ -191,12 +215,14 @@ export function createMotionsPart(
 
   return {
     seen: (at, now) => ({ ...voices.seen(at, now), moved: Object.fromEntries(moved()) }),
+    kept: () => ({ running: voices.kept(), stopped: [...stopped], moved: Object.fromEntries(moved()) }),
     count: voices.count,
     load({ show, whole }, now) {
       if (whole) load(show, now);
     },
     hears: () => false,
     take(input, now) {
+      if (input.t === 'restore' && input.before.motions) restore(input.before.motions, now);
       if (input.t !== 'motion') return;
       const motion = motions.get(input.id);
       const act = { do: 'motion', motionId: input.id, act: input.act, value: 1 } as const;

@@ -91,6 +91,8 @@ export const ease: MakeOf<typeof schema> = {
         else this.press(now);
       },
       give: (value) => void (given = value),
+      resume: () => undefined,
+      keep: () => (back ? make.from : within(to)),
       at(now) {
         if (!pace || pace.part(now) < 1) return;
         const ended = Math.min(now, pace.endsAt());
