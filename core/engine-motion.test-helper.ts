@@ -60,6 +60,7 @@ export function motionStage(
   motions: Motion[],
   mappings: Mapping[] = [],
   change: (show: Show) => void = () => undefined,
+  wakesLateMs = 0,
 ): MotionStage {
   const engine = createEngine(7);
   const left: Left[] = [];
@@ -89,7 +90,7 @@ export function motionStage(
     pass(ms) {
       const end = now + ms;
       for (let due = engine.wakeAt(); due <= end; due = engine.wakeAt()) {
-        now = Math.max(now, due);
+        now = Math.max(now, due + wakesLateMs);
         give({ t: 'wake' });
       }
       now = end;

@@ -16,6 +16,14 @@ describe('a wave', () => {
       expect(value).toBeCloseTo(0.5 + Math.sin((2 * Math.PI * at) / 4000) / 2, 5);
   });
 
+  test('keeps its rate where the engine is always woken a little late', () => {
+    const stage = motionStage([motion({ drive: { everyMs: 4000 } })], [], undefined, 0.4);
+    stage.pass(8000);
+    const sent = values(stage.left());
+    expect(sent.length).toBeGreaterThan(390);
+    expect(sent.length).toBeLessThanOrEqual(401);
+  });
+
   test('in beats keeps its phase when the tempo changes', () => {
     fc.assert(
       fc.property(

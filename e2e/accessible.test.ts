@@ -16,6 +16,7 @@ const PAGES = [
   'start',
   'lines/water-screen',
   'lines/routes',
+  'motion/slow-swell',
   'mappings/storm-go',
   'mappings/layouts',
   'mappings/preflight',

@@ -88,7 +88,7 @@ describe('what moments name', () => {
     await on.page.choose('Also send to', 'Fog laser');
     await on.page.choose('Message', 'MIDI file');
     await on.page.type('Tracks', '9');
-    expect(await on.page.problemAt('Tracks')).toBe('A track of this file is a number from 1 to 4.');
+    expect(await on.page.problemAt('Tracks')).toBe('A track of this file is a number from 1 to 5.');
     await on.page.type('Tracks', '2');
     await on.page.type('Times', '0');
     await on.page.sees('until stopped');

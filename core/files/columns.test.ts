@@ -2,7 +2,7 @@
 import { describe, expect, test } from '@jest/globals';
 import Papa from 'papaparse';
 import { MOST_VALUES } from '../motion/makes/table.js';
-import { numberOf, readColumns } from './columns.js';
+import { likelyColumn, numberOf, readColumns } from './columns.js';
 
 const read = (text: string, asked?: Parameters<typeof readColumns>[1]) => {
   const columns = readColumns(text, asked);
@@ -29,6 +29,11 @@ describe('columns of numbers', () => {
     expect([header, decimal]).toEqual([false, ',']);
     expect(columns[0]!.values).toEqual([4.5, -3.25, 1204.5]);
     expect(columns[0]!.name).toBe('Column 1');
+  });
+
+  test('the likely one has the most numbers, and does not only count the rows', () => {
+    expect(likelyColumn(read('Day,Note,Quay\n1,a,4.5\n2,b,\n3,c,6\n').columns)).toBe(2);
+    expect(likelyColumn(read('Depth\n1\n2\n3\n').columns)).toBe(0);
   });
 
   test('are read as they are said to be', () => {

@@ -34,6 +34,17 @@ export interface ColumnsAsked {
   decimal: DecimalSign | null;
 }
 
+/** Whether a column only counts its rows. */
+const isCount = ({ values }: NumberColumn): boolean =>
+  values.length > 1 && values.every((value, at) => at === 0 || value === values[at - 1]! + 1);
+
+/** The index of the column that is most likely meant: the one with the most numbers that does not only count. Of several, the first. */
+export function likelyColumn(columns: readonly NumberColumn[]): number {
+  const worth = (column: NumberColumn): number =>
+    (column.values.length - column.missing) * (isCount(column) ? 0.01 : 1);
+  return columns.reduce((best, column, at) => (worth(column) > worth(columns[best]!) ? at : best), 0);
+}
+
 export type ReadColumns = { ok: true; value: Columns } | { ok: false; reason: string };
 
 const PLAIN = /^[-+−]?(?:\d+(?:\.\d*)?|\.\d+)(?:e[-+]?\d+)?$/i;

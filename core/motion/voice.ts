@@ -185,15 +185,16 @@ export function createVoice(
     return 0;
   }
 
-  /** When it is looked at next: on the grid of its rate while it moves, and where its run says. */
+  /** The place on the grid of its rate. It sends once in each. */
+  const slotOf = (at: number): number => Math.floor(at / intervalMs + 1e-9);
+
+  /** When it is looked at next: on the grid while it moves, and where its run says. */
   function plan(now: number, busyUntil = 0): void {
     const event = run.nextAt(now);
     const moving = run.moves(now) || (smooth !== null && smooth !== voice.made);
-    const soonest = Math.max(now, updatedAt + intervalMs);
-    let tick = moving ? Math.ceil(soonest / intervalMs - 1e-9) * intervalMs : Infinity;
-    if (tick <= now) tick += intervalMs;
+    const slot = slotOf(now) + 1;
     // What happens at its own time is not made late by a value just before it.
-    if (tick > event - intervalMs && event > now) tick = Infinity;
+    const tick = moving && slotOf(event) !== slot ? slot * intervalMs : Infinity;
     voice.dueAt = Math.min(tick, event);
     if (busyUntil > 0) voice.dueAt = Math.min(voice.dueAt, busyUntil);
   }
@@ -246,10 +247,9 @@ export function createVoice(
         plan(now);
         return true;
       }
-      const early = updatedAt + intervalMs - now;
-      if (early > 1e-6 && !sends.some(({ active }) => active.releases.length > 0)) {
+      if (slotOf(updatedAt) === slotOf(now) && !sends.some(({ active }) => active.releases.length > 0)) {
         plan(now);
-        voice.dueAt = Math.max(now, Math.min(voice.dueAt, now + early));
+        voice.dueAt = Math.min(voice.dueAt, (slotOf(now) + 1) * intervalMs);
         return true;
       }
       updatedAt = now;

@@ -27,7 +27,7 @@ export function MotionDetail({ motion, show }: { motion: Motion; show: Show }) {
   return (
     <div className="lg:pl-11">
       <Scope motion={motion} />
-      <div className="grid lg:grid-cols-3">
+      <div className="grid lg:grid-cols-2 xl:grid-cols-3">
         <Part title="Makes">
           <MakeFields makes={motion.makes} motion={motion} show={show} save={(makes) => save({ makes })} />
           <MotionShapeFields {...props} />

@@ -6,6 +6,7 @@ import { rangeOf, sendDetail, SENDS, sendTitle } from '@tawny-signal/core/sends'
 import type { Motion } from '@tawny-signal/core/show/motion';
 import type { Show } from '@tawny-signal/core/show';
 import { writeScale } from '@tawny-signal/core/typed/range';
+import { useLiveValue } from '../live/live';
 import { OpenRow } from '../ui/open-row';
 import { MotionDetail } from './motion-detail';
 import { SmallScope } from './scope';
@@ -87,12 +88,16 @@ function SendCell({ motion, show, off }: { motion: Motion; show: Show; off: bool
 
 function Running({ id }: { id: string }) {
   const count = useVoiceCount(id);
+  const waits = useLiveValue(
+    'motions',
+    ({ motions }) => motions().running[id]?.every(({ made }) => made === null) ?? false,
+  );
   return (
     <span
       data-running={count}
-      className={`pr-3 text-right text-xs max-lg:absolute max-lg:top-2 max-lg:right-0 ${count > 0 ? 'text-moss' : 'text-ink-3'}`}
+      className={`pr-3 text-right text-xs max-lg:absolute max-lg:top-2 max-lg:right-0 ${count > 0 && !waits ? 'text-moss' : 'text-ink-3'}`}
     >
-      {count === 0 ? '○ still' : count === 1 ? '● runs' : `● ${count} voices`}
+      {count === 0 ? '○ still' : waits ? '○ waits' : count === 1 ? '● runs' : `● ${count} voices`}
     </span>
   );
 }

@@ -131,7 +131,7 @@ export function paintSmall(
   preview: readonly (number | null)[],
 ): void {
   const yOf = (value: number): number => 2 + (1 - value) * (height - 4);
-  const runs = (samples.at(-1)?.voices.length ?? 0) > 0;
+  const runs = samples.at(-1)?.voices.some(({ made }) => made !== null) ?? false;
   if (!runs) {
     c.strokeStyle = colour('ink-3');
     c.beginPath();

@@ -1,6 +1,6 @@
 /** The form of a table: its numbers come from a file, or are typed. */
 import { useState } from 'react';
-import { readColumns, type Columns } from '@tawny-signal/core/files/columns';
+import { likelyColumn, readColumns, type Columns } from '@tawny-signal/core/files/columns';
 import { MOST_VALUES, type Table } from '@tawny-signal/core/motion/makes/table';
 import { readScale, writeScale } from '@tawny-signal/core/typed/range';
 import { readNumber } from '@tawny-signal/core/typed/range';
@@ -150,11 +150,7 @@ function ChooseColumn({ text, close, take }: ChooseProps) {
       </div>
     );
   const { columns, header, decimal, rows }: Columns = read.value;
-  // The column with the most numbers, of several the last: the first ones are often dates or counts.
-  const best = columns.reduce(
-    (found, { missing }, at) => (missing <= columns[found]!.missing ? at : found),
-    0,
-  );
+  const best = likelyColumn(columns);
   const at = chosen !== null && chosen < columns.length ? chosen : best;
   const column = columns[at]!;
   const known = column.values.filter((value) => value !== null);

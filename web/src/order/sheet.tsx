@@ -131,53 +131,61 @@ export function Sheet({ show, find, momentId, insert }: SheetProps) {
   const { places, above, below, measure } = useRowsInSight(shownIds, openAt, list);
   return (
     <>
-      <div
-        aria-hidden
-        className="row-grid border-y border-l-3 border-rule border-l-transparent py-1.5 text-sm text-ink-3 max-lg:hidden"
-        style={{ '--columns': grid } as CSSProperties}
-      >
-        <span className="pr-2.5 text-right">cue</span>
-        <span className="pl-3">moment</span>
-        {columns.map(({ name }) => (
-          <span key={name} className="truncate border-l border-rule/60 px-2.5">
-            {name}
-          </span>
-        ))}
-      </div>
-      <DndContext {...drag.context}>
-        <ol
-          ref={list}
-          aria-label="Moments"
-          className="min-h-0 flex-1 overflow-y-auto"
-          onKeyDown={(event) => walkRows(event, list.current)}
+      {/* Where the columns have no room, the head and the rows are moved sideways together. */}
+      <div className="min-h-0 flex-1 overflow-x-auto">
+        <div
+          className="flex h-full flex-col lg:min-w-(--least)"
+          style={{ '--least': leastOf(columns.length) } as CSSProperties}
         >
-          {above > 0 && <li aria-hidden style={{ height: above }} />}
-          {places.map((at) => {
-            const moment = shown[at]!;
-            return (
-              <MomentRow
-                key={moment.id}
-                at={at}
-                measure={measure}
-                moment={moment}
-                show={show}
-                columns={columns}
-                grid={grid}
-                open={moment.id === momentId}
-                toggle={toggle}
-                standsBy={order.standingBy === moment.id}
-                running={order.running.find(({ id }) => id === moment.id) ?? null}
-                follows={order.following.find(({ id }) => id === moment.id)?.at ?? null}
-                heldAt={order.heldAt}
-                isOver={drag.over === at}
-                moveBy={text === '' ? moveBy : null}
-                insert={insertAt}
-              />
-            );
-          })}
-          {below > 0 && <li aria-hidden style={{ height: below }} />}
-        </ol>
-      </DndContext>
+          <div
+            aria-hidden
+            className="row-grid border-y border-l-3 border-rule border-l-transparent py-1.5 text-sm text-ink-3 max-lg:hidden"
+            style={{ '--columns': grid } as CSSProperties}
+          >
+            <span className="pr-2.5 text-right">cue</span>
+            <span className="pl-3">moment</span>
+            {columns.map(({ name }) => (
+              <span key={name} className="truncate border-l border-rule/60 px-2.5">
+                {name}
+              </span>
+            ))}
+          </div>
+          <DndContext {...drag.context}>
+            <ol
+              ref={list}
+              aria-label="Moments"
+              className="min-h-0 flex-1 overflow-y-auto"
+              onKeyDown={(event) => walkRows(event, list.current)}
+            >
+              {above > 0 && <li aria-hidden style={{ height: above }} />}
+              {places.map((at) => {
+                const moment = shown[at]!;
+                return (
+                  <MomentRow
+                    key={moment.id}
+                    at={at}
+                    measure={measure}
+                    moment={moment}
+                    show={show}
+                    columns={columns}
+                    grid={grid}
+                    open={moment.id === momentId}
+                    toggle={toggle}
+                    standsBy={order.standingBy === moment.id}
+                    running={order.running.find(({ id }) => id === moment.id) ?? null}
+                    follows={order.following.find(({ id }) => id === moment.id)?.at ?? null}
+                    heldAt={order.heldAt}
+                    isOver={drag.over === at}
+                    moveBy={text === '' ? moveBy : null}
+                    insert={insertAt}
+                  />
+                );
+              })}
+              {below > 0 && <li aria-hidden style={{ height: below }} />}
+            </ol>
+          </DndContext>
+        </div>
+      </div>
       {shown.length === 0 && (
         <p className="px-4 py-6 text-ink-2">No moment has “{find}” in it. Esc shows all again.</p>
       )}
@@ -185,4 +193,6 @@ export function Sheet({ show, find, momentId, insert }: SheetProps) {
   );
 }
 
+/** The least room for the columns of the grid. */
+const leastOf = (columns: number): string => `${64 + 190 + 96 * columns + 3}px`;
 const gridOf = (columns: number): string => `64px minmax(190px, 1.4fr) repeat(${columns}, minmax(96px, 1fr))`;

@@ -26,7 +26,7 @@ export function TopBar(props: PadsProps) {
       {isWide ? <Brand /> : <PlacesMenu {...props} />}
       {isWide && (
         <nav aria-label="Places" className="flex items-stretch">
-          <PlaceLinks look="flex items-center border-b-3 px-2 xl:whitespace-nowrap" />
+          <PlaceLinks look="flex items-center border-b-3 px-1.5 xl:px-2 xl:whitespace-nowrap" />
         </nav>
       )}
       {!isWide && (
@@ -53,7 +53,7 @@ export function TopBar(props: PadsProps) {
 
 function Brand() {
   return (
-    <div className="flex w-44 shrink-0 items-center gap-2.5 pl-3.5">
+    <div className="flex w-38 shrink-0 items-center gap-2 pl-3 xl:w-44 xl:gap-2.5 xl:pl-3.5">
       <img src="/owl.svg" alt="" width={30} height={24} />
       <div className="min-w-0">
         <div className="leading-5 font-bold">Tawny Signal</div>

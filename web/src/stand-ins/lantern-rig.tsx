@@ -84,7 +84,7 @@ export function RigPicture() {
           <circle cx="276" cy="54" r={12 + 60 * lantern} fill="#ffcf82" opacity={0.22 * lantern} />
           <circle cx="276" cy="54" r={10 + 22 * lantern} fill="#ffcf82" opacity={0.3 * lantern} />
           <path
-            data-beam={Math.round(turned)}
+            data-lens={Math.round(turned)}
             d="M276 54l-78 -14v28z"
             transform={`rotate(${turned} 276 54)`}
             fill="#ffcf82"

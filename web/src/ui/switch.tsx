@@ -18,7 +18,7 @@ export function Switch({ label, on, change }: SwitchProps) {
         aria-label={label}
         disabled={readOnly}
         title={readOnly ? READ_ONLY_WORDS : undefined}
-        className="relative h-4.5 w-8 rounded-full border border-rule bg-bark-2 disabled:cursor-not-allowed disabled:opacity-50 data-[state=checked]:bg-moss"
+        className="relative h-4.5 w-8 shrink-0 rounded-full border border-rule bg-bark-2 disabled:cursor-not-allowed disabled:opacity-50 data-[state=checked]:bg-moss"
       >
         <RadixSwitch.Thumb className="block size-3.5 translate-x-0.5 rounded-full bg-ink transition-transform data-[state=checked]:translate-x-3.5" />
       </RadixSwitch.Root>
