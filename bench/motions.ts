@@ -10,6 +10,7 @@ import { emptyShow, type Show } from '@tawny-signal/core/show';
 import { makeMotion } from '@tawny-signal/core/show/motion';
 import type { Signal } from '@tawny-signal/core/signal';
 import { createWaker } from '../engine/waker.js';
+import type { Results } from './results.js';
 
 const PLACES = new Map([
   ['pads', 0],
@@ -45,7 +46,7 @@ function showOf(running: number, still: number): Show {
   return { ...emptyShow('Motions'), mappings: [newMapping('m', hear, 'desk')], motions };
 }
 
-export interface MotionCost {
+interface MotionCost {
   running: number;
   /** The part of a core that they take, in the engine's own time: 0–1. */
   share: number;
@@ -56,7 +57,7 @@ export interface MotionCost {
 const SECONDS = 20;
 
 /** The time that an engine takes for some seconds of its own time. @param running how many run, beside `still` that do not */
-export function motionCost(running: number, still = 0): MotionCost {
+function motionCost(running: number, still = 0): MotionCost {
   const engine = createEngine();
   engine.take({ t: 'show', show: showOf(running, still), lineIndex: PLACES }, 0);
   const play = (from: number, to: number): number => {
@@ -72,7 +73,7 @@ export function motionCost(running: number, still = 0): MotionCost {
 }
 
 /** Microseconds to make a show with so many motions ready. */
-export function motionCompile(count: number): number {
+function motionCompile(count: number): number {
   const engine = createEngine();
   const show = showOf(0, count);
   const began = performance.now();
@@ -80,7 +81,7 @@ export function motionCompile(count: number): number {
   return performance.now() - began;
 }
 
-export interface MotionWay {
+interface MotionWay {
   /** How late the engine is woken, in ms. */
   lateMedian: number;
   lateP99: number;
@@ -93,7 +94,7 @@ const WAY_MS = 2000;
 const MESSAGES_A_SECOND = 5000;
 
 /** Runs motions in real time, with messages beside. */
-export async function motionWay(running: number): Promise<MotionWay> {
+async function motionWay(running: number): Promise<MotionWay> {
   const engine: Engine = createEngine();
   engine.take({ t: 'show', show: showOf(running, 0), lineIndex: PLACES }, performance.now());
   const late: number[] = [];
@@ -131,4 +132,33 @@ export async function motionWay(running: number): Promise<MotionWay> {
     median: at(took, 0.5) * 1000,
     p99: at(took, 0.99) * 1000,
   };
+}
+
+/** Measures them, and says what was seen. */
+export async function benchMotions(results: Results): Promise<void> {
+  console.log('(x) what motions cost that send 50 values a second each');
+  for (const running of [20, 200, 1000]) {
+    const { share, perSecond } = motionCost(running);
+    const way = await motionWay(running);
+    console.log(
+      `    ${String(running).padStart(4)} run: ${perSecond.toFixed(0)} values a second, ${(share * 100).toFixed(1)} % of one core; ` +
+        `woken late by ${way.lateMedian.toFixed(3)} ms by median, ${way.lateP99.toFixed(2)} ms in 99 of 100; ` +
+        `a message of 5,000 a second beside ${way.median.toFixed(2)} µs by median, ${way.p99.toFixed(1)} µs in 99 of 100`,
+    );
+  }
+  // In turns, so that what else the machine does meets both.
+  const rounds = { none: [] as number[], some: [] as number[], alone: [] as number[], among: [] as number[] };
+  for (let round = 0; round < 5; round++) {
+    rounds.none.push((await motionWay(0)).median);
+    rounds.some.push((await motionWay(20)).median);
+    rounds.alone.push(motionCost(20).share);
+    rounds.among.push(motionCost(20, 480).share);
+  }
+  const middle = (list: number[]): number => list.toSorted((a, b) => a - b)[list.length >> 1]!;
+  console.log(
+    `    without motions a message takes ${middle(rounds.none).toFixed(2)} µs, with 20 ${middle(rounds.some).toFixed(2)} µs`,
+  );
+  results.add('x message while 20 motions run to none', middle(rounds.some) / middle(rounds.none), 1.2);
+  results.add('x 20 motions among 500 to 20 alone', middle(rounds.among) / middle(rounds.alone), 1.2);
+  console.log(`    500 motions are made ready in ${motionCompile(500).toFixed(1)} ms`);
 }

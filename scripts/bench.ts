@@ -16,7 +16,7 @@ import { benchSheet } from '../bench/sheet.js';
 import { benchStepKinds } from '../bench/step-kinds.js';
 import { benchLtc } from '../bench/ltc.js';
 import { benchTicks } from '../bench/ticks.js';
-import { motionCompile, motionCost, motionWay } from '../bench/motions.js';
+import { benchMotions } from '../bench/motions.js';
 import { benchTimeCost } from '../bench/time-cost.js';
 import { benchTrafficPage } from '../bench/traffic-page.js';
 import { benchWaits } from '../bench/waits.js';
@@ -250,34 +250,6 @@ async function waits(): Promise<void> {
     );
 }
 
-async function motions(): Promise<void> {
-  console.log('(x) what motions cost that send 50 values a second each');
-  for (const running of [20, 200, 1000]) {
-    const { share, perSecond } = motionCost(running);
-    const way = await motionWay(running);
-    console.log(
-      `    ${String(running).padStart(4)} run: ${perSecond.toFixed(0)} values a second, ${(share * 100).toFixed(1)} % of one core; ` +
-        `woken late by ${way.lateMedian.toFixed(3)} ms by median, ${way.lateP99.toFixed(2)} ms in 99 of 100; ` +
-        `a message of 5,000 a second beside ${way.median.toFixed(2)} µs by median, ${way.p99.toFixed(1)} µs in 99 of 100`,
-    );
-  }
-  // In turns, so that what else the machine does meets both.
-  const rounds = { none: [] as number[], some: [] as number[], alone: [] as number[], among: [] as number[] };
-  for (let round = 0; round < 5; round++) {
-    rounds.none.push((await motionWay(0)).median);
-    rounds.some.push((await motionWay(20)).median);
-    rounds.alone.push(motionCost(20).share);
-    rounds.among.push(motionCost(20, 480).share);
-  }
-  const middle = (list: number[]): number => list.toSorted((a, b) => a - b)[list.length >> 1]!;
-  console.log(
-    `    without motions a message takes ${middle(rounds.none).toFixed(2)} µs, with 20 ${middle(rounds.some).toFixed(2)} µs`,
-  );
-  results.add('x message while 20 motions run to none', middle(rounds.some) / middle(rounds.none), 1.2);
-  results.add('x 20 motions among 500 to 20 alone', middle(rounds.among) / middle(rounds.alone), 1.2);
-  console.log(`    500 motions are made ready in ${motionCompile(500).toFixed(1)} ms`);
-}
-
 const BENCHES: Record<string, () => void | Promise<void>> = {
   a: engineStep,
   e: stepKinds,
@@ -293,7 +265,7 @@ const BENCHES: Record<string, () => void | Promise<void>> = {
   u: ltc,
   v: timeCost,
   w: waits,
-  x: motions,
+  x: () => benchMotions(results),
 };
 
 const wished = process.argv.slice(2).filter((letter) => letter in BENCHES);
