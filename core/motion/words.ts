@@ -2,6 +2,8 @@
 import { usesOf } from '../uses/rows.js';
 import { mappingName } from '../mapping/words.js';
 import type { Motion } from '../show/motion.js';
+import type { Send } from '../sends.js';
+import { MOTION_ACT_WORDS } from '../sends/motion.js';
 import type { Show } from '../show.js';
 import { writeRate } from '../typed/rate.js';
 import { MAKES } from './makes.js';
@@ -32,4 +34,37 @@ export function beginWords({ begins, bankId, id }: Motion, show: Show): string {
   if (names.length === 0) return 'nothing starts it yet';
   const who = names.length > 2 ? `${names[0]!} and ${names.length - 1} more` : names.join(' and ');
   return [`by ${who}`, withBank].filter(Boolean).join(', ');
+}
+
+/** Why a motion does not run, whoever starts it; null if it could. */
+export function offWords({ on, bankId }: Motion, show: Pick<Show, 'banks'>): string | null {
+  if (!on) return 'Switched off';
+  const bank = show.banks.find(({ id }) => id === bankId);
+  return bank && !bank.on ? `Bank ${bank.name} is off` : null;
+}
+
+/** What a send did to a motion. */
+export interface MovedMotion {
+  /** Null if it is not there. */
+  id: string | null;
+  /** `Lens turns: start, or trigger again` */
+  words: string;
+  /** Why nothing came of it; null if something could. */
+  nothing: string | null;
+}
+
+/** What a mapping, a moment or a motion does to motions. */
+export function movedMotions(sends: readonly Send[], show: Show): MovedMotion[] {
+  return sends.flatMap((send): MovedMotion[] => {
+    if (send.kind !== 'motion') return [];
+    const motion = show.motions.find(({ id }) => id === send.motionId);
+    if (!motion) return [{ id: null, words: 'A motion', nothing: 'it is not there: choose another' }];
+    const off = offWords(motion, show);
+    const nothing = off
+      ? off[0]!.toLowerCase() + off.slice(1)
+      : motion.sends.length === 0
+        ? 'it sends nothing yet'
+        : null;
+    return [{ id: motion.id, words: `${motion.name}: ${MOTION_ACT_WORDS[send.act]}`, nothing }];
+  });
 }

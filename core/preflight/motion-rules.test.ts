@@ -4,7 +4,7 @@ import { cc, motion, moves, OSC } from '../engine-motion.test-helper.js';
 import { show } from '../engine.test-helper.js';
 import { previewOf } from '../motion/preview.js';
 import { motionRing, ringWords } from '../motion/rings.js';
-import { beginWords, driveWords, makeTitle } from '../motion/words.js';
+import { beginWords, driveWords, makeTitle, movedMotions } from '../motion/words.js';
 import { makeSend } from '../sends.js';
 import type { Mapping } from '../show/mapping.js';
 import type { Motion } from '../show/motion.js';
@@ -134,6 +134,21 @@ describe('words', () => {
     expect(driveWords(one)).toBe(drive);
     expect(beginWords(one, made).replace(/by .*/, 'by press 70')).toBe(begins);
   });
+});
+
+test('of what a mapping does to motions, and why nothing came of it', () => {
+  const sends = ['tide', 'gone', 'off'].map((motionId) =>
+    makeSend({ kind: 'motion', lineId: null, motionId, act: 'start' }),
+  );
+  const made = show([], (one) => {
+    one.banks = [{ id: 'storm', name: 'Storm glass', on: false, group: '' }];
+    one.motions = [motion({ bankId: 'storm' }), motion({ id: 'off', name: 'Fog', on: false })];
+  });
+  expect(movedMotions(sends, made)).toEqual([
+    { id: 'tide', words: 'Tide: start, or trigger again', nothing: 'bank Storm glass is off' },
+    { id: null, words: 'A motion', nothing: 'it is not there: choose another' },
+    { id: 'off', words: 'Fog: start, or trigger again', nothing: 'switched off' },
+  ]);
 });
 
 describe('a picture', () => {

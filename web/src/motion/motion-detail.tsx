@@ -4,6 +4,7 @@ import type { ReactNode } from 'react';
 import { useNavigate } from 'react-router';
 import { MAKES } from '@tawny-signal/core/motion/makes';
 import { noteName } from '@tawny-signal/core/midi/words';
+import { offWords } from '@tawny-signal/core/motion/words';
 import { writePercent } from '@tawny-signal/core/typed/rate';
 import type { Motion } from '@tawny-signal/core/show/motion';
 import type { Show } from '@tawny-signal/core/show';
@@ -18,7 +19,7 @@ import { BeginFields, DriveFields, MovedBy } from './moves-part';
 import { Scope } from './scope';
 import { SendsPart } from './sends-part';
 import { MotionShapeFields } from './shape-fields';
-import { offWords, useMotionAct, useVoiceCount, useVoices } from './use-motion';
+import { useMotionAct, useVoiceCount, useVoices } from './use-motion';
 
 export function MotionDetail({ motion, show }: { motion: Motion; show: Show }) {
   const { mutateAsync } = useChangeRow('motions');

@@ -1,6 +1,6 @@
 /** One motion in the list: what it makes, what moves it, what it makes now, and what it sends. */
 import { memo } from 'react';
-import { beginWords, driveWords, makeTitle } from '@tawny-signal/core/motion/words';
+import { beginWords, driveWords, makeTitle, offWords } from '@tawny-signal/core/motion/words';
 import { MAKES } from '@tawny-signal/core/motion/makes';
 import { rangeOf, sendDetail, SENDS, sendTitle } from '@tawny-signal/core/sends';
 import type { Motion } from '@tawny-signal/core/show/motion';
@@ -10,7 +10,7 @@ import { useLiveValue } from '../live/live';
 import { OpenRow } from '../ui/open-row';
 import { MotionDetail } from './motion-detail';
 import { SmallScope } from './scope';
-import { offWords, useVoiceCount } from './use-motion';
+import { useVoiceCount } from './use-motion';
 
 export const MOTION_COLUMNS = 'minmax(0,1fr) minmax(0,1fr) minmax(0,1.2fr) minmax(0,1.2fr) 84px';
 

@@ -1,8 +1,6 @@
 /** What is done to motions by hand, and how they run. */
 import type { MotionHandAct } from '@tawny-signal/core/motion/acts';
 import type { VoiceView } from '@tawny-signal/core/motion/seen';
-import type { Motion } from '@tawny-signal/core/show/motion';
-import type { Show } from '@tawny-signal/core/show';
 import { useLiveValue } from '../live/live';
 import { call } from '../show/api';
 import { useEdit } from '../show/show';
@@ -19,10 +17,3 @@ export const useVoiceCount = (id: string): number =>
 /** Its voices, some times a second. */
 export const useVoices = (id: string): readonly VoiceView[] | undefined =>
   useLiveValue('motions', (store) => store.motions().running[id], 100);
-
-/** Why a motion does not run; null if it could. */
-export function offWords({ on, bankId }: Motion, show: Show): string | null {
-  if (!on) return 'Switched off';
-  const bank = show.banks.find(({ id }) => id === bankId);
-  return bank && !bank.on ? `Bank ${bank.name} is off` : null;
-}

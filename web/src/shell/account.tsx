@@ -16,6 +16,7 @@ import {
 import type { WhyStep } from '@tawny-signal/core/live/messages';
 import { OUTCOMES } from '@tawny-signal/core/mapping/outcome';
 import { controlName } from '@tawny-signal/core/layout/control-name';
+import { movedMotions } from '@tawny-signal/core/motion/words';
 import { gather } from '@tawny-signal/core/learn/gather';
 import type { Show } from '@tawny-signal/core/show';
 import type { Signal } from '@tawny-signal/core/signal';
@@ -77,6 +78,9 @@ export function Account({ show, heard }: { show: Show; heard: Passing }) {
               </Link>
               <span className="text-ink-2">: {reasonOf(account, stepOf(account.mappingId))}</span>
               <Sends show={show} heard={heard} sent={sent} mappingId={account.mappingId} />
+              {took.includes(account) && (
+                <Moved show={show} heard={heard} sent={sent} mappingId={account.mappingId} />
+              )}
             </span>
             <MendButton show={show} account={account} />
           </li>
@@ -114,6 +118,26 @@ interface SendsProps {
   heard: Passing;
   sent: readonly Passing[];
   mappingId: string;
+}
+
+/** The motions that the mapping moved, with what they sent for it, or why nothing came of it. */
+function Moved({ mappingId, ...props }: SendsProps) {
+  const { show } = props;
+  const mapping = show.mappings.find(({ id }) => id === mappingId);
+  const moved = movedMotions(mapping?.sends ?? [], show);
+  return moved.map(({ id, words, nothing }) => (
+    <span key={`${id} ${words}`} data-moved className="block pl-3">
+      {id === null ? (
+        words
+      ) : (
+        <Link className="text-tawny-2 underline underline-offset-2" to={`/motion/${id}`}>
+          {words}
+        </Link>
+      )}
+      {nothing !== null && <span className="text-straw">, but {nothing}.</span>}
+      {id !== null && <Sends {...props} mappingId={id} />}
+    </span>
+  ));
 }
 
 /** Shows what the mapping sent for it, and how long after it arrived. */
