@@ -60,11 +60,9 @@ export function movedMotions(sends: readonly Send[], show: Show): MovedMotion[] 
     const motion = show.motions.find(({ id }) => id === send.motionId);
     if (!motion) return [{ id: null, words: 'A motion', nothing: 'it is not there: choose another' }];
     const off = offWords(motion, show);
-    const nothing = off
-      ? off[0]!.toLowerCase() + off.slice(1)
-      : motion.sends.length === 0
-        ? 'it sends nothing yet'
-        : null;
+    const nothing = !motion.on
+      ? 'it is switched off'
+      : (off?.replace('Bank', 'bank') ?? (motion.sends.length === 0 ? 'it sends nothing yet' : null));
     return [{ id: motion.id, words: `${motion.name}: ${MOTION_ACT_WORDS[send.act]}`, nothing }];
   });
 }

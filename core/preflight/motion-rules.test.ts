@@ -147,7 +147,7 @@ test('of what a mapping does to motions, and why nothing came of it', () => {
   expect(movedMotions(sends, made)).toEqual([
     { id: 'tide', words: 'Tide: start, or trigger again', nothing: 'bank Storm glass is off' },
     { id: null, words: 'A motion', nothing: 'it is not there: choose another' },
-    { id: 'off', words: 'Fog: start, or trigger again', nothing: 'switched off' },
+    { id: 'off', words: 'Fog: start, or trigger again', nothing: 'it is switched off' },
   ]);
 });
 

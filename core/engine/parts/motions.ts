@@ -24,6 +24,9 @@ export interface MotionsView {
   count(): number;
 }
 
+/** The number of what no control has pressed. */
+const NO_NUMBER = -1;
+
 export interface MotionsPart extends Part, MotionsView {}
 
 /** @param banksOn returns a new set after each change */
@@ -60,14 +63,14 @@ export function createMotionsPart(
   const infoOf = ({ source }: CompiledMotion): (typeof MAKES)[keyof typeof MAKES] => MAKES[source.makes.kind];
 
   function trigger(key: number, force: number, act: MotionAct | null): Trigger {
-    const heard = byHand(force, act?.number ?? 0);
+    const heard = byHand(force, Math.max(0, act?.number ?? 0));
     heard.channel = act?.channel ?? 0;
     return { key, force, heard, step: act?.step ?? 0, because: stage.because.step };
   }
 
-  /** With one voice, every press is for that one. */
+  /** Which voice a press is for: with one voice always that one; what no control has pressed has one too. */
   const keyOf = ({ source }: CompiledMotion, { number, channel }: MotionAct): number =>
-    source.voices === 1 ? 0 : 1 + ((channel << 7) | number);
+    source.voices === 1 || number < 0 ? 0 : 1 + ((channel << 7) | number);
 
   function press(motion: CompiledMotion, act: MotionAct | null, force: number, now: number): Voice {
     const key = act ? keyOf(motion, act) : 0;
@@ -226,11 +229,12 @@ export function createMotionsPart(
       if (input.t !== 'motion') return;
       const motion = motions.get(input.id);
       const act = { do: 'motion', motionId: input.id, act: input.act, value: 1 } as const;
-      if (motion) doAct(motion, { ...act, number: 0, channel: 0, step: 0 }, now);
+      if (motion) doAct(motion, { ...act, number: NO_NUMBER, channel: 0, step: 0 }, now);
     },
-    act(act, _, now) {
+    act(act, by, now) {
       const motion = act.do === 'motion' ? motions.get(act.motionId) : undefined;
-      if (motion) doAct(motion, act as MotionAct, now);
+      if (!motion || act.do !== 'motion') return;
+      doAct(motion, by.of === 'mapping' ? act : { ...act, number: NO_NUMBER }, now);
     },
     wakeAt: voices.wakeAt,
     wake: voices.wake,
