@@ -16,6 +16,7 @@ import { benchSheet } from '../bench/sheet.js';
 import { benchStepKinds } from '../bench/step-kinds.js';
 import { benchLtc } from '../bench/ltc.js';
 import { benchTicks } from '../bench/ticks.js';
+import { benchMotionKills } from '../bench/motion-kills.js';
 import { benchMotions } from '../bench/motions.js';
 import { benchTimeCost } from '../bench/time-cost.js';
 import { benchTrafficPage } from '../bench/traffic-page.js';
@@ -266,6 +267,7 @@ const BENCHES: Record<string, () => void | Promise<void>> = {
   v: timeCost,
   w: waits,
   x: () => benchMotions(results),
+  y: () => benchMotionKills(results),
 };
 
 const wished = process.argv.slice(2).filter((letter) => letter in BENCHES);
