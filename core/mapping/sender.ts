@@ -54,6 +54,8 @@ export interface Sender<Row extends SendingRow> {
   stop(mapping: Row, send: ActiveSend): void;
   /** Releases everything that sounds until its control is let go, each with its delay. */
   release(mapping: Row, now: number): void;
+  /** Releases one thing that sounds, or will, with its delay. What has a length ends by itself. */
+  letGo(mapping: Row, send: ActiveSend, now: number): void;
   /** Does what was planned. */
   later(plan: SendPlan<Row>, now: number): void;
   /** A plan was dropped: keys that it would have released are released now. */
@@ -109,6 +111,12 @@ export function createSender<Row extends SendingRow>({
     if (send.repeat) plan(send.repeat, now, { do: 'repeat', mapping, send, turn });
   }
 
+  function letGo(mapping: Row, send: ActiveSend, now: number): void {
+    if (send.releases.length === 0 || send.length !== null) return;
+    if (send.delay) plan(send.delay, now, { do: 'release', mapping, send, turn: null });
+    else if (send.sounding) stop(mapping, send);
+  }
+
   return {
     send(mapping, send, shaped, now, copied) {
       if (send.delay === null) return fire(mapping, send, shaped, mapping.heard, now, copied);
@@ -118,12 +126,9 @@ export function createSender<Row extends SendingRow>({
     sendNow: (mapping, send, shaped, now) => fire(mapping, send, shaped, mapping.heard, now, true),
     stop,
     release(mapping, now) {
-      for (const send of mapping.sends) {
-        if (send.releases.length === 0 || send.length !== null) continue;
-        if (send.delay) plan(send.delay, now, { do: 'release', mapping, send, turn: null });
-        else if (send.sounding) stop(mapping, send);
-      }
+      for (const send of mapping.sends) letGo(mapping, send, now);
     },
+    letGo,
     dropped(later) {
       if (later.do !== 'type') return;
       const { mapping, send, part, down } = later;

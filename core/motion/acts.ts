@@ -12,5 +12,6 @@ export const isSetting = (act: MotionSendAct): act is MotionSetting =>
   (SETTINGS as readonly string[]).includes(act);
 
 /** What people do to a motion by hand. */
-export const HAND_ACTS = ['start', 'stop', 'next', 'back'] as const;
+/** `reset`: its settings are as they were written again. */
+export const HAND_ACTS = ['start', 'stop', 'next', 'back', 'reset'] as const;
 export type MotionHandAct = (typeof HAND_ACTS)[number];

@@ -4,6 +4,7 @@ import type { Heard } from '../mapping/heard.js';
 import type { Sender, SendingRow } from '../mapping/sender.js';
 import type { Motion } from '../show/motion.js';
 import type { TempoNow } from '../time/span.js';
+import { isSetting } from './acts.js';
 import { noteChange } from './changed.js';
 import { sendOf, type CompiledMotion } from './compiled.js';
 import type { LineBudgets } from './line-budgets.js';
@@ -33,6 +34,8 @@ interface VoiceSend {
   strike: number;
   /** Makes the send for another note ready; null for what is no note of a scale. */
   noteAt: ((note: number) => ActiveSend) | null;
+  /** All that were made ready. */
+  all: ActiveSend[];
 }
 
 export interface Voice extends SendingRow {
@@ -108,6 +111,8 @@ export function createVoice(
   let smooth: number | null = null;
   let smoothAt = 0;
   let updatedAt = -Infinity;
+  /** When something is sent that had to wait; Infinity for nothing. */
+  let owedAt = Infinity;
 
   function voiceSend(at: number): VoiceSend {
     const send = sendOf(source, source.sends[at]!);
@@ -119,11 +124,15 @@ export function createVoice(
       if (known) return known;
       const made = { ...make({ ...send, number, follows: false } as typeof send), own: () => velocity };
       notes.set(number, made);
+      all.push(made);
       return made;
     };
     const isNote = send.kind === 'note';
+    const active = make(send);
+    const all = [active];
     return {
-      active: make(send),
+      active,
+      all,
       last: [],
       note: null,
       strike: NaN,
@@ -150,16 +159,20 @@ export function createVoice(
   function sendNote(one: VoiceSend, value: number, now: number): void {
     const strike = run.strike?.(now) ?? 0;
     const next = one.noteAt ? one.noteAt(value) : one.active;
-    const old = one.note?.sounding ? one.note : null;
+    const old = one.note;
     const silent = Math.round(next.own(value)) === 0;
     if (!silent && one.strike === strike && one.note === next) return;
     one.strike = strike;
     one.note = silent ? null : next;
     const legato = source.legato && old !== next;
-    if (old && !legato) stage.sender.stop(voice, old);
+    if (old && !legato) stage.sender.letGo(voice, old, now);
     if (!silent) stage.sender.send(voice, next, value, now, true);
-    if (old && legato) stage.sender.stop(voice, old);
+    if (old && legato) stage.sender.letGo(voice, old, now);
   }
+
+  /** Whether a value above 0 is a press, and not a setting that follows the value. */
+  const presses = ({ act }: ActiveSend): boolean =>
+    act !== null && act.do !== 'tempo' && !(act.do === 'motion' && isSetting(act.act));
 
   /** @returns when the line can take it, if it can't now; else 0 */
   function sendOne(one: VoiceSend, value: number, now: number): number {
@@ -179,7 +192,7 @@ export function createVoice(
     const { line, signals } = active;
     const free = stage.budgets.freeAt(line, signals.length, now);
     if (free > now) return free;
-    if (!noteChange(active, active.own(value), one.last)) return 0;
+    if (!noteChange(active, presses(active) ? 1 : active.own(value), one.last)) return 0;
     stage.budgets.spent(line, signals.length);
     stage.sender.send(voice, active, value, now, true);
     return 0;
@@ -189,14 +202,13 @@ export function createVoice(
   const slotOf = (at: number): number => Math.floor(at / intervalMs + 1e-9);
 
   /** When it is looked at next: on the grid while it moves, and where its run says. */
-  function plan(now: number, busyUntil = 0): void {
+  function plan(now: number): void {
     const event = run.nextAt(now);
     const moving = run.moves(now) || (smooth !== null && smooth !== voice.made);
     const slot = slotOf(now) + 1;
     // What happens at its own time is not made late by a value just before it.
     const tick = moving && slotOf(event) !== slot ? slot * intervalMs : Infinity;
-    voice.dueAt = Math.min(tick, event);
-    if (busyUntil > 0) voice.dueAt = Math.min(voice.dueAt, busyUntil);
+    voice.dueAt = Math.min(tick, event, owedAt);
   }
 
   const voice: Voice = {
@@ -248,8 +260,8 @@ export function createVoice(
         return true;
       }
       if (slotOf(updatedAt) === slotOf(now) && !sends.some(({ active }) => active.releases.length > 0)) {
+        owedAt = (slotOf(now) + 1) * intervalMs;
         plan(now);
-        voice.dueAt = Math.min(voice.dueAt, (slotOf(now) + 1) * intervalMs);
         return true;
       }
       updatedAt = now;
@@ -259,12 +271,13 @@ export function createVoice(
       for (const one of sends) busyUntil = Math.max(busyUntil, sendOne(one, value, now));
       voice.busy = busyUntil > 0;
       if (over && !voice.busy) return false;
-      plan(now, busyUntil);
+      owedAt = voice.busy ? busyUntil : Infinity;
+      plan(now);
       return true;
     },
     plan,
     end() {
-      for (const one of sends) if (one.note?.sounding) stage.sender.stop(voice, one.note);
+      for (const { all } of sends) for (const one of all) if (one.sounding) stage.sender.stop(voice, one);
     },
     forget(now) {
       for (const one of sends) {

@@ -1,4 +1,5 @@
 /** The rules that read motions: what nothing starts, sends nowhere, moves nothing, or asks a slow line for more than it carries. */
+import { mappingName } from '../mapping/words.js';
 import { MAKES } from '../motion/makes.js';
 import { valuesOf } from '../motion/makes/table.js';
 import { motionRing, ringWords } from '../motion/rings.js';
@@ -68,6 +69,25 @@ function idle(show: Show): Finding[] {
         );
       return found;
     });
+}
+
+/** A mapping that never hears the release of what it presses. */
+function neverLetGo(show: Show): Finding[] {
+  return show.mappings.flatMap((mapping): Finding[] => {
+    const { on, hear, sends } = mapping;
+    if (!on || (hear.message !== 'pressed' && hear.message !== 'keyPressed')) return [];
+    const held = sends.find((send) => send.kind === 'motion' && send.act === 'press');
+    if (!held) return [];
+    const name = mappingName(mapping);
+    return [
+      {
+        rule: 'a motion that is never let go',
+        weight: 'fault',
+        words: `${name} runs a motion while it is held, but never hears the release: hear the note held, or let it start the motion.`,
+        places: [{ table: 'mappings', id: mapping.id, name }],
+      },
+    ];
+  });
 }
 
 /** Whether another motion holds its value. */
@@ -167,4 +187,10 @@ function tooMuchForACable(show: Show): Finding[] {
   });
 }
 
-export const MOTION_RULES: ((show: Show) => Finding[])[] = [idle, missing, rings, tooMuchForACable];
+export const MOTION_RULES: ((show: Show) => Finding[])[] = [
+  idle,
+  neverLetGo,
+  missing,
+  rings,
+  tooMuchForACable,
+];

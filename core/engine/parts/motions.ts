@@ -1,6 +1,6 @@
 /** Motions: make values over time and send them. Only those that run cost anything. */
 import { byHand } from '../../mapping/heard.js';
-import { isSetting } from '../../motion/acts.js';
+import { isSetting, type MotionHandAct } from '../../motion/acts.js';
 import { compileMotion, newSettings, type CompiledMotion, type Settings } from '../../motion/compiled.js';
 import { createLineBudgets } from '../../motion/line-budgets.js';
 import { MAKES } from '../../motion/makes.js';
@@ -23,6 +23,12 @@ export interface MotionsView {
   /** Changes whenever a voice begins or ends, or something is done to it. */
   count(): number;
 }
+
+/** Plain values, as rows are. */
+const isDeepEqual = (a: unknown, b: unknown): boolean => a === b || JSON.stringify(a) === JSON.stringify(b);
+
+/** What is done with a press. */
+type PressAct = Exclude<MotionHandAct, 'reset'>;
 
 /** The number of what no control has pressed. */
 const NO_NUMBER = -1;
@@ -54,7 +60,9 @@ export function createMotionsPart(
   function look(of: Looked): number | null {
     if ('motionId' in of) {
       const motion = motions.get(of.motionId);
-      return (motion && voices.of(motion)[0]?.shaped) ?? null;
+      const voice = motion && voices.of(motion)[0];
+      // A note is no part of a whole.
+      return (motion?.source.shape.scale ? voice?.made : voice?.shaped) ?? null;
     }
     const { line } = stage.lineOf(of.lineId);
     return line < 0 ? null : stage.levels.levelsOf(line)[of.slot - 1]! / 255;
@@ -104,6 +112,7 @@ export function createMotionsPart(
   function step(motion: CompiledMotion, act: MotionAct, by: number, now: number): void {
     if (voices.of(motion).length === 0) {
       const voice = voices.begin(motion, trigger(0, act.value, act));
+      voice.beganAt = now;
       // What has cycles is at its beginning then; what has not is moved by the step itself.
       if (infoOf(motion).cycles) voice.press(now);
     }
@@ -142,6 +151,16 @@ export function createMotionsPart(
       Object.values(settings).some((value) => value !== null) ? [[source.id, { ...settings }]] : [],
     );
 
+  /** What moves it is forgotten: its settings are as they were written. */
+  function reset(motion: CompiledMotion, now: number): void {
+    Object.assign(motion.settings, newSettings());
+    voices.touched();
+    for (const voice of voices.of(motion)) {
+      voice.moved(now);
+      voices.soon(voice);
+    }
+  }
+
   /** Begins what runs by itself, and ends what is off. */
   function settle(now: number): void {
     banks = banksOn();
@@ -160,11 +179,25 @@ export function createMotionsPart(
   const sameOuts = (a: CompiledMotion, b: CompiledMotion): boolean =>
     a.outs.every(({ line, muted }, at) => line === b.outs[at]!.line && muted === b.outs[at]!.muted);
 
+  /** A setting that was written anew counts as it is written, whatever has moved it before. */
+  function settingsAfter(source: Motion, before: CompiledMotion | undefined): Settings {
+    if (!before || before.source === source) return before?.settings ?? newSettings();
+    const { shape, drive, makes } = before.source;
+    const kept = before.settings;
+    return {
+      amount: source.shape.amount === shape.amount ? kept.amount : null,
+      offset: source.shape.offset === shape.offset ? kept.offset : null,
+      speed: isDeepEqual(source.drive, drive) ? kept.speed : null,
+      form: isDeepEqual(source.makes, makes) ? kept.form : null,
+      give: kept.give,
+    };
+  }
+
   /** A motion made ready, or as it was if nothing about it has changed. */
   function compiled(source: Motion): CompiledMotion {
     const before = motions.get(source.id);
     const outs = source.sends.map(({ lineId }) => stage.lineOf(lineId));
-    const made = compileMotion(source, outs, seed, before?.settings ?? newSettings());
+    const made = compileMotion(source, outs, seed, settingsAfter(source, before));
     made.live = before?.live ?? false;
     return before?.source === source && sameOuts(before, made) ? before : made;
   }
@@ -228,7 +261,8 @@ export function createMotionsPart(
       if (input.t === 'restore' && input.before.motions) restore(input.before.motions, now);
       if (input.t !== 'motion') return;
       const motion = motions.get(input.id);
-      const act = { do: 'motion', motionId: input.id, act: input.act, value: 1 } as const;
+      if (motion && input.act === 'reset') return reset(motion, now);
+      const act = { do: 'motion', motionId: input.id, act: input.act as PressAct, value: 1 } as const;
       if (motion) doAct(motion, { ...act, number: NO_NUMBER, channel: 0, step: 0 }, now);
     },
     act(act, by, now) {

@@ -31,17 +31,28 @@ const schema = z.object({
 });
 export type Table = z.infer<typeof schema>;
 
+/** What was computed of each table, since every voice asks for it. */
+const known = new WeakMap<Table, number[]>();
+
 /** The values 0–1, in their order. */
-export function valuesOf({ values, missing, limits }: Table): number[] {
-  const known = values.filter((value) => value !== null);
+export function valuesOf(table: Table): number[] {
+  const before = known.get(table);
+  if (before) return before;
+  const made = scaledValues(table);
+  known.set(table, made);
+  return made;
+}
+
+function scaledValues({ values, missing, limits }: Table): number[] {
+  const there = values.filter((value) => value !== null);
   // Spread into arguments, a long table would be too many.
-  const low = limits ? limits[0] : known.reduce((least, value) => Math.min(least, value), Infinity);
-  const high = limits ? limits[1] : known.reduce((most, value) => Math.max(most, value), -Infinity);
+  const low = limits ? limits[0] : there.reduce((least, value) => Math.min(least, value), Infinity);
+  const high = limits ? limits[1] : there.reduce((most, value) => Math.max(most, value), -Infinity);
   const scaled = (value: number): number =>
     high === low ? 0.5 : Math.max(0, Math.min(1, (value - low) / (high - low)));
-  if (missing === 'passed') return known.map(scaled);
-  let last = known[0] ?? 0;
-  return known.length === 0 ? [] : values.map((value) => scaled((last = value ?? last)));
+  if (missing === 'passed') return there.map(scaled);
+  let last = there[0] ?? 0;
+  return there.length === 0 ? [] : values.map((value) => scaled((last = value ?? last)));
 }
 
 /** Which value is at a place. */

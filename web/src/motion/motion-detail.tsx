@@ -64,6 +64,7 @@ const MOST_SAID = 4;
 
 /** What each voice makes now, and what has moved its settings. */
 function JustNow({ motion, show }: { motion: Motion; show: Show }) {
+  const { mutate: act } = useMotionAct();
   const voices = useVoices(motion.id) ?? [];
   const moved = useLiveValue('motions', (store) => store.motions().moved[motion.id], 100);
   const settings = Object.entries(moved ?? {}).flatMap(([name, value]) =>
@@ -91,7 +92,19 @@ function JustNow({ motion, show }: { motion: Motion; show: Show }) {
             </span>
           ))}
       {voices.length > MOST_SAID && `and ${voices.length - MOST_SAID} more`}
-      {settings.length > 0 && <span className="text-straw"> moved: {settings.join(', ')}</span>}
+      {settings.length > 0 && (
+        <span>
+          {' '}
+          moved: <b className="text-ink">{settings.join(', ')}</b>{' '}
+          <button
+            type="button"
+            className="min-h-8 px-2 text-tawny-2 underline"
+            onClick={() => act({ id: motion.id, act: 'reset' })}
+          >
+            As written
+          </button>
+        </span>
+      )}
     </p>
   );
 }
