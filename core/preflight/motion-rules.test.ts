@@ -9,6 +9,7 @@ import { makeSend } from '../sends.js';
 import type { Mapping } from '../show/mapping.js';
 import type { Motion } from '../show/motion.js';
 import type { Show } from '../show.js';
+import { readCell, writeCell } from '../typed/moment-cell.js';
 import { preflight } from './preflight.js';
 
 function findings(
@@ -133,6 +134,27 @@ describe('words', () => {
     expect(makeTitle(one)).toBe(makes.replace('0.8 s', '800 ms'));
     expect(driveWords(one)).toBe(drive);
     expect(beginWords(one, made).replace(/by .*/, 'by press 70')).toBe(begins);
+  });
+});
+
+test.each([
+  ['motion Tide start', 'start', 1],
+  ['motion Tide back', 'back', 1],
+  ['motion Tide amount = 40 %', 'amount', 0.4],
+  ['motion Tide offset = -25 %', 'offset', -0.25],
+] as const)('“%s” is typed into a cell, and written as it was typed', (text, act, value) => {
+  const made = show([], (one) => void (one.motions = [motion()]));
+  const read = readCell(text, null, made);
+  if (!read.ok) throw new Error(read.reason);
+  expect(read.value[0]).toMatchObject({
+    kind: 'send',
+    value,
+    send: { kind: 'motion', motionId: 'tide', act },
+  });
+  expect(writeCell(read.value, made)).toBe(text);
+  expect(readCell(text.replace('Tide', 'Ebb'), null, made)).toEqual({
+    ok: false,
+    reason: 'There is no motion “Ebb”. Make it first.',
   });
 });
 

@@ -1,5 +1,6 @@
 /** The forms in which things can be written in a cell of the running order, and what each makes (core/typed/moment-cell). */
 import { parseKey } from '../keys/codes.js';
+import type { MotionSendAct } from '../motion/acts.js';
 import { makeMomentSend, type MomentSend } from '../show/moment.js';
 import { makeSend, type Send } from '../sends.js';
 import type { Show } from '../show.js';
@@ -75,6 +76,19 @@ function momentNamed({ moments }: CellShow, cue: string): string {
 const NUMBER = String.raw`([-−]?\d+(?:\.\d+)?)`;
 const CH = String.raw`ch\s*(\d+)`;
 const valueOf = (text: string): number => Number(text.replace('−', '-'));
+
+/** Does something to a motion. @param act one of MOTION_ACTS, in any letters */
+const moving = (context: Context, name: string, act: string, value: number): MomentSend =>
+  sending(
+    context,
+    makeSend({
+      kind: 'motion',
+      lineId: null,
+      motionId: named(context.show.motions, name, 'motion').id,
+      act: act.toLowerCase() as MotionSendAct,
+    }),
+    value,
+  );
 
 /** The first form that matches is used. */
 export const WAYS: readonly Way[] = [
@@ -202,31 +216,11 @@ export const WAYS: readonly Way[] = [
   },
   {
     looks: /^motion\s+(.+)\s+(start|stop|toggle|next|back)$/i,
-    make: ([, name, act], context) =>
-      sending(
-        context,
-        makeSend({
-          kind: 'motion',
-          lineId: null,
-          motionId: named(context.show.motions, name!, 'motion').id,
-          act: act!.toLowerCase() as 'start',
-        }),
-        1,
-      ),
+    make: ([, name, act], context) => moving(context, name!, act!, 1),
   },
   {
     looks: new RegExp(String.raw`^motion\s+(.+)\s+(amount|offset|speed|form|give)\s*=\s*${NUMBER}\s*%$`, 'i'),
-    make: ([, name, act, percent], context) =>
-      sending(
-        context,
-        makeSend({
-          kind: 'motion',
-          lineId: null,
-          motionId: named(context.show.motions, name!, 'motion').id,
-          act: act!.toLowerCase() as 'amount',
-        }),
-        valueOf(percent!) / 100,
-      ),
+    make: ([, name, act, percent], context) => moving(context, name!, act!, valueOf(percent!) / 100),
   },
   {
     looks: /^(call|run|stop)\s+(?:cue\s+)?([\d.]+)$/i,

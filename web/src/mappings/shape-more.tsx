@@ -1,7 +1,7 @@
 /** Settings that most shapes do not need. Shown if they are set, and on demand. */
 import { useState, type ReactNode } from 'react';
 import type { Hear } from '@tawny-signal/core/hears';
-import type { Colour, Shape } from '@tawny-signal/core/show/shape';
+import type { Shape } from '@tawny-signal/core/show/shape';
 import {
   readNumber,
   readScale,
@@ -11,11 +11,11 @@ import {
   writeTexts,
 } from '@tawny-signal/core/typed/range';
 import { Button } from '../ui/button';
-import { Choice } from '../ui/choice';
 import { orThrow } from '../ui/or-throw';
 import { Switch } from '../ui/switch';
 import { SpanField } from '../ui/span-field';
 import { TypedField } from '../ui/typed-field';
+import { ColourFields } from './colour-fields';
 import type { ChangeShape } from './part-props';
 import { isNone as takesNone } from '@tawny-signal/core/time/span';
 
@@ -32,14 +32,6 @@ function readDeadband(text: string): number {
   if (value < 0) throw new Error('A deadband is 0 or more, like 3.');
   return value;
 }
-
-const COLOURS = [
-  { value: 'none' as const, words: 'No colour' },
-  { value: 'hue' as const, words: 'The hue of a colour' },
-  { value: 'saturation' as const, words: 'The saturation of a colour' },
-  { value: 'brightness' as const, words: 'The brightness of a colour' },
-];
-const FIRST_COLOUR: Colour = { of: 'hue', hue: 0, saturation: 100, brightness: 100 };
 
 export function MoreShape({ hear, shape, change }: MoreProps) {
   const [more, setMore] = useState(false);
@@ -112,7 +104,23 @@ export function MoreShape({ hear, shape, change }: MoreProps) {
           commit={(text) => change({ steps: isNone(text) ? 0 : orThrow(readWhole(text, 'Steps', 0, 1000)) })}
         />,
       )}
-      {field(shape.colour !== null, <ColourFields colour={shape.colour} change={change} />)}
+      {field(
+        shape.colour !== null,
+        <ColourFields
+          colour={shape.colour}
+          change={(colour) =>
+            change(
+              colour
+                ? {
+                    colour,
+                    out:
+                      colour.of === shape.colour?.of ? shape.out : colour.of === 'hue' ? [0, 360] : [0, 100],
+                  }
+                : { colour },
+            )
+          }
+        />,
+      )}
       {field(shape.round, toggle('Whole numbers', 'round'))}
       {field(shape.pickUp, toggle('Soft takeover after its bank was off', 'pickUp'))}
       {!more && (
@@ -120,45 +128,6 @@ export function MoreShape({ hear, shape, change }: MoreProps) {
           Glide, limits, colour …
         </Button>
       )}
-    </>
-  );
-}
-
-/** The form of a colour: the shaped value sets its hue, saturation or brightness, and the other two are fixed. */
-function ColourFields({ colour, change }: { colour: Colour | null; change: ChangeShape }) {
-  function choose(of: (typeof COLOURS)[number]['value']): Promise<unknown> {
-    if (of === 'none') return change({ colour: null });
-    return change({ colour: { ...(colour ?? FIRST_COLOUR), of }, out: of === 'hue' ? [0, 360] : [0, 100] });
-  }
-  const rest = (['hue', 'saturation', 'brightness'] as const).filter((part) => part !== colour?.of);
-  const named = { hue: 'Hue', saturation: 'Saturation', brightness: 'Brightness' };
-  return (
-    <>
-      <Choice
-        label="Colour"
-        value={colour?.of ?? 'none'}
-        options={COLOURS}
-        hint={colour ? 'Send red, green and blue as slots or OSC arguments.' : undefined}
-        choose={choose}
-      />
-      {colour &&
-        rest.map((part) => (
-          <TypedField
-            key={part}
-            label={named[part]}
-            value={`${colour[part]}${part === 'hue' ? '°' : ' %'}`}
-            commit={(text) =>
-              change({
-                colour: {
-                  ...colour,
-                  [part]: orThrow(
-                    readWhole(text.replace(/\s*[%°]$/, ''), named[part], 0, part === 'hue' ? 360 : 100),
-                  ),
-                },
-              })
-            }
-          />
-        ))}
     </>
   );
 }

@@ -2,10 +2,10 @@
 import { useState } from 'react';
 import { noteName } from '@tawny-signal/core/midi/words';
 import { SCALES, type MotionScale } from '@tawny-signal/core/motion/scale';
-import type { Colour } from '@tawny-signal/core/show/shape';
 import type { Motion } from '@tawny-signal/core/show/motion';
-import { readNotes, readNumber, readWhole, writeNotes } from '@tawny-signal/core/typed/range';
+import { readNotes, readWhole, writeNotes } from '@tawny-signal/core/typed/range';
 import { readPercents, writePercents } from '@tawny-signal/core/typed/rate';
+import { ColourFields } from '../mappings/colour-fields';
 import { Button } from '../ui/button';
 import { Choice } from '../ui/choice';
 import { orThrow } from '../ui/or-throw';
@@ -162,46 +162,6 @@ function ScaleFields({ motion, show, save }: MotionPartProps) {
           </div>
         </>
       )}
-    </>
-  );
-}
-
-const COLOURS = [
-  { value: 'none' as const, words: 'No colour' },
-  { value: 'hue' as const, words: 'The hue of a colour' },
-  { value: 'saturation' as const, words: 'The saturation of a colour' },
-  { value: 'brightness' as const, words: 'The brightness of a colour' },
-];
-const FIRST_COLOUR: Colour = { of: 'hue', hue: 0, saturation: 100, brightness: 100 };
-const PARTS = ['hue', 'saturation', 'brightness'] as const;
-
-function ColourFields({
-  colour,
-  change,
-}: {
-  colour: Colour | null;
-  change: (colour: Colour | null) => Promise<unknown>;
-}) {
-  return (
-    <>
-      <Choice
-        label="Colour"
-        value={colour?.of ?? 'none'}
-        options={COLOURS}
-        hint={colour ? 'Its red, green and blue can be sent.' : undefined}
-        choose={(of) => change(of === 'none' ? null : { ...(colour ?? FIRST_COLOUR), of })}
-      />
-      {colour &&
-        PARTS.filter((part) => part !== colour.of).map((part) => (
-          <TypedField
-            key={part}
-            label={part[0]!.toUpperCase() + part.slice(1)}
-            value={`${colour[part]}${part === 'hue' ? '°' : ' %'}`}
-            commit={(text) =>
-              change({ ...colour, [part]: orThrow(readNumber(text.replace(/[°%]/g, ''), 'It')) })
-            }
-          />
-        ))}
     </>
   );
 }
