@@ -5,7 +5,7 @@ import { Button } from '../ui/button';
 import { Choice } from '../ui/choice';
 import { SpanField } from '../ui/span-field';
 import { CurveFields, PercentField } from './fields';
-import type { MakeProps } from './make-fields';
+import type { MakeProps } from './make-props';
 
 const UNTIL = [
   { value: 'release' as const, words: 'Until its trigger is let go' },

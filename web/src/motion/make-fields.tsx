@@ -10,8 +10,6 @@ import {
 } from '@tawny-signal/core/motion/makes';
 import { WAVE_FORMS, WAVE_WORDS } from '@tawny-signal/core/motion/makes/wave';
 import { isSentOn } from '@tawny-signal/core/show/line';
-import type { Show } from '@tawny-signal/core/show';
-import type { Motion } from '@tawny-signal/core/show/motion';
 import { readWhole } from '@tawny-signal/core/typed/range';
 import { readPercents, writePercents } from '@tawny-signal/core/typed/rate';
 import { Choice } from '../ui/choice';
@@ -20,17 +18,11 @@ import { SpanField } from '../ui/span-field';
 import { Switch } from '../ui/switch';
 import { TypedField } from '../ui/typed-field';
 import { DrawnValues } from './drawn-values';
+import type { MakeProps } from './make-props';
 import { EnvelopeFields } from './envelope-fields';
 import { CurveFields, PercentField } from './fields';
 import { StepsFields } from './steps-fields';
 import { TableFields } from './table-fields';
-
-export interface MakeProps<M> {
-  makes: M;
-  motion: Motion;
-  show: Show;
-  save: (makes: M) => Promise<unknown>;
-}
 
 const FORMS: { [K in MakeKind]: (props: MakeProps<MakeOfKind<K>>) => ReactNode } = {
   wave: WaveFields,

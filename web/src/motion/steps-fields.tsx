@@ -6,7 +6,7 @@ import { readPercents, writePercents } from '@tawny-signal/core/typed/rate';
 import { orThrow } from '../ui/or-throw';
 import { TypedField } from '../ui/typed-field';
 import { DrawnValues } from './drawn-values';
-import type { MakeProps } from './make-fields';
+import type { MakeProps } from './make-props';
 
 /** The members of steps as lists: a list that is too short goes on with its last. */
 const listed = (steps: readonly Step[], list: readonly number[], member: 'length' | 'chance'): Step[] =>

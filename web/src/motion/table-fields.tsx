@@ -9,7 +9,7 @@ import { Choice } from '../ui/choice';
 import { FileButton } from '../ui/file-button';
 import { orThrow } from '../ui/or-throw';
 import { TypedField } from '../ui/typed-field';
-import type { MakeProps } from './make-fields';
+import type { MakeProps } from './make-props';
 import { ColumnPicture } from './column-picture';
 
 const ORDERS = [

@@ -95,6 +95,17 @@ export function Palette({ open, setOpen, showPads }: PaletteProps) {
                   </span>
                 </Command.Item>
               ))}
+              {show.motions.map((motion) => (
+                <Command.Item
+                  key={motion.id}
+                  value={`${motion.name} motion ${motion.id}`}
+                  className={ITEM}
+                  onSelect={then(() => go(`/motion/${motion.id}`))}
+                >
+                  <span className="truncate">{motion.name}</span>
+                  <span className="text-xs text-ink-3">motion</span>
+                </Command.Item>
+              ))}
               {show.moments.map((moment) => (
                 <Command.Item
                   key={moment.id}
