@@ -246,11 +246,10 @@ describe('the sheet', () => {
   test('makes a moment, with a cue between its neighbours, and what it sends', async () => {
     await on.page.go('order');
     await on.page.open('Slack water');
+    const cue = async (): Promise<string | null> => (await on.page.field('Cue')).getAttribute('value');
+    await until(async () => (await cue()) === '2', 'it is open');
     await on.page.press('Add a moment');
-    await until(
-      async () => (await (await on.page.field('Cue')).getAttribute('value')) === '2.5',
-      'a cue between 2 and 3',
-    );
+    await until(async () => (await cue()) === '2.5', 'a cue between 2 and 3');
     await on.page.type('Name', 'Gulls');
     await on.page.choose('Also send to', 'Lantern rig');
     await on.page.type('Levels', '5-6 at 30 %, 40 at full');

@@ -223,9 +223,14 @@ describe('files', () => {
     await on.page.sees('row 3: hear: “tapped” is not one of');
     await on.page.press('Add 1');
     await on.page.sees('Added 1 mapping from cues.csv');
-    await on.page.keys(Key.ESCAPE, '/');
-    await on.page.keys('gull');
-    await on.page.sees('/gull');
+    // The menu takes keys until it is closed.
+    await until(async () => {
+      await on.page.keys(Key.ESCAPE);
+      const find = await on.driver.findElement(By.css('input[aria-label="Find a mapping"]'));
+      await find.click();
+      await find.sendKeys(Key.chord(Key.CONTROL, 'a'), 'gull');
+      return on.page.says('/gull');
+    }, 'the mapping that was added is found');
   });
 
   test('the tempo is typed, and a wrong one is refused at its field', async () => {
