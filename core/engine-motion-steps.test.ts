@@ -48,6 +48,17 @@ describe('a table', () => {
     expect(played(stage)).toEqual(notes);
   });
 
+  test('plays each note as hard as its press', () => {
+    const stage = motionStage([quay()], [rhythm]);
+    for (const force of [100, 30, 127]) {
+      stage.press(37, force);
+      stage.release(37);
+      stage.pass(10);
+    }
+    const pressed = channelSignals(stage.left()).filter(({ kind }) => kind === 'noteOn');
+    expect(pressed.map(({ value }) => value)).toEqual([100, 30, 127]);
+  });
+
   test('plays by itself in beats, each note on its beat', () => {
     const stage = motionStage([quay({}, { everyBeats: 1 })]);
     stage.pass(1900);

@@ -104,8 +104,9 @@ export function createVoice(
     look: stage.look,
     before,
   });
-  /** Of notes of a scale, 1–127. */
-  const velocity = trigger.force > 0 ? Math.max(1, Math.round(trigger.force * 127)) : UNPRESSED;
+  /** Of notes of a scale, 1–127: as its control was pressed last. */
+  const velocity = (): number =>
+    trigger.force > 0 ? Math.max(1, Math.round(trigger.force * 127)) : UNPRESSED;
   const sends = source.sends.map((_, at) => voiceSend(at));
   /** The value after smoothing, and when it was computed. */
   let smooth: number | null = null;
@@ -122,7 +123,7 @@ export function createVoice(
     const noteAt = (number: number): ActiveSend => {
       const known = notes.get(number);
       if (known) return known;
-      const made = { ...make({ ...send, number, follows: false } as typeof send), own: () => velocity };
+      const made = { ...make({ ...send, number, follows: false } as typeof send), own: velocity };
       notes.set(number, made);
       all.push(made);
       return made;
@@ -166,6 +167,8 @@ export function createVoice(
     one.note = silent ? null : next;
     const legato = source.legato && old !== next;
     if (old && !legato) stage.sender.letGo(voice, old, now);
+    // Notes are never late for a slow line; what else motions send there gives way.
+    stage.budgets.spent(next.line, (silent ? 0 : 1) + (old ? 1 : 0));
     if (!silent) stage.sender.send(voice, next, value, now, true);
     if (old && legato) stage.sender.letGo(voice, old, now);
   }
