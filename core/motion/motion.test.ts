@@ -15,22 +15,18 @@ const part = fc.double({ min: 0, max: 1, noNaN: true });
 
 describe('curves', () => {
   test('of Bézier are those of an independent package (CSS Easing Functions Level 1)', () => {
+    // In thousandths: the package has no answer where a number is too small to be squared.
+    const thousandths = (min: number, max: number) => fc.integer({ min, max }).map((value) => value / 1000);
+    const [x, y] = [thousandths(0, 1000), thousandths(-1000, 2000)];
     fc.assert(
-      fc.property(
-        part,
-        fc.double({ min: -1, max: 2, noNaN: true }),
-        part,
-        fc.double({ min: -1, max: 2, noNaN: true }),
-        part,
-        (x1, y1, x2, y2, x) => {
-          const theirs = bezierEasing(x1, y1, x2, y2);
-          const ours = cubicBezier(x1, y1, x2, y2);
-          // Where the curve is upright in x, both find a place near it.
-          const near = [x - 1e-5, x, x + 1e-5].map((at) => theirs(Math.max(0, Math.min(1, at))));
-          expect(ours(x)).toBeGreaterThan(Math.min(...near) - 2e-3);
-          expect(ours(x)).toBeLessThan(Math.max(...near) + 2e-3);
-        },
-      ),
+      fc.property(x, y, x, y, x, (x1, y1, x2, y2, at) => {
+        const theirs = bezierEasing(x1, y1, x2, y2);
+        const ours = cubicBezier(x1, y1, x2, y2);
+        // Where the curve is upright in x, both find a place near it.
+        const near = [at - 1e-5, at, at + 1e-5].map((one) => theirs(Math.max(0, Math.min(1, one))));
+        expect(ours(at)).toBeGreaterThan(Math.min(...near) - 2e-3);
+        expect(ours(at)).toBeLessThan(Math.max(...near) + 2e-3);
+      }),
       { numRuns: 2000 },
     );
   });
