@@ -43,7 +43,7 @@ export function MotionFields({ send, show, save, heard }: FormProps<SendOf<'moti
         )}
       </div>
       <Choice
-        label="It shall"
+        label="Act"
         value={send.act}
         options={MOTION_ACTS.map((act) => ({ value: act, words: first(MOTION_ACT_WORDS[act]) }))}
         hint={isSetting(send.act) ? 'By the shaped value.' : undefined}
