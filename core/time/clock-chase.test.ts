@@ -113,6 +113,18 @@ describe('MIDI clock', () => {
     );
   });
 
+  test.each([63, 118, 190])('at %d, some clocks in a row that all come late are no other tempo', (bpm) => {
+    for (let seed = 1; seed <= 50; seed++) {
+      const roll = dice(seed);
+      const { play } = playing();
+      play(8, bpm, () => roll() * 6);
+      // They tremble no further than the others, but each to the same side.
+      const during = [...play(1 / 2, bpm, () => roll() * 4), ...play(1 / 3, bpm, () => 6)];
+      const after = play(8, bpm, () => roll() * 6);
+      expect(worst([...during, ...after], bpm)).toBeLessThan(0.008);
+    }
+  });
+
   test.each([
     [63, 118],
     [118, 190],

@@ -29,6 +29,11 @@ const LEFT_JITTERS = 1.7;
 const MOST_TREMBLE_MS = 3;
 /** Clocks that are kept after a change. */
 const KEPT = 10;
+/**
+ * The slope of a few clocks that tremble says little: the one from before a change holds until the new one differs by so many of its standard errors.
+ * Eight late clocks in a row then look like a change, and do not become a tempo.
+ */
+const DIFFERS_ERRORS = 4;
 /** A clock that comes this much later than expected, in clocks, follows a gap. */
 const GAP_CLOCKS = 12;
 /** A clock that comes later than this, in ms or in clocks, is looked at together with the next one. */
@@ -68,6 +73,8 @@ export function createClockChase(): ClockChase {
   let numbers: number[] = [];
   let times: number[] = [];
   let line: { slope: number; at: number; number: number } | null = null;
+  /** The slope from before what looked like a change; null once that has shown to be one, or not. */
+  let held: number | null = null;
   /** The number of the next clock. */
   let next = 0;
   let running = false;
@@ -85,7 +92,7 @@ export function createClockChase(): ClockChase {
   function fit(): void {
     const count = numbers.length;
     if (count < 2) {
-      line = null;
+      line = held = null;
       return;
     }
     let [n, t] = [0, 0];
@@ -99,7 +106,13 @@ export function createClockChase(): ClockChase {
       nn += off * off;
       nt += off * (times[i]! - times[0]! - t);
     }
-    line = { slope: nt / nn, at: times[0]! + t, number: n };
+    const slope = nt / nn;
+    if (
+      held !== null &&
+      (count === MEMORY || Math.abs(slope - held) > DIFFERS_ERRORS * Math.sqrt(trembling / nn))
+    )
+      held = null;
+    line = { slope: held ?? slope, at: times[0]! + t, number: n };
   }
 
   const expected = (number: number): number => line!.at + (number - line!.number) * line!.slope;
@@ -176,7 +189,10 @@ export function createClockChase(): ClockChase {
       numbers.shift();
       times.shift();
     }
-    if (hasLeft()) keep(KEPT);
+    if (hasLeft()) {
+      held = line!.slope;
+      keep(KEPT);
+    }
     fit();
     if (numbers.length < LOCKED_AFTER && was < LOCKED_AFTER) return null;
     return numbers.length === LOCKED_AFTER && was < LOCKED_AFTER ? 'locked' : 'tempo';
@@ -222,7 +238,7 @@ export function createClockChase(): ClockChase {
     jitterMs: () => Math.sqrt(jitter),
     lose() {
       keep(0);
-      line = late = null;
+      line = late = held = null;
       catching = false;
     },
   };
