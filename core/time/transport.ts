@@ -5,7 +5,7 @@
 import type { TempoState, TempoView } from '../engine/parts/tempo.js';
 import type { PositionView } from '../engine/parts/position.js';
 import type { PositionBefore } from './course.js';
-import { from, type Motion, type PositionState } from './position.js';
+import { from, OWN, positionAt, type Motion, type PositionState } from './position.js';
 import type { SourceState } from './sources.js';
 import type { TempoSourceState } from './tempo-sources.js';
 import { barOf, type Bar, type Tempo } from './tempo.js';
@@ -29,6 +29,21 @@ export interface Transport {
   /** Where the tempo comes from. */
   tempo: TempoState & { sources: Record<string, TempoSourceState> };
   position: PositionSeen;
+}
+
+/**
+ * The position as those who were told of it draw it. Their measure of the engine's clock may be a little behind, and what they are told comes late: a
+ * position that has just jumped is not drawn before the place that it jumped to, and in a loop never behind its end.
+ *
+ * @param now by the clock of the motion, ms. @returns ms
+ */
+export function seenPositionAt(
+  { motion, counts, loop }: Pick<PositionSeen, 'motion' | 'counts' | 'loop'>,
+  now: number,
+): number {
+  const here = positionAt(motion, Math.max(now, motion.at));
+  const goesRound = counts === OWN && loop && motion.speed > 0 && motion.ms < loop.to && here >= loop.to;
+  return goesRound ? loop.from + ((here - loop.to) % (loop.to - loop.from)) : here;
 }
 
 const moved = (motion: Motion, by: number): Motion => ({ ...motion, at: motion.at + by });

@@ -4,7 +4,7 @@ import type { Show } from '@tawny-signal/core/show';
 import type { TempoMark } from '@tawny-signal/core/show/tempo-mark';
 import { MARKS, markAt, placeMarks } from '@tawny-signal/core/time/tempo-marks';
 import type { Transport } from '@tawny-signal/core/time/transport';
-import { positionAt } from '@tawny-signal/core/time/position';
+import { seenPositionAt } from '@tawny-signal/core/time/transport';
 import { frameAt, readTimecode, writeTimecode } from '@tawny-signal/core/timecode/timecode';
 import { readNumber } from '@tawny-signal/core/typed/range';
 import { useLive } from '../live/live';
@@ -34,7 +34,7 @@ export function TempoMarks({ show, transport }: MarksProps) {
   const counting = countingMark(transport);
   function countingMark(now: Transport | null): string | null {
     if (now?.tempo.counts !== MARKS) return null;
-    return marks[markAt(marks, positionAt(now.position.motion, serverNow()))]?.id ?? null;
+    return marks[markAt(marks, seenPositionAt(now.position, serverNow()))]?.id ?? null;
   }
   const addHere = (): void =>
     add.mutate({

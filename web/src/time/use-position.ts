@@ -1,7 +1,7 @@
 /** The position as it is now, for components. */
 import { useEffect, useRef, type RefObject } from 'react';
-import { positionAt, STANDING } from '@tawny-signal/core/time/position';
-import type { PositionSeen } from '@tawny-signal/core/time/transport';
+import { STANDING } from '@tawny-signal/core/time/position';
+import { seenPositionAt, type PositionSeen } from '@tawny-signal/core/time/transport';
 import { frameAt, writeTimecode } from '@tawny-signal/core/timecode/timecode';
 import type { FrameRate } from '@tawny-signal/core/timecode/frame-rate';
 import { useLive, useLiveValue } from '../live/live';
@@ -15,8 +15,9 @@ export function usePositionSeen(): PositionSeen | null {
 
 /** The position in ms; where it was last, while nobody can say how it is. */
 export function positionNow(store: LiveStore, now: number): number {
-  const motion = store.transport()?.position.motion ?? STANDING;
-  return isKnown(store) ? positionAt(motion, now) : motion.ms;
+  const position = store.transport()?.position;
+  if (!position) return STANDING.ms;
+  return isKnown(store) ? seenPositionAt(position, now) : position.motion.ms;
 }
 
 export const isKnown = (store: LiveStore): boolean => store.connected() && (store.desk()?.engine ?? false);
