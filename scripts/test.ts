@@ -122,7 +122,13 @@ interface JestResult {
   numPassedTests: number;
   numFailedTests: number;
   numRuntimeErrorTestSuites: number;
-  testResults: { name: string; status: string; assertionResults: { fullName: string; status: string }[] }[];
+  testResults: {
+    name: string;
+    status: string;
+    startTime: number;
+    endTime: number;
+    assertionResults: { fullName: string; status: string }[];
+  }[];
 }
 
 interface Ran {
@@ -130,8 +136,12 @@ interface Ran {
   failed: number;
   /** Files with a test that failed, and the names of those tests. */
   failures: Map<string, string[]>;
+  /** The files that took longest, with their seconds. */
+  slowest: string[];
   output: string;
 }
+
+const SLOWEST = 8;
 
 let runs = 0;
 
@@ -159,12 +169,18 @@ async function runJest(args: string[]): Promise<Ran> {
     passed: read?.numPassedTests ?? 0,
     failed: lost === 0 && (late ? !read?.success : code !== 0) ? 1 : lost,
     failures,
+    slowest: (read?.testResults ?? [])
+      .map(({ name, startTime, endTime }) => ({ name, s: Math.round((endTime - startTime) / 1000) }))
+      .sort((one, other) => other.s - one.s)
+      .slice(0, SLOWEST)
+      .map(({ name, s }) => `${relative(ROOT, name)} ${s} s`),
     output,
   };
 }
 
 function tell(words: string, ran: Ran): void {
   console.log(`${ran.failed === 0 ? 'ok    ' : 'FAILED'}  ${words}: ${ran.passed} tests`);
+  console.log(`        slowest: ${ran.slowest.join(', ')}`);
   if (ran.failed > 0) console.log(ran.output);
 }
 
