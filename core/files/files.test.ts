@@ -4,6 +4,7 @@ import Papa from 'papaparse';
 import { made, show } from '../engine.test-helper.js';
 import { makeHear } from '../hears.js';
 import { makeMoment, makeMomentSend } from '../show/moment.js';
+import { makeMotion } from '../show/motion.js';
 import { makeSend } from '../sends.js';
 import { mappingSchema, type Mapping } from '../show/mapping.js';
 import type { Show } from '../show.js';
@@ -151,6 +152,47 @@ describe('a bank as a file', () => {
       sends: [{ lineId: null }, { lineId: 'laser-2' }],
       answer: { lineId: 'pads-2', bankId: 'new-1' },
     });
+  });
+
+  test('brings its motions, and those that they or its mappings move', () => {
+    const wave = { kind: 'wave' as const };
+    const sends = (motionId: string) => [makeSend({ kind: 'motion', lineId: null, motionId, act: 'amount' })];
+    const here = show([made({ id: 'fader', bankId: 'storm', sends: sends('swell') })], (one) => {
+      one.banks = [storm, { ...storm, id: 'calm', name: 'Calm' }];
+      one.motions = [
+        makeMotion({
+          id: 'swell',
+          name: 'Slow swell',
+          makes: wave,
+          sends: [...sends('tide'), ...sends('calm-only')],
+        }),
+        makeMotion({
+          id: 'tide',
+          name: 'Tide',
+          makes: wave,
+          sends: [makeSend({ kind: 'slot', lineId: 'laser', slot: 1 })],
+        }),
+        makeMotion({ id: 'fog', name: 'Fog', makes: wave, bankId: 'storm', sends: [] }),
+        makeMotion({ id: 'calm-only', name: 'Calm only', makes: wave, bankId: 'calm', sends: [] }),
+        makeMotion({ id: 'other', name: 'Other', makes: wave, sends: [] }),
+      ];
+    });
+    const read = readBankFile(writeJson(bankFile(here, storm)));
+    if (!read.ok) throw new Error(read.reason);
+    expect(read.value.motions.map((motion) => motion.name)).toEqual(['Slow swell', 'Tide', 'Fog']);
+    expect(read.value.lines.map((line) => line.id)).toContain('laser');
+    let count = 0;
+    const taken = takeBankFile(here, read.value, () => `new-${++count}`);
+    const [swell, tide, fog] = taken.motions;
+    expect(taken.motions.map((motion) => motion.name)).toEqual(['Slow swell 2', 'Tide 2', 'Fog 2']);
+    expect(swell!.sends).toMatchObject([{ motionId: tide!.id }, { motionId: null }]);
+    expect(fog!.bankId).toBe(taken.bank.id);
+    expect(taken.mappings[0]!.sends).toMatchObject([{ motionId: swell!.id }]);
+  });
+
+  test('of an earlier version, without motions, is read', () => {
+    const { motions: _, ...old } = bankFile(full(), storm);
+    expect(readBankFile(writeJson(old))).toMatchObject({ ok: true, value: { motions: [] } });
   });
 
   test('a name that is used gets a number', () => {

@@ -1,5 +1,5 @@
 /**
- * The open files: a whole show, one bank with its mappings, one layout. JSON in the shape of the schemas that docs/file-format/ publishes;
+ * The open files: a whole show, one bank with its mappings and motions, one layout. JSON in the shape of the schemas that docs/file-format/ publishes;
  * `format` says which it is, `version` how it is read.
  */
 import { z } from 'zod';
@@ -7,11 +7,13 @@ import { bankSchema, type Bank } from '../show/bank.js';
 import { FILE_VERSION, fileVersion, id, name } from '../show/fields.js';
 import { layoutSchema, type Layout } from '../show/layout.js';
 import { mappingSchema, type Mapping } from '../show/mapping.js';
+import { motionSchema, type Motion } from '../show/motion.js';
 import { migrateRow } from '../show/migrate.js';
 import { showSchema, type Show } from '../show.js';
-import { TABLE_NAMES } from '../show/tables.js';
+import { TABLE_NAMES, type TableName } from '../show/tables.js';
 import { ROW_SCHEMAS } from '../show/row-schemas.js';
 import type { Typed } from '../typed/range.js';
+import { relinked } from '../uses/rows.js';
 import { shiftChannels } from '../typed/file-channels.js';
 
 export const bankFileSchema = z.object({
@@ -21,6 +23,8 @@ export const bankFileSchema = z.object({
   /** The lines that the mappings name, so that lines with the same names take their places elsewhere. */
   lines: z.array(z.object({ id, name })),
   mappings: z.array(mappingSchema),
+  /** The motions that run while the bank is on, or that its mappings move. */
+  motions: z.array(motionSchema).default([]),
 });
 export type BankFile = z.infer<typeof bankFileSchema>;
 
@@ -88,53 +92,19 @@ function read<T>(text: string, format: Format, schema: z.ZodType<T>): Typed<T> {
   return { ok: false, reason: `${placeWords(first!.path) || 'The file'}: ${first!.message}${rest}` };
 }
 
+/** The rows that may name a row that is not there. Others, like the groups of a look, are refused without it. */
+const MAY_STRAY = ['mappings', 'routes', 'layouts', 'moments', 'motions'] as const;
+const NAMED = ['lines', 'banks', 'looks', 'midiFiles', 'moments', 'motions'] as const;
+
 /** Sets ids of missing rows to null, so that a file that was written by hand still opens. */
 function withoutStrays(show: Show): Show {
-  const lines = new Set(show.lines.map((line) => line.id));
-  const banks = new Set(show.banks.map((bank) => bank.id));
-  const line = (lineId: string | null): string | null =>
-    lineId !== null && lines.has(lineId) ? lineId : null;
-  const bank = (bankId: string | null): string | null =>
-    bankId !== null && banks.has(bankId) ? bankId : null;
-  return {
-    ...show,
-    mappings: show.mappings.map((mapping) => relinked(mapping, line, bank)),
-    routes: show.routes.map((route) => ({ ...route, fromId: line(route.fromId), toId: line(route.toId) })),
-    layouts: show.layouts.map((layout) => ({ ...layout, lineId: line(layout.lineId) })),
-    moments: show.moments.map((moment) => ({
-      ...moment,
-      callers: moment.callers.map((hear) => ({ ...hear, lineId: line(hear.lineId) })),
-      sends: moment.sends.map((given) =>
-        given.kind === 'send'
-          ? { ...given, send: { ...given.send, lineId: line(given.send.lineId) } }
-          : { ...given, lineId: line(given.lineId) },
-      ),
-    })),
-  };
-}
-
-/** Replaces the lines and banks that a mapping names. */
-function relinked(
-  mapping: Mapping,
-  line: (id: string | null) => string | null,
-  bank: (id: string | null) => string | null,
-): Mapping {
-  return {
-    ...mapping,
-    bankId: bank(mapping.bankId),
-    hear: { ...mapping.hear, lineId: line(mapping.hear.lineId) },
-    when: { ...mapping.when, bankId: bank(mapping.when.bankId) },
-    sends: mapping.sends.map((send) => ({
-      ...send,
-      lineId: line(send.lineId),
-      ...(send.kind === 'bank' && { bankId: bank(send.bankId) }),
-    })),
-    answer: mapping.answer && {
-      ...mapping.answer,
-      lineId: line(mapping.answer.lineId),
-      bankId: bank(mapping.answer.bankId),
-    },
-  };
+  const known = new Map<TableName, Set<string>>(
+    NAMED.map((table) => [table, new Set(show[table].map(({ id: one }) => one))]),
+  );
+  const idOf = (table: TableName, one: string): string | null =>
+    (known.get(table)?.has(one) ?? true) ? one : null;
+  const rows = MAY_STRAY.map((table) => [table, show[table].map((row) => relinked<object>(row, idOf))]);
+  return { ...show, ...Object.fromEntries(rows) };
 }
 
 function repeated(rows: readonly { id: string }[]): string | undefined {
@@ -156,26 +126,53 @@ export function readShowFile(text: string): Typed<Show> {
 /** Writes a file, with channels from 1. */
 export const writeJson = (file: object): string => `${JSON.stringify(shiftChannels(file, 1), null, 2)}\n`;
 
-/** A bank, its mappings, and the names of the lines that they use. */
+/** Calls `found` with each row that a row names. */
+function eachNamed(row: object, found: (table: TableName, id: string) => void): void {
+  relinked(row, (table, one) => {
+    found(table, one);
+    return one;
+  });
+}
+
+/**
+ * The motions of a bank: those that run while it is on, those that its mappings move, and what these need in turn. A motion of another bank is left
+ * out: it would have no bank to run with.
+ */
+function motionsOfBank({ motions }: Show, bank: Bank, mappings: readonly Mapping[]): Motion[] {
+  const taken = new Set<Motion>();
+  const takeNamedBy = (row: object): void =>
+    eachNamed(row, (table, one) => {
+      const motion = table === 'motions' && motions.find((other) => other.id === one);
+      if (motion && (motion.bankId === null || motion.bankId === bank.id)) take(motion);
+    });
+  function take(motion: Motion): void {
+    if (taken.has(motion)) return;
+    taken.add(motion);
+    takeNamedBy(motion);
+  }
+  motions.filter(({ bankId }) => bankId === bank.id).forEach(take);
+  mappings.forEach(takeNamedBy);
+  return motions.filter((motion) => taken.has(motion));
+}
+
+/** A bank, its mappings and motions, and the names of the lines that they use. */
 export function bankFile(show: Show, bank: Bank): BankFile {
   const mappings = show.mappings.filter((mapping) => mapping.bankId === bank.id);
-  const used = new Set(
-    mappings.flatMap(({ hear, sends, answer }) => [
-      hear.lineId,
-      answer?.lineId ?? null,
-      ...sends.map((send) => send.lineId),
-    ]),
-  );
+  const motions = motionsOfBank(show, bank, mappings);
+  const used = new Set<string>();
+  for (const row of [...mappings, ...motions])
+    eachNamed(row, (table, one) => void (table === 'lines' && used.add(one)));
   const lines = show.lines
     .filter((line) => used.has(line.id))
     .map(({ id: lineId, name: called }) => ({ id: lineId, name: called }));
-  return { format: 'tawny-signal-bank', version: FILE_VERSION, bank, lines, mappings };
+  return { format: 'tawny-signal-bank', version: FILE_VERSION, bank, lines, mappings, motions };
 }
 
 export interface TakenBank {
   bank: Bank;
   mappings: Mapping[];
-  /** Names of lines that the mappings of the file use and this show does not have. */
+  motions: Motion[];
+  /** Names of lines that the rows of the file use and this show does not have. */
   missing: string[];
 }
 
@@ -184,16 +181,24 @@ export function takeBankFile(show: Show, file: BankFile, newId: () => string): T
   const here = new Map(show.lines.map((line) => [line.name.toLowerCase(), line.id]));
   const lineOf = new Map(file.lines.map((line) => [line.id, here.get(line.name.toLowerCase()) ?? null]));
   const bank: Bank = { ...file.bank, id: newId(), name: freeName(show.banks, file.bank.name) };
-  const line = (lineId: string | null): string | null =>
-    lineId === null ? null : (lineOf.get(lineId) ?? null);
-  const bankOf = (bankId: string | null): string | null => (bankId === file.bank.id ? bank.id : null);
+  const motionOf = new Map(file.motions.map((motion) => [motion.id, newId()]));
+  const idOf = (table: TableName, one: string): string | null => {
+    if (table === 'lines') return lineOf.get(one) ?? null;
+    if (table === 'motions') return motionOf.get(one) ?? null;
+    if (table === 'banks') return one === file.bank.id ? bank.id : null;
+    return show[table].some((row) => row.id === one) ? one : null;
+  };
+  const motions: Motion[] = [];
+  for (const motion of file.motions)
+    motions.push({
+      ...relinked(motion, idOf),
+      id: motionOf.get(motion.id)!,
+      name: freeName([...show.motions, ...motions], motion.name),
+    });
   return {
     bank,
-    mappings: file.mappings.map((mapping) => ({
-      ...relinked(mapping, line, bankOf),
-      id: newId(),
-      bankId: bank.id,
-    })),
+    mappings: file.mappings.map((mapping) => ({ ...relinked(mapping, idOf), id: newId(), bankId: bank.id })),
+    motions,
     missing: file.lines.filter((one) => !lineOf.get(one.id)).map((one) => one.name),
   };
 }

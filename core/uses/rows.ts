@@ -45,17 +45,26 @@ export function usesWords(uses: Uses): string {
   return parts.length < 2 ? parts.join('') : `${parts.slice(0, -1).join(', ')} and ${parts.at(-1)!}`;
 }
 
-function replaced(value: unknown, members: readonly string[], id: string, by: string): unknown {
-  if (Array.isArray(value)) return value.map((one) => replaced(one, members, id, by));
-  if (typeof value !== 'object' || value === null) return value;
-  return Object.fromEntries(
-    Object.entries(value).map(([key, one]) => [
-      key,
-      one === id && members.includes(key) ? by : replaced(one, members, id, by),
-    ]),
-  );
+/** The tables by the names of the members that hold ids of their rows. */
+const TABLE_OF: ReadonlyMap<string, TableName> = new Map(
+  TABLE_NAMES.flatMap((table) => (MEMBERS[table] ?? []).map((member) => [member, table] as const)),
+);
+
+/** Copies a row with other ids in the place of those that it names. @param idOf returns the id in the place of one; null for none */
+export function relinked<Row>(row: Row, idOf: (table: TableName, id: string) => string | null): Row {
+  const copy = (value: unknown): unknown => {
+    if (Array.isArray(value)) return value.map(copy);
+    if (typeof value !== 'object' || value === null) return value;
+    return Object.fromEntries(
+      Object.entries(value).map(([key, one]) => {
+        const table = typeof one === 'string' ? TABLE_OF.get(key) : undefined;
+        return [key, table ? idOf(table, one as string) : copy(one)];
+      }),
+    );
+  };
+  return copy(row) as Row;
 }
 
 /** Copies a row, and lets it name another row instead. @param table the table of the row that is named */
 export const renamed = <Row>(row: Row, table: TableName, id: string, by: string): Row =>
-  replaced(row, MEMBERS[table] ?? [], id, by) as Row;
+  relinked(row, (other, one) => (other === table && one === id ? by : one));

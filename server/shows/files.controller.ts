@@ -124,17 +124,18 @@ export class FilesController {
     return writeJson(bankFile(placed.show, bank));
   }
 
-  /** Adds the bank of a file with its mappings. Lines are found by their names; those that are not there are said. */
+  /** Adds the bank of a file with its mappings and motions. Lines are found by their names; those that are not there are said. */
   @Post('bank')
   @AFile()
   async importBank(@Req() request: Request): Promise<{ name: string; mappings: number; missing: string[] }> {
     const file = wanted(readBankFile(textOf(request)));
     return this.show.edit(`Add bank ${file.bank.name} from a file`, (placed) => {
-      const { bank, mappings, missing } = takeBankFile(placed.show, file, newId);
+      const { bank, mappings, motions, missing } = takeBankFile(placed.show, file, newId);
       const added = addRow(placed, 'banks', bank);
+      const moving = addRows(placed, 'motions', motions);
       const rows = addRows(placed, 'mappings', mappings);
       return {
-        ops: [...added.ops, ...rows.ops],
+        ops: [...added.ops, ...moving.ops, ...rows.ops],
         result: { name: bank.name, mappings: mappings.length, missing },
       };
     });
