@@ -261,6 +261,24 @@ describe('an envelope for each note', () => {
     expect(left.every(({ because }) => because === 1)).toBe(true);
   });
 
+  test.each([
+    ['number', { number: 'amount' } as const, 70 / 127],
+    ['channel', { channel: 'amount' } as const, 10 / 16],
+    ['number and force at once', { number: 'amount', force: 'amount' } as const, (70 / 127) * (64 / 127)],
+  ])('is scaled by its %s', (_, scaled, part) => {
+    const stage = motionStage([{ ...bells, ...scaled }], [notes]);
+    stage.press(70, 64);
+    stage.pass(100);
+    expect(channelSignals(stage.left()).at(-1)!.value).toBe(Math.round(part * 127));
+  });
+
+  test('is not scaled by a number where a person starts it', () => {
+    const stage = motionStage([{ ...bells, number: 'amount', channel: 'amount' }], [notes]);
+    stage.give({ t: 'motion', id: 'bells', act: 'start' });
+    stage.pass(100);
+    expect(channelSignals(stage.left()).at(-1)!.value).toBe(127);
+  });
+
   test('is silent after Panic, and its notes are released', () => {
     const chime = motion({
       id: 'chime',

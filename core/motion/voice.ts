@@ -1,8 +1,7 @@
 /** A voice of a motion: one run of it, with what it has sent. Given the time; reads no clock. */
 import { activate, type ActiveSend } from '../mapping/compiled.js';
-import type { Heard } from '../mapping/heard.js';
 import type { Sender, SendingRow } from '../mapping/sender.js';
-import type { Motion } from '../show/motion.js';
+import { SCALING, type Motion, type Scaled } from '../show/motion.js';
 import type { TempoNow } from '../time/span.js';
 import { isSetting } from './acts.js';
 import { noteChange } from './changed.js';
@@ -10,19 +9,7 @@ import { sendOf, type CompiledMotion } from './compiled.js';
 import type { LineBudgets } from './line-budgets.js';
 import { MAKES } from './makes.js';
 import type { Looked, Run } from './run.js';
-
-/** What began a voice. */
-export interface Trigger {
-  /** Identifies the control, so that its release ends the same voice; 0 for a voice that no control began. */
-  key: number;
-  /** 0–1. */
-  force: number;
-  heard: Heard;
-  /** The distance of the heard number from the lowest one. */
-  step: number;
-  /** The step that its output is credited to (core/because). */
-  because: number;
-}
+import type { Trigger } from './trigger.js';
 
 /** One send of a voice. */
 interface VoiceSend {
@@ -94,8 +81,11 @@ export function createVoice(
 ): Voice {
   const { source, settings, intervalMs } = motion;
   const { shape } = source;
-  const follows = (what: 'amount' | 'offset' | 'speed'): number =>
-    source.force === what ? trigger.force : 1;
+  const follows = (what: Scaled): number => {
+    let scale = 1;
+    for (const part of SCALING) if (source[part] === what) scale *= trigger[part];
+    return scale;
+  };
   const run: Run = MAKES[source.makes.kind].run(source.makes, {
     drive: source.drive,
     tempo: stage.tempo,

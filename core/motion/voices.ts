@@ -8,7 +8,8 @@ import type { MotionsKept } from './kept.js';
 import type { LineBudgets } from './line-budgets.js';
 import type { Looked } from './run.js';
 import { MOST_SEEN, type MotionsSeen } from './seen.js';
-import { createVoice, type Trigger, type Voice } from './voice.js';
+import type { Trigger } from './trigger.js';
+import { createVoice, type Voice } from './voice.js';
 
 export interface VoicesStage extends Pick<SenderStage<Voice>, 'put' | 'armed' | 'act'> {
   because: Because;

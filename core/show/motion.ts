@@ -10,6 +10,12 @@ const VOICES = 'A motion has 1 to 32 voices.';
 const RATE = 'A motion sends 1 to 200 times a second.';
 export const MOST_VOICES = 32;
 
+/** The parts of a press that scale what a voice makes. */
+export const SCALING = ['force', 'number', 'channel'] as const;
+const SCALED = ['nothing', 'amount', 'speed', 'offset'] as const;
+export type Scaled = (typeof SCALED)[number];
+const scaled = z.enum(SCALED).default('nothing');
+
 export const motionSchema = z.object({
   id,
   name,
@@ -22,8 +28,10 @@ export const motionSchema = z.object({
   begins: z.enum(['always', 'asked']).default('always'),
   /** How many presses can have a run of their own at once. With 1, each press triggers the same run again. */
   voices: whole(1, MOST_VOICES, VOICES).default(1),
-  /** What the force of a press scales. */
-  force: z.enum(['nothing', 'amount', 'speed', 'offset']).default('nothing'),
+  /** What the force, the number and the channel of a press scale: each as a part of its range, 1–127 and 1–16. */
+  force: scaled,
+  number: scaled,
+  channel: scaled,
   shape: motionShapeSchema.default(motionShapeSchema.parse({})),
   sends: z.array(sendSchema).max(MOST_SENDS, 'A motion sends at most 8 things.'),
   /** How often it sends at most, in a second; null for 44 to DMX slots and 50 to all else. */

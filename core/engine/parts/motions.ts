@@ -1,5 +1,4 @@
 /** Motions: make values over time and send them. Only those that run cost anything. */
-import { byHand } from '../../mapping/heard.js';
 import { isSetting, type MotionHandAct } from '../../motion/acts.js';
 import { compileMotion, newSettings, type CompiledMotion, type Settings } from '../../motion/compiled.js';
 import { createLineBudgets } from '../../motion/line-budgets.js';
@@ -7,7 +6,8 @@ import { MAKES } from '../../motion/makes.js';
 import type { MotionsKept } from '../../motion/kept.js';
 import type { MotionsSeen } from '../../motion/seen.js';
 import type { Looked } from '../../motion/run.js';
-import type { Trigger, Voice } from '../../motion/voice.js';
+import { keyOf, NO_NUMBER, pressedWith, triggerOf, type Trigger } from '../../motion/trigger.js';
+import type { Voice } from '../../motion/voice.js';
 import { createVoices } from '../../motion/voices.js';
 import type { MotionAct } from '../../sends/compiled.js';
 import type { Motion } from '../../show/motion.js';
@@ -29,9 +29,6 @@ const isDeepEqual = (a: unknown, b: unknown): boolean => a === b || JSON.stringi
 
 /** What is done with a press. */
 type PressAct = Exclude<MotionHandAct, 'reset'>;
-
-/** The number of what no control has pressed. */
-const NO_NUMBER = -1;
 
 export interface MotionsPart extends Part, MotionsView {}
 
@@ -70,29 +67,22 @@ export function createMotionsPart(
 
   const infoOf = ({ source }: CompiledMotion): (typeof MAKES)[keyof typeof MAKES] => MAKES[source.makes.kind];
 
-  function trigger(key: number, force: number, act: MotionAct | null): Trigger {
-    const heard = byHand(force, Math.max(0, act?.number ?? 0));
-    heard.channel = act?.channel ?? 0;
-    return { key, force, heard, step: act?.step ?? 0, because: stage.because.step };
-  }
-
-  /** Which voice a press is for: with one voice always that one; what no control has pressed has one too. */
-  const keyOf = ({ source }: CompiledMotion, { number, channel }: MotionAct): number =>
-    source.voices === 1 || number < 0 ? 0 : 1 + ((channel << 7) | number);
+  const trigger = (key: number, force: number, act: MotionAct | null): Trigger =>
+    triggerOf(key, act, force, stage.because.step);
 
   function press(motion: CompiledMotion, act: MotionAct | null, force: number, now: number): Voice {
-    const key = act ? keyOf(motion, act) : 0;
+    const key = act ? keyOf(motion.source, act) : 0;
     const known = voices.with(motion, key);
     const voice = known ?? voices.begin(motion, trigger(key, force, act));
     // A single voice is credited to the control that pressed it last.
-    if (known && act) Object.assign(known.trigger, { force, because: stage.because.step });
+    if (known && act) Object.assign(known.trigger, pressedWith(act, force, stage.because.step));
     voice.press(now);
     voices.soon(voice);
     return voice;
   }
 
   function letGo(motion: CompiledMotion, act: MotionAct, now: number): void {
-    const voice = voices.with(motion, keyOf(motion, act));
+    const voice = voices.with(motion, keyOf(motion.source, act));
     if (!voice?.held) return;
     voice.release(now);
     voices.soon(voice);
@@ -117,7 +107,7 @@ export function createMotionsPart(
       if (infoOf(motion).cycles) voice.press(now);
     }
     for (const voice of voices.of(motion)) {
-      Object.assign(voice.trigger, { force: act.value, because: stage.because.step });
+      Object.assign(voice.trigger, pressedWith(act, act.value, stage.because.step));
       voice.step(by, now);
       voices.soon(voice);
     }

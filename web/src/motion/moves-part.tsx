@@ -1,11 +1,10 @@
 /** How a motion is driven and begun, and how its value is shaped. */
 import { useState } from 'react';
-import { useNavigate } from 'react-router';
-import { Link } from 'react-router';
+import { Link, useNavigate } from 'react-router';
 import { mappingName } from '@tawny-signal/core/mapping/words';
 import { MAKES } from '@tawny-signal/core/motion/makes';
 import { MOTION_ACT_WORDS } from '@tawny-signal/core/sends/motion';
-import { MOST_VOICES, type Motion } from '@tawny-signal/core/show/motion';
+import { MOST_VOICES, SCALING, type Motion } from '@tawny-signal/core/show/motion';
 import type { Show } from '@tawny-signal/core/show';
 import { momentName } from '@tawny-signal/core/show/moment-name';
 import { readRate, writeRate } from '@tawny-signal/core/typed/rate';
@@ -34,7 +33,8 @@ const BEGINS = [
   { value: 'always' as const, words: 'By itself' },
   { value: 'asked' as const, words: 'When something starts it' },
 ];
-const FORCES = [
+const SCALES_WORDS = { force: 'Force scales', number: 'Number scales', channel: 'Channel scales' };
+const SCALED = [
   { value: 'nothing' as const, words: 'Nothing' },
   { value: 'amount' as const, words: 'The amount' },
   { value: 'speed' as const, words: 'The speed' },
@@ -109,12 +109,15 @@ export function BeginFields({ motion, show, save }: MotionPartProps) {
               save({ voices: orThrow(readWhole(text, 'A number of voices', 1, MOST_VOICES)) })
             }
           />
-          <Choice
-            label="Force scales"
-            value={motion.force}
-            options={FORCES}
-            choose={(force) => save({ force })}
-          />
+          {SCALING.map((part) => (
+            <Choice
+              key={part}
+              label={SCALES_WORDS[part]}
+              value={motion[part]}
+              options={SCALED}
+              choose={(what) => save({ [part]: what })}
+            />
+          ))}
         </>
       )}
     </>

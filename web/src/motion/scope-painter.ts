@@ -1,7 +1,7 @@
 /** Paints what a motion made and what it makes next: voices as traces, beats as lines, when each voice began. */
 import { MAKES } from '@tawny-signal/core/motion/makes';
 import type { VoiceView } from '@tawny-signal/core/motion/seen';
-import type { Motion } from '@tawny-signal/core/show/motion';
+import { SCALING, type Motion } from '@tawny-signal/core/show/motion';
 import { barOf, beatAt, timeOf, type Tempo } from '@tawny-signal/core/time/tempo';
 import type { Brush } from '../ui/use-canvas';
 import type { Sample } from './history';
@@ -101,7 +101,8 @@ export function paintScope({ c, width, height, colour, now }: Brush, scope: Scop
     const { makes, drive } = motion;
     const known =
       makes.kind === 'wave' || (makes.kind === 'steps' && makes.steps.every(({ chance }) => chance === 1));
-    if (!voice || !known || drive.by === 'steps' || scope.moved || motion.force === 'speed') return;
+    const hasOwnSpeed = SCALING.some((part) => motion[part] === 'speed');
+    if (!voice || !known || drive.by === 'steps' || scope.moved || hasOwnSpeed) return;
     if (!tempo && drive.everyBeats !== null) return;
     const run = MAKES[makes.kind].run(makes, {
       drive,
