@@ -149,6 +149,70 @@ describe('a wave', () => {
     }, 'the first point is higher');
   });
 
+  test('is drawn with the pointer', async () => {
+    const bars = await on.driver.findElements(By.css('[role="slider"][aria-label^="Point"]'));
+    const { makes: before } = await motionNamed('Wave');
+    const [from, to] = [bars[1]!, bars[5]!];
+    // From the middle of one bar to that of another: all that it passes over is moved.
+    const pointer = on.driver.actions({ async: true });
+    await pointer.move({ origin: from }).press().move({ origin: to, duration: 200 }).release().perform();
+    await until(async () => {
+      const { makes } = await motionNamed('Wave');
+      return (
+        makes.kind === 'wave' &&
+        before.kind === 'wave' &&
+        makes.points.some((value, at) => value !== before.points[at]) &&
+        makes.points.slice(8).every((value, at) => value === before.points[8 + at])
+      );
+    }, 'some points have moved, and those that were not passed over have not');
+  });
+
+  test('has a curve that is drawn with the pointer and with the keys', async () => {
+    const bezier = async (): Promise<string> => (await motionNamed('Wave')).shape.bezier.join(' ');
+    await on.page.press('+ Curve, steps, limits, smoothing, colour');
+    await on.page.choose('Curve', 'Bézier');
+    const handle = await on.driver.findElement(By.css('[aria-label="Handle at the beginning"]'));
+    await on.driver.executeScript('arguments[0].scrollIntoView({ block: "center" })', handle);
+    expect(await bezier()).toBe('0.4 0 0.2 1');
+    const pointer = on.driver.actions({ async: true });
+    await pointer
+      .move({ origin: handle })
+      .press()
+      .move({ origin: handle, x: 40, y: -20 })
+      .release()
+      .perform();
+    await until(async () => {
+      const [x1, y1, x2, y2] = (await motionNamed('Wave')).shape.bezier;
+      return x1 > 0.45 && x1 < 0.7 && y1 > 0.1 && y1 < 0.6 && x2 === 0.2 && y2 === 1;
+    }, 'the handle is where it was dragged to');
+    await on.page.type('Its points', '0.4, 0, 0.2, 1');
+    await until(async () => (await bezier()) === '0.4 0 0.2 1', 'the points are as typed');
+    const end = await on.driver.findElement(By.css('[aria-label="Handle at the end"]'));
+    await on.driver.executeScript('arguments[0].focus()', end);
+    await on.page.chord(Key.SHIFT, Key.ARROW_DOWN);
+    await until(async () => (await bezier()) === '0.4 0 0.2 0.9', 'the handle at the end is lower');
+  });
+
+  test('is moved by a fader, which is seen, until it is as it was written', async () => {
+    const { id } = await motionNamed('Wave');
+    await on.call('mappings', 'POST', {
+      name: 'Wave amount',
+      hear: { message: 'control', lineId: 'pier-pads', channels: [0, 0], numbers: [20, 20], values: 'any' },
+      shape: { out: [0, 1] },
+      sends: [makeSend({ kind: 'motion', lineId: null, motionId: id, act: 'amount' })],
+    });
+    await on.playElsewhere(0xb0, 20, 127);
+    await on.page.sees('amount 100 %');
+    await on.page.press('As written');
+    await until(
+      async () => !(await (await on.driver.findElement(By.css('body'))).getText()).includes('As written'),
+      'nothing moves it any more',
+    );
+    await on.page.go('mappings');
+    await on.page.go(`motion/${id}`);
+    await on.ready();
+  });
+
   test('is off while its bank is', async () => {
     await on.page.choose('While', 'bank House is on');
     await until(async () => (await running('Wave')) === 1, 'it runs with the bank');

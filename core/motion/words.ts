@@ -6,6 +6,7 @@ import type { Send } from '../sends.js';
 import { MOTION_ACT_WORDS } from '../sends/motion.js';
 import type { Show } from '../show.js';
 import { writeRate } from '../typed/rate.js';
+import { isSetting } from './acts.js';
 import { MAKES } from './makes.js';
 
 /** `sine`, `attack 50 ms, release 0.8 s` */
@@ -63,6 +64,7 @@ export function movedMotions(sends: readonly Send[], show: Show): MovedMotion[] 
     const nothing = !motion.on
       ? 'it is switched off'
       : (off?.replace('Bank', 'bank') ?? (motion.sends.length === 0 ? 'it sends nothing yet' : null));
-    return [{ id: motion.id, words: `${motion.name}: ${MOTION_ACT_WORDS[send.act]}`, nothing }];
+    const own = motion.voices > 1 && !isSetting(send.act) ? ', in a voice of its own' : '';
+    return [{ id: motion.id, words: `${motion.name}: ${MOTION_ACT_WORDS[send.act]}${own}`, nothing }];
   });
 }

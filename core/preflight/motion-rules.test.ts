@@ -164,10 +164,14 @@ test('of what a mapping does to motions, and why nothing came of it', () => {
   );
   const made = show([], (one) => {
     one.banks = [{ id: 'storm', name: 'Storm glass', on: false, group: '' }];
-    one.motions = [motion({ bankId: 'storm' }), motion({ id: 'off', name: 'Fog', on: false })];
+    one.motions = [motion({ bankId: 'storm', voices: 4 }), motion({ id: 'off', name: 'Fog', on: false })];
   });
   expect(movedMotions(sends, made)).toEqual([
-    { id: 'tide', words: 'Tide: start, or trigger again', nothing: 'bank Storm glass is off' },
+    {
+      id: 'tide',
+      words: 'Tide: start, or trigger again, in a voice of its own',
+      nothing: 'bank Storm glass is off',
+    },
     { id: null, words: 'A motion', nothing: 'it is not there: choose another' },
     { id: 'off', words: 'Fog: start, or trigger again', nothing: 'it is switched off' },
   ]);

@@ -5,6 +5,7 @@ import { readPercent, writePercent } from '@tawny-signal/core/typed/rate';
 import { Choice } from '../ui/choice';
 import { orThrow } from '../ui/or-throw';
 import { TypedField } from '../ui/typed-field';
+import { DrawnCurve } from './drawn-curve';
 
 interface PercentProps {
   label: string;
@@ -57,12 +58,15 @@ export function CurveFields({ label, curve, bezier, change }: CurveProps) {
         choose={(next) => change({ curve: next })}
       />
       {curve === 'bezier' && (
-        <TypedField
-          label="Its points"
-          value={bezier.join(', ')}
-          hint="x1, y1, x2, y2, as in cubic-bezier() of CSS."
-          commit={(text) => change({ bezier: orThrow(readList(text)) as Bezier })}
-        />
+        <>
+          <DrawnCurve bezier={bezier} save={(next) => change({ bezier: next })} />
+          <TypedField
+            label="Its points"
+            value={bezier.join(', ')}
+            hint="x1, y1, x2, y2, as in cubic-bezier() of CSS."
+            commit={(text) => change({ bezier: orThrow(readList(text)) as Bezier })}
+          />
+        </>
       )}
     </>
   );
