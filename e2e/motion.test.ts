@@ -195,12 +195,12 @@ describe('a wave', () => {
 
   test('is moved by a fader, which is seen, until it is as it was written', async () => {
     const { id } = await motionNamed('Wave');
-    await on.call('mappings', 'POST', {
+    const made = await on.call<Show['mappings'][number]>('mappings', 'POST', {
       name: 'Wave amount',
       hear: { message: 'control', lineId: 'pier-pads', channels: [0, 0], numbers: [20, 20], values: 'any' },
-      shape: { out: [0, 1] },
       sends: [makeSend({ kind: 'motion', lineId: null, motionId: id, act: 'amount' })],
     });
+    await on.call(`mappings/${made.id}`, 'PATCH', { shape: { ...made.shape, out: [0, 1] } });
     await on.playElsewhere(0xb0, 20, 127);
     await on.page.sees('amount 100 %');
     await on.page.press('As written');
