@@ -81,6 +81,27 @@ function motionCompile(count: number): number {
   return performance.now() - began;
 }
 
+/** The middle one of some times, in µs. */
+function medianOf(times: number, act: (at: number) => void): number {
+  const took = Array.from({ length: times }, (_, at) => {
+    const before = performance.now();
+    act(at);
+    return (performance.now() - before) * 1000;
+  });
+  return took.toSorted((a, b) => a - b)[times >> 1]!;
+}
+
+/** What a change of the tempo takes, and what it takes to tell a page what motions make: µs each. */
+function motionTold(running: number): { tempo: number; told: number } {
+  const engine = createEngine();
+  engine.take({ t: 'show', show: showOf(running, 0), lineIndex: PLACES }, 0);
+  engine.take({ t: 'wake' }, 5000);
+  return {
+    tempo: medianOf(200, (at) => engine.take({ t: 'tempo', bpm: 100 + (at % 50) }, 5000)),
+    told: medianOf(200, () => JSON.stringify(engine.motions.seen(5000, 5000))),
+  };
+}
+
 interface MotionWay {
   /** How late the engine is woken, in ms. */
   lateMedian: number;
@@ -161,4 +182,11 @@ export async function benchMotions(results: Results): Promise<void> {
   results.add('x message while 20 motions run to none', middle(rounds.some) / middle(rounds.none), 1.2);
   results.add('x 20 motions among 500 to 20 alone', middle(rounds.among) / middle(rounds.alone), 1.2);
   console.log(`    500 motions are made ready in ${motionCompile(500).toFixed(1)} ms`);
+  const [few, many] = [motionTold(1), motionTold(256)];
+  console.log(
+    `    a new tempo takes ${few.tempo.toFixed(1)} µs with 1 that runs, ${many.tempo.toFixed(1)} µs with 256; a clock that is followed has up to 48 in a second at 120 beats a minute`,
+  );
+  console.log(
+    `    to tell a page what they make takes ${few.told.toFixed(1)} µs with 1, ${many.told.toFixed(1)} µs with 256, 25 times a second while one looks`,
+  );
 }
