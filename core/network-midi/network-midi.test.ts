@@ -140,7 +140,15 @@ describe('a list of commands', () => {
   test('is read as it was written, whatever the commands and times are', () => {
     const two = fc.tuple(fc.integer({ min: 0x80, max: 0xbf }), data, data);
     const one = fc.tuple(fc.integer({ min: 0xc0, max: 0xdf }), data);
-    const system = fc.constantFrom([0xf6], [0xf8], [0xfa], [0xfe], [0xf1, 3], [0xf2, 4, 5], [0xf3, 9]);
+    const system = fc.constantFrom<number[][]>(
+      [0xf6],
+      [0xf8],
+      [0xfa],
+      [0xfe],
+      [0xf1, 3],
+      [0xf2, 4, 5],
+      [0xf3, 9],
+    );
     const exclusive = fc.array(data, { maxLength: 12 }).map((inner) => [0xf0, ...inner, 0xf7]);
     const command = fc.record({
       later: fc.oneof(fc.constant(0), fc.integer({ min: 0, max: 100_000 })),
