@@ -191,8 +191,7 @@ async function jest(words: string, args: string[]): Promise<void> {
   failed += ran.failed;
 }
 
-// Each file has a server, a database and a browser of its own, and mostly waits: two at a time take little more than half the time.
-const END_TO_END = ['--selectProjects', 'e2e', '--maxWorkers=2', '--testTimeout=120000'];
+const END_TO_END = ['--selectProjects', 'e2e', '--runInBand', '--testTimeout=120000'];
 
 /** @returns tests that failed and passed when their file was run once more */
 async function endToEnd(): Promise<string[]> {
