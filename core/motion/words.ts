@@ -6,7 +6,7 @@ import type { Send } from '../sends.js';
 import { MOTION_ACT_WORDS } from '../sends/motion.js';
 import type { Show } from '../show.js';
 import { writeRate } from '../typed/rate.js';
-import { isSetting } from './acts.js';
+import type { MotionSendAct } from './acts.js';
 import { MAKES } from './makes.js';
 
 /** `sine`, `attack 50 ms, release 0.8 s` */
@@ -44,6 +44,9 @@ export function offWords({ on, bankId }: Motion, show: Pick<Show, 'banks'>): str
   return bank && !bank.on ? `Bank ${bank.name} is off` : null;
 }
 
+/** What begins a voice of its own where a motion has several. */
+const BEGINS: ReadonlySet<MotionSendAct> = new Set<MotionSendAct>(['press', 'start', 'toggle']);
+
 /** What a send did to a motion. */
 export interface MovedMotion {
   /** Null if it is not there. */
@@ -64,7 +67,7 @@ export function movedMotions(sends: readonly Send[], show: Show): MovedMotion[] 
     const nothing = !motion.on
       ? 'it is switched off'
       : (off?.replace('Bank', 'bank') ?? (motion.sends.length === 0 ? 'it sends nothing yet' : null));
-    const own = motion.voices > 1 && !isSetting(send.act) ? ', in a voice of its own' : '';
+    const own = motion.voices > 1 && BEGINS.has(send.act) ? ', in a voice of its own' : '';
     return [{ id: motion.id, words: `${motion.name}: ${MOTION_ACT_WORDS[send.act]}${own}`, nothing }];
   });
 }
