@@ -255,9 +255,8 @@ describe('our own position', () => {
     expect(stage.calls.map(({ now }) => now)).toEqual([3_600_000]);
   });
 
-  test('goes on after a restart from where it would be, and calls what was due meanwhile', () => {
-    const stage = timeStage(SONG);
-    stage.pass(100_000);
+  /** As an engine that comes back, where the position played until some ms ago. */
+  const backAfter = (stage: ReturnType<typeof timeStage>, ms: number): void =>
     stage.give({
       t: 'restore',
       before: {
@@ -266,7 +265,7 @@ describe('our own position', () => {
         finished: [],
         tempo: null,
         position: {
-          motion: { ms: HOUR + 900, at: stage.now() - 600, speed: 1 },
+          motion: { ms: HOUR + 900, at: stage.now() - ms, speed: 1 },
           counts: 'own',
           chosen: 'auto',
           callsOn: true,
@@ -275,6 +274,11 @@ describe('our own position', () => {
         },
       },
     });
+
+  test('goes on after a restart from where it would be, and calls what was due meanwhile', () => {
+    const stage = timeStage(SONG);
+    stage.pass(100_000);
+    backAfter(stage, 600);
     expect(stage.position()).toBe(HOUR + 1500);
     // Its lines have to open first.
     expect(called(stage)).toEqual([]);
@@ -282,6 +286,17 @@ describe('our own position', () => {
     expect(called(stage)).toEqual(['m1']);
     stage.pass(300);
     expect(called(stage)).toEqual(['m1', 'm2']);
+  });
+
+  test.each([
+    [9900, true],
+    [10_100, false],
+  ])('after a restart that took %i ms goes on: %j', (ms, goesOn) => {
+    const stage = timeStage(SONG);
+    stage.pass(100_000);
+    backAfter(stage, ms);
+    stage.pass(1000);
+    expect(stage.position()).toBe(HOUR + 900 + (goesOn ? ms + 1000 : 0));
   });
 });
 

@@ -77,8 +77,11 @@ export interface PositionBefore {
   calledTo?: number | undefined;
 }
 
-/** A position that was kept this long ago, in ms, is gone on from as if nothing had happened. */
-export const RECENT_MS = 3000;
+/**
+ * A position that was kept this long ago, in ms, is gone on from as if nothing had happened. An engine is back within half a second, on a machine that
+ * has too much to do within some seconds; a position of an hour ago is not played by itself.
+ */
+export const RECENT_MS = 10_000;
 /** A position in ms that lies just before another one. */
 const JUST = 1e-6;
 
