@@ -21,11 +21,14 @@ const SILENCE_DB = -60;
 const MOST_AHEAD_MS = 3000;
 const TOO_FAST =
   'The device gives sound faster than it can be heard, so it is no sound card. Choose another one.';
-/** A program that gives or takes nothing for this long is started again. */
+/** A program that gives or takes nothing for this long is started again; one that was just started has longer to open its device. */
 const STUCK_MS = 2000;
+const BEGINS_MS = 10_000;
+/** How often that is looked at. */
+const LOOK_MS = 250;
 const STUCK = {
-  in: 'The program for sound has given nothing for two seconds. It is started again.',
-  out: 'The program for sound has taken nothing for two seconds. It is started again.',
+  in: 'The program for sound gives nothing. It is started again.',
+  out: 'The program for sound takes nothing. It is started again.',
 };
 /** Two channels at least: some devices have no single one. */
 const FEWEST_CHANNELS = 2;
@@ -94,15 +97,19 @@ export function openSoundMachine(
     return system;
   }
 
-  /** @returns what has to be called at least every two seconds. When it is not, `stuck` is called, once. */
+  /**
+   * Returns what has to be called at least every two seconds. When it is not, `stuck` is called, once. Time in which the engine itself stood still is
+   * not counted: nothing could be heard of the program then.
+   */
   function watchdog(stuck: () => void): () => void {
-    let last = performance.now();
+    let left = BEGINS_MS;
     const look = (): void => {
-      if (performance.now() - last >= STUCK_MS) stuck();
-      else timers.later(STUCK_MS / 4, look);
+      left -= LOOK_MS;
+      if (left < 0) stuck();
+      else timers.later(LOOK_MS, look);
     };
     look();
-    return () => void (last = performance.now());
+    return () => void (left = STUCK_MS);
   }
 
   const recording = hears === '' ? null : record();
