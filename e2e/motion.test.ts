@@ -32,7 +32,7 @@ async function values(of: 'hue' | 'density' | 'tide', count: number): Promise<nu
     const { scene } = message.state as { scene: Record<string, number> };
     seen.add(scene[of]!);
   });
-  await until(() => seen.size >= count, `${count} values of the ${of}`, 60_000);
+  await until(() => seen.size >= count, `${count} values of the ${of}`, 180_000);
   socket.close();
   return [...seen];
 }

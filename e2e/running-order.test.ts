@@ -79,10 +79,10 @@ describe('the demo’s moments, from the prompt desk', () => {
   });
 
   test('along time, what runs is marked where it is, and the line says who set its slots', async () => {
-    await order({ do: 'call', id: 'slack-water' });
     await on.page.go('order/time');
-    await until(() => shown('[data-moment-time="Slack water"] [data-now]'), 'where it is now is marked');
     await on.page.sees('follows 3600 s after the start');
+    await order({ do: 'call', id: 'slack-water' });
+    await until(() => shown('[data-moment-time="Slack water"] [data-now]'), 'where it is now is marked');
     await on.page.go('lines/lantern-rig');
     const set = () => text('[data-set-by="2 · Slack water"]');
     await until(async () => (await set()).includes('1–12'), 'it is said who set the slots');

@@ -107,7 +107,7 @@ describe('a fade of sixteen beats', () => {
     const slow = await until(running, 'it runs');
     await setClock(190);
     await until(async () => ((await running()) ?? Infinity) < slow! * 0.7, 'it will end sooner');
-    await until(async () => (await running()) === null, 'it ends', 40_000);
+    await until(async () => (await running()) === null, 'it ends', 120_000);
     await call('undo', 'POST');
   });
 

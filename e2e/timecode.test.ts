@@ -45,7 +45,7 @@ describe('the tide clock', () => {
     await call('log/begin', 'POST', { name: 'A night by timecode' });
     await setTide('01:00:00:00', '400 %');
     await on.page.press('Start the tide clock');
-    await until(async () => (await called()) === 'lamp-lit', 'the last moment is called', 60_000);
+    await until(async () => (await called()) === 'lamp-lit', 'the last moment is called', 180_000);
     await on.page.press('Time');
     await until(async () => (await source()).includes('locked'), 'the source is shown as locked');
     expect(await mode()).toBe('following');

@@ -26,6 +26,7 @@ const TEST_HELP = `npm test -- [options]      checks everything
   --only PATTERN   only the tests of the files whose names have this in them, and no static checks
   --times N        run them N times, and say of each time what failed
   --busy N         while N processes keep the machine busy
+  --workers N      N files at a time
   --again          run an end-to-end file that fails once more, and name it as flaky if it passes then
   --help           this`;
 

@@ -74,7 +74,7 @@ export async function openTestStage({ demo = true }: TestStageOptions = {}): Pro
 export async function until<T>(
   what: () => T | Promise<T>,
   words: string,
-  limitMs = 20_000,
+  limitMs = 60_000,
 ): Promise<NonNullable<T>> {
   const end = performance.now() + limitMs;
   let last: unknown = null;

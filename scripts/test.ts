@@ -17,6 +17,8 @@ interface Options {
   times: number;
   /** Processes that keep the machine busy. */
   busy: number;
+  /** Test files that run at a time. */
+  workers: number;
   /** An end-to-end file that fails is run once more, and named as flaky if it passes then. */
   again: boolean;
 }
@@ -33,10 +35,11 @@ function readOptions(): Options {
         only: { type: 'string' },
         times: { type: 'string', default: '1' },
         busy: { type: 'string', default: '0' },
+        workers: { type: 'string', default: '1' },
         again: { type: 'boolean', default: false },
       },
     });
-    const number = (name: 'times' | 'busy', least: number, most: number): number => {
+    const number = (name: 'times' | 'busy' | 'workers', least: number, most: number): number => {
       const value = Number(values[name]);
       if (!Number.isInteger(value) || value < least || value > most)
         fail(`--${name} ${values[name]}: a number from ${least} to ${most}.`);
@@ -46,6 +49,7 @@ function readOptions(): Options {
       only: values.only ?? null,
       times: number('times', 1, 1000),
       busy: number('busy', 0, 64),
+      workers: number('workers', 1, 16),
       again: values.again,
     };
   } catch (error) {
@@ -191,7 +195,7 @@ async function jest(words: string, args: string[]): Promise<void> {
   failed += ran.failed;
 }
 
-const END_TO_END = ['--selectProjects', 'e2e', '--runInBand', '--testTimeout=120000'];
+const END_TO_END = ['--selectProjects', 'e2e', '--runInBand', '--testTimeout=300000'];
 
 /** @returns tests that failed and passed when their file was run once more */
 async function endToEnd(): Promise<string[]> {
@@ -231,9 +235,9 @@ async function everything(): Promise<string[]> {
     'web',
     'stand-ins',
     'scripts',
-    '--testTimeout=30000',
+    '--testTimeout=120000',
   ]);
-  await jest('server', ['--selectProjects', 'server', '--maxWorkers=2', '--testTimeout=60000']);
+  await jest('server', ['--selectProjects', 'server', '--maxWorkers=2', '--testTimeout=240000']);
   return endToEnd();
 }
 
@@ -245,7 +249,7 @@ async function chosen(pattern: string): Promise<void> {
   );
   for (const child of busy) running.add(child);
   for (let round = 1; round <= options.times; round++) {
-    const ran = await runJest(['--runInBand', '--testTimeout=120000', pattern]);
+    const ran = await runJest([`--maxWorkers=${options.workers}`, '--testTimeout=300000', pattern]);
     passed += ran.passed;
     failed += ran.failed;
     const names = [...ran.failures.values()].flat();

@@ -17,8 +17,8 @@ import { openTestStage, until, type TestStage } from '../scripts/test-stage.js';
 let stage: TestStage;
 beforeAll(async () => {
   stage = await openTestStage();
-}, 60_000);
-afterAll(() => stage.stop(), 30_000);
+}, 240_000);
+afterAll(() => stage.stop(), 120_000);
 
 interface Answer<T> {
   status: number;
@@ -153,7 +153,7 @@ describe('editing', () => {
     await call('PUT', 'desk/armed', { armed: true });
     expect((await call('POST', 'undo')).body).toEqual({ label: 'Change Fog bank' });
     expect((await mapping('fog'))!.name).toBe('Fog bank');
-  }, 60_000);
+  }, 240_000);
 
   test('edits made at the same time all hold', async () => {
     const names = ['Gull', 'Buoy', 'Rope', 'Mole', 'Crane'];
@@ -696,7 +696,7 @@ describe('when something dies', () => {
     await until(() => (press(), arrived() > before), 'a press arrives again');
     watcher.close();
     close();
-  }, 60_000);
+  }, 240_000);
 
   test('without the database signals go on, edits are refused in words, and it is said', async () => {
     const { press, arrived, close } = await rig();
@@ -728,7 +728,7 @@ describe('when something dies', () => {
     await call('POST', 'undo');
     watcher.close();
     close();
-  }, 60_000);
+  }, 240_000);
 });
 
 test('a server without a demo begins with an empty show', async () => {
@@ -739,4 +739,4 @@ test('a server without a demo begins with an empty show', async () => {
   } finally {
     await bare.stop();
   }
-}, 60_000);
+}, 240_000);

@@ -14,8 +14,8 @@ let stage: TestStage;
 beforeAll(async () => {
   stage = await openTestStage();
   await call('PATCH', 'show/settings', { guardMs: 0 });
-}, 60_000);
-afterAll(() => stage.stop(), 30_000);
+}, 240_000);
+afterAll(() => stage.stop(), 120_000);
 
 /** Stand-ins that were stopped take a while to come back. */
 const LONG = 40_000;

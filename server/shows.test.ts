@@ -9,8 +9,8 @@ import { openTestStage, until, type TestStage } from '../scripts/test-stage.js';
 let stage: TestStage;
 beforeAll(async () => {
   stage = await openTestStage();
-}, 60_000);
-afterAll(() => stage.stop(), 30_000);
+}, 240_000);
+afterAll(() => stage.stop(), 120_000);
 
 interface Listed {
   id: string;
@@ -94,7 +94,7 @@ describe('shows', () => {
     expect(await pressed()).toBeGreaterThan(0);
     expect((await list()).map(({ name }) => name)).toEqual(['The Lantern Pier', 'Second night']);
     expect((await list())[1]!.rows).toMatchObject({ banks: 1, mappings: 0, lines: before.lines.length });
-  }, 60_000);
+  }, 240_000);
 
   test('the one that was opened last is open after a restart, and its undo goes on', async () => {
     const [first, second] = await list();
@@ -105,7 +105,7 @@ describe('shows', () => {
     expect((await call('POST', 'undo')).body).toEqual({ label: 'Rename the show to Third night' });
     expect((await show()).settings.name).toBe('Second night');
     await call('POST', `shows/${first!.id}/open`);
-  }, 60_000);
+  }, 240_000);
 
   test('a copy is called after its show, is not opened, and can be renamed and archived', async () => {
     const id = await openId();
@@ -122,7 +122,7 @@ describe('shows', () => {
     expect((await show()).settings.name).toBe('Matinee');
     expect(await pressed()).toBeGreaterThan(0);
     await call('POST', `shows/${id}/open`);
-  }, 60_000);
+  }, 240_000);
 
   test('what can’t be is refused in words', async () => {
     const id = await openId();
@@ -157,7 +157,7 @@ describe('shows', () => {
     }
     await call('PUT', 'desk/armed', { armed: true });
     await call('POST', `shows/${id}/open`);
-  }, 60_000);
+  }, 240_000);
 
   test('a file becomes a show of its own, once it was said what is in it', async () => {
     const before = await show();
@@ -181,7 +181,7 @@ describe('shows', () => {
     await call('POST', `shows/${first.id}/open`);
     await call('POST', 'undo');
     expect(await show()).toEqual(before);
-  }, 60_000);
+  }, 240_000);
 
   test('a performance belongs to the show that was open, and ends with it', async () => {
     const first = await openId();
@@ -194,7 +194,7 @@ describe('shows', () => {
     expect((await list()).find((one) => one.id === first)!.playedAt).not.toBeNull();
     await call('POST', `shows/${first}/open`);
     expect((await call<{ performances: object[] }>('GET', 'log')).body.performances).toHaveLength(1);
-  }, 60_000);
+  }, 240_000);
 });
 
 describe('versions', () => {
@@ -265,5 +265,5 @@ describe('versions', () => {
     ]);
     await call('DELETE', `versions/${newest!.id}`);
     expect(await versions()).toHaveLength(1);
-  }, 60_000);
+  }, 240_000);
 });

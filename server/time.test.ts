@@ -47,11 +47,11 @@ beforeAll(async () => {
     listenPort: null,
   };
   bell = (await call<Line>('POST', 'lines', line)).body;
-}, 60_000);
+}, 240_000);
 afterAll(async () => {
   far.close();
   await stage.stop();
-}, 30_000);
+}, 120_000);
 beforeEach(() => {
   arrived = [];
 });

@@ -51,11 +51,11 @@ beforeAll(async () => {
     newPrefix: '/gull',
     ring: true,
   });
-}, 60_000);
+}, 240_000);
 afterAll(async () => {
   far.close();
   await stage.stop();
-}, 30_000);
+}, 120_000);
 afterEach(() => {
   for (const end of ending.splice(0)) end();
 });
@@ -257,7 +257,7 @@ describe('the engine is killed', () => {
     await until(
       () => stage.engine.pid() !== null && stage.engine.pid() !== before,
       'another one is there',
-      30_000,
+      120_000,
     );
     await engineIsBack();
     await signalsGoOn();
@@ -424,7 +424,7 @@ describe('who says what can’t be taken', () => {
     await until(() => closed, 'it is let go');
     expect(heard.length).toBeGreaterThan(0);
     await signalsGoOn();
-  }, 60_000);
+  }, 240_000);
 
   test('names with what no screen shows are refused in words; a desk with such a name ends no log', async () => {
     const refused = await call('PATCH', 'mappings/fog', { name: 'Fog\u0000' });
@@ -542,5 +542,5 @@ describe('a database that takes connections and never answers', () => {
       silent.close();
       rmSync(state, { recursive: true, force: true });
     }
-  }, 60_000);
+  }, 240_000);
 });
