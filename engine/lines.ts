@@ -14,6 +14,7 @@ import { createDmxHubs } from './drivers/dmx-hub.js';
 import { waiting, type LineDriver, type LineListener } from './drivers/driver.js';
 import { openKeysMachine } from './drivers/keys-machine.js';
 import { openMachineMidi } from './drivers/machine-midi.js';
+import { openNetworkMidi } from './drivers/network-midi.js';
 import { openOscTcp } from './drivers/osc-tcp.js';
 import { openOscUdp } from './drivers/osc-udp.js';
 import { openOscWs } from './drivers/osc-ws.js';
@@ -78,6 +79,7 @@ export function createLines(
   const indexes = new Map<string, number>();
   const byIndex: (OpenLine | undefined)[] = [];
   const states = new Map<string, LineState>();
+  const seen = new Map<string, Pick<LineState, 'network'>>();
   const hubs = createDmxHubs();
   const drops = watchDrops(() => byIndex, watcher.state);
 
@@ -97,6 +99,8 @@ export function createLines(
         return openKeysMachine(row, listener);
       case 'sound-machine':
         return openSoundMachine(row, listener);
+      case 'midi-network':
+        return openNetworkMidi(row, listener);
       case 'midi-machine':
       case 'midi-virtual':
         return openMachineMidi(row, listener);
@@ -146,6 +150,10 @@ export function createLines(
         watcher.state();
         if (state.state === 'open') watcher.open(index);
       },
+      seen(next) {
+        seen.set(row.id, next);
+        watcher.state();
+      },
     });
     byIndex[index] = {
       id: row.id,
@@ -166,6 +174,7 @@ export function createLines(
     line.intake.close();
     carriers.part(line.id);
     states.delete(line.id);
+    seen.delete(line.id);
     byIndex[line.index] = undefined;
     watcher.state();
     return closing;
@@ -193,7 +202,7 @@ export function createLines(
       Object.fromEntries(
         [...states].map(([id, state]) => {
           const lastBad = byIndex[indexes.get(id)!]?.lastBad;
-          const said = drops.withDrops(id, state);
+          const said = { ...drops.withDrops(id, state), ...seen.get(id) };
           return [id, lastBad ? { ...said, lastBad } : said];
         }),
       ),

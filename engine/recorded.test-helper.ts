@@ -17,6 +17,7 @@ export function recorded(intake?: Intake): Recorded {
   const heard: Signal[] = [];
   const bad: string[] = [];
   let state: LineState = { state: 'waiting', trouble: '' };
+  let seen: Pick<LineState, 'network'> = {};
   const listener: LineListener = {
     // A driver uses its signals again.
     heard: (signal) => heard.push(copySignal(signal)),
@@ -29,7 +30,11 @@ export function recorded(intake?: Intake): Recorded {
       intake.whenEmpty(resume);
       return true;
     },
-    state: (next) => (state = next),
+    state: (next) => (state = { ...seen, ...next }),
+    seen(next) {
+      seen = next;
+      state = { ...state, ...next };
+    },
   };
   return { listener, heard, bad, state: () => state };
 }

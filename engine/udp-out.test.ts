@@ -116,6 +116,7 @@ describe('the direction to a target', () => {
         take: (work) => work(0),
         holdUp: () => false,
         carried: () => undefined,
+        seen: () => undefined,
       } as LineListener,
     );
     ending.push(() => void driver.close());

@@ -78,8 +78,38 @@ export interface LineState {
   sources?: SourceSeen[];
   /** The sound devices of the server's machine, and how loud the line's own is. */
   sound?: SoundSeen;
+  /** Who takes part in a session of network MIDI. */
+  network?: NetworkSeen;
   /** The last input that could not be understood. */
   lastBad?: BadSeen;
+}
+
+/** A session of network MIDI. Times are milliseconds since 1970. */
+export interface NetworkSeen {
+  /** The first port of its pair; null while it is not open. */
+  port: number | null;
+  participants: {
+    name: string;
+    host: string;
+    port: number;
+    since: number;
+    weCalled: boolean;
+    /** Half of the shortest round trip of the last ones, and each of the last minutes, the oldest first, in ms. Null before the first. */
+    latencyMs: number | null;
+    latencies: { at: number; ms: number }[];
+    /** How far its clock is ahead of ours, in ms. */
+    offsetMs: number | null;
+    /** Packets that were lost, or came late; messages that were made good. */
+    lost: number;
+    recovered: number;
+    late: number;
+  }[];
+  /** Messages that came too late to be played evenly, and were played at once. */
+  lateToPlay: number;
+  /** Machines that we call and that have not answered. */
+  calling: { host: string; port: number; refused: boolean }[];
+  /** Those who wanted to connect and may not. */
+  refused: { name: string; host: string; at: number; count: number }[];
 }
 
 /** What is known of the slots of a line beside the levels that were sent, slot 1 first, in base64. */

@@ -52,7 +52,6 @@ function createNetwork() {
         ssrc: given.ssrc ?? (random = (random * 48_271) % 0x7fff_ffff),
         firstSequence: 65_000,
         sysexLimit: 65_536,
-        calls: calls.map((one) => ({ host: one, port: PORT })),
         mayJoin: lets,
       },
       {
@@ -69,6 +68,7 @@ function createNetwork() {
         random: () => (random = (random * 48_271) % 0x7fff_ffff),
       },
     );
+    for (const one of calls) machine.session.call({ host: one, port: PORT });
     machines.set(host, machine);
     return machine;
   }

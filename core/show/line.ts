@@ -12,12 +12,13 @@ const common = {
   delayMs: z.number(DELAY).min(0, DELAY).max(10_000, DELAY).default(0),
 };
 
+/** The longest system-exclusive message that is accepted, in kB. */
+const sysexKb = whole(1, 1024, 'The longest system-exclusive message is 1 to 1024 kB.').default(64);
 const midi = {
   ...common,
   /** True for a 5-pin cable, which carries 3,125 bytes a second. Its load is shown. */
   fivePin: z.boolean().default(false),
-  /** The longest system-exclusive message that is accepted, in kB. */
-  sysexKb: whole(1, 1024, 'The longest system-exclusive message is 1 to 1024 kB.').default(64),
+  sysexKb,
 };
 const portName = (message: string) => text(200, 'A port’s name has at most 200 characters.').min(1, message);
 
@@ -36,6 +37,25 @@ const hearing = {
   /** Who may send, as addresses or networks (`192.168.1.0/24`); empty for anybody. */
   hearFrom: z.array(sender, SENDER).max(32).default([]),
 };
+
+const PAIR =
+  'A pair of ports begins with an even number from 1024 to 65534, like 5004: MIDI goes to the next one, 5005.';
+const MACHINE =
+  'Write machines like 192.168.1.20, or 192.168.1.20:5004 with their first port, with spaces between.';
+const SESSION_NAME = 'A session has a name of 1 to 60 characters, by which other machines see it.';
+const EVENLY = 'Notes are played 1 to 1000 ms after they were played there, or at once.';
+/** The usual first port of a session. */
+export const SESSION_PORT = 5004;
+
+/** Reads `host` or `host:port`, where the port is the first one of a pair; null if it is neither. */
+export function machineOf(text: string): { host: string; port: number } | null {
+  const [, name = '', digits] = /^([^:\s]+)(?::(\d{1,5}))?$/.exec(text) ?? [];
+  const first = digits === undefined ? SESSION_PORT : Number(digits);
+  return host.safeParse(name).success && first > 0 && first < 65_535 ? { host: name, port: first } : null;
+}
+
+/** Who may connect to a session besides those whom it calls. */
+export const MAY_JOIN = ['nobody', 'listed', 'anyone'] as const;
 
 const LEVEL = 'A level is -40 to 0 dB.';
 /** How loud timecode is played, in dB below full scale. */
@@ -79,6 +99,36 @@ export const lineSchema = z.discriminatedUnion('kind', [
     ...midi,
     kind: z.literal('midi-inside'),
     port: portName('Write the name that the stand-in announces.'),
+  }),
+  z.object({
+    ...common,
+    sysexKb,
+    kind: z.literal('midi-network'),
+    /** How other machines see this session. */
+    session: text(60, SESSION_NAME).min(1, SESSION_NAME),
+    /** The first port of its pair; null for the next pair that is free, from 5004 on. */
+    port: z
+      .int(PAIR)
+      .min(1024, PAIR)
+      .max(65_534, PAIR)
+      .refine((value) => value % 2 === 0, PAIR)
+      .nullable()
+      .default(null),
+    /** The address of this machine that it is bound to. */
+    listenHost: host.default('127.0.0.1'),
+    mayJoin: z.enum(MAY_JOIN).default('nobody'),
+    /** Who may connect if `mayJoin` is `listed`: addresses and networks. */
+    hearFrom: z.array(sender, SENDER).max(32).default([]),
+    /** The machines that it calls, until they answer: `host` or `host:port`, with the first port of their pair. */
+    calls: z
+      .array(
+        z.string().refine((text) => machineOf(text) !== null, MACHINE),
+        MACHINE,
+      )
+      .max(16, 'A session calls up to 16 machines.')
+      .default([]),
+    /** How long after it was played there what is heard is played here, in ms; null to play it when it arrives. */
+    evenMs: whole(1, 1000, EVENLY).nullable().default(null),
   }),
   z.object({
     ...common,
@@ -202,6 +252,7 @@ export const CARRIES: Record<LineKind, Protocol> = {
   'midi-machine': 'midi',
   'midi-virtual': 'midi',
   'midi-inside': 'midi',
+  'midi-network': 'midi',
   'osc-udp': 'osc',
   'osc-tcp': 'osc',
   'osc-ws': 'osc',

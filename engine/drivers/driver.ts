@@ -14,6 +14,8 @@ export interface LineListener {
   gone(): void;
   /** The state of the line. `open` is reported again when a new receiver is connected, which knows nothing of what was sent before. */
   state(state: LineState): void;
+  /** What is seen of the line besides its state has changed. It stays with every state until it changes again. */
+  seen(seen: Pick<LineState, 'network'>): void;
   /**
    * Processes input in the line's turn.
    * @param bytes of memory that it needs while it waits. @param ageMs how long ago it arrived, if somebody knows better

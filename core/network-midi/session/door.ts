@@ -17,6 +17,8 @@ import type { Roster } from './roster.js';
 import { callAgainMs, GIVE_WAY_MS } from './waits.js';
 
 export interface Door {
+  /** Calls a machine from now on. */
+  call(to: Address): void;
   calls(): readonly Call[];
   refused(): readonly RefusedSeen[];
   hear(port: Port, command: Invitation, from: Address, now: number): void;
@@ -40,7 +42,7 @@ const dataOf = ({ host, port }: Address): Address => ({ host, port: port + 1 });
 
 /** @param lastPacket the last packet that was played. @param entered called with whom we have called, once it has accepted */
 export function createDoor(
-  { name, ssrc, calls: whom, mayJoin }: SessionSettings,
+  { name, ssrc, mayJoin }: SessionSettings,
   host: SessionHost,
   roster: Roster,
   lastPacket: () => number,
@@ -48,7 +50,7 @@ export function createDoor(
 ): Door {
   const guests = createGuests();
   const invitationLength = encodeSessionCommand({ kind: 'invitation', token: 0, ssrc, name }).length;
-  let calls = whom.map((to) => createCall(to, host.random()));
+  let calls: Call[] = [];
 
   const isConnected = (number: number): boolean =>
     roster.all().some((one) => one.ssrc === number && one.isProven);
@@ -139,6 +141,9 @@ export function createDoor(
   const heard = { invitation: invited, accepted } as const;
 
   return {
+    call(to) {
+      if (!calls.some((one) => isSameAddress(one.to, to))) calls = [...calls, createCall(to, host.random())];
+    },
     calls: () => calls,
     refused: guests.refused,
     hear(port, command, from, now) {

@@ -13,8 +13,6 @@ export interface SessionSettings {
   firstSequence: number;
   /** Octets that a system-exclusive message may have. */
   sysexLimit: number;
-  /** The control ports of those whom we call. */
-  calls: readonly Address[];
   /** Whether somebody may come in who calls us. */
   mayJoin(host: string): boolean;
 }

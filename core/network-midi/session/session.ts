@@ -33,6 +33,8 @@ export interface Session {
   /** When `wake` is due, in ms. */
   wakeAt(): number;
   wake(now: number): void;
+  /** Calls a machine from now on. @param to its control port */
+  call(to: Address): void;
   participants(): readonly Participant[];
   calls(): readonly Call[];
   refused(): readonly RefusedSeen[];
@@ -92,7 +94,7 @@ export function createSession(settings: SessionSettings, host: SessionHost): Ses
     if (heard.lost > 0) one.feedbackAt = now;
     for (const reason of heard.bad) host.bad(`From ${one.name}: ${reason}.`, bytes);
     for (const { bytes: message, ticks } of heard.commands)
-      host.heard(one, message, ticks === null ? 0 : one.clock.ageOf(ticks, now), ticks === null);
+      host.heard(one, message, one.clock.ageOf(ticks ?? packet.timestamp, now), ticks === null);
   }
 
   function commanded(port: Port, from: Address, bytes: Uint8Array, now: number): void {
@@ -152,6 +154,7 @@ export function createSession(settings: SessionSettings, host: SessionHost): Ses
       for (const one of roster.all()) lookAfter(one, now);
       if (playing.guardAt() <= now) playing.guard(now);
     },
+    call: door.call,
     participants: roster.all,
     calls: door.calls,
     refused: door.refused,

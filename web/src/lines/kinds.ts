@@ -55,6 +55,12 @@ export const KINDS: KindTable = {
     detail: (line) => `MIDI · virtual${portDetail(line)}`,
     start: (name) => ({ kind: 'midi-virtual', name, port: name }),
   },
+  'midi-network': {
+    words: 'Network MIDI session',
+    about: 'The machine at front of house, or another program on this one: whatever is played there or here.',
+    detail: ({ calls }) => `MIDI · network${calls.length > 0 ? ` · calls ${calls.join(', ')}` : ''}`,
+    start: (name) => ({ kind: 'midi-network', name, session: name }),
+  },
   'midi-inside': {
     words: 'MIDI port of a stand-in',
     about: 'A simulated device that ships with Tawny Signal.',

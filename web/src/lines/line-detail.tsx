@@ -19,6 +19,7 @@ import { NotOfTheShow } from '../ui/read-only';
 import { Switch } from '../ui/switch';
 import { Countdown } from './countdown';
 import { protocolOf } from './kinds';
+import { SessionSeen } from '../network/session-seen';
 import { LineFields } from './line-fields';
 import { UniverseLevels } from './universe-levels';
 import type { EyeState } from '../ui/eyes';
@@ -27,11 +28,13 @@ import type { LineView } from './line-view';
 export function LineDetail({ line, view }: { line: Line; view: LineView }) {
   const change = useChangeRow('lines');
   const go = useNavigate();
+  const state = useLiveValue('lines', (store) => store.lineState(line.id), 250);
   return (
     <div className="grid gap-x-8 gap-y-3 px-3 pt-1 pb-3 lg:grid-cols-[minmax(0,420px)_minmax(0,1fr)] lg:pr-4 lg:pl-14">
       <LineFields line={line} />
       <div>
         <Facts line={line} view={view} />
+        {line.kind === 'midi-network' && state?.network && <SessionSeen line={line} seen={state.network} />}
         {protocolOf(line) === 'dmx' && <UniverseLevels line={line} sends={view.eyes.sides.out !== 'none'} />}
         <NotOfTheShow>{!onlyHears(line) && <TryLine line={line} />}</NotOfTheShow>
         <div className="flex items-center gap-4 pt-3">

@@ -12,6 +12,7 @@ import { KINDS } from './kinds';
 import { HearingFields, TargetFields, type Save } from './network-fields';
 import { useChangeRow } from '../show/show';
 import { MachineSoundFields } from '../sound/machine-sound-fields';
+import { SessionFields } from '../network/session-fields';
 import { SoundFields } from '../sound/sound-fields';
 
 export function LineFields({ line }: { line: Line }) {
@@ -177,6 +178,8 @@ function KindFields({ line, save }: { line: Line; save: Save }) {
           hint="The port’s name for other programs on the server’s machine."
         />
       );
+    case 'midi-network':
+      return <SessionFields line={line} save={save} />;
     case 'midi-inside':
       return (
         <Choice

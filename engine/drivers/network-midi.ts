@@ -1,0 +1,253 @@
+/** A session of network MIDI: its sockets, its timers, and what is seen of it. Who takes part and what is said is decided in core/network-midi/session. */
+import { randomBytes } from 'node:crypto';
+import { lookup } from 'node:dns/promises';
+import { isIP, isIPv6 } from 'node:net';
+import { encodeSignal } from '@tawny-signal/core/bytes';
+import type { NetworkSeen } from '@tawny-signal/core/live/messages';
+import { createMidiParser } from '@tawny-signal/core/midi/parser';
+import { createSession, type Session } from '@tawny-signal/core/network-midi/session/session';
+import type { Participant } from '@tawny-signal/core/network-midi/session/participant';
+import type { OutgoingCommand } from '@tawny-signal/core/network-midi/stream-out';
+import { machineOf } from '@tawny-signal/core/show/line';
+import { isMidi } from '@tawny-signal/core/signal';
+import { inSlices } from '../intake.js';
+import { tellBad, waiting, type LineDriver, type LineListener, type LineOf } from './driver.js';
+import { createEvenly } from './evenly.js';
+import { createListenTrouble } from './listening.js';
+import { addressOf, createSends, openPortPair, PairTrouble, type PortPair } from './port-pair.js';
+import { createTimers, waitBefore } from './retry.js';
+import { createTroubles } from './troubles.js';
+import { createGate } from './who-may.js';
+
+export type NetworkMidiLine = LineOf<'midi-network'>;
+
+/** What is seen is told this often while somebody is there. */
+const SEEN_MS = 1000;
+/** Commands that wait to leave together. More are not sent. */
+const MOST_WAITING = 4096;
+const NOBODY = 'Nobody is connected.';
+
+const random32 = (): number => randomBytes(4).readUInt32BE();
+
+function seenOf(one: Participant, now: number, sinceEpoch: number): NetworkSeen['participants'][number] {
+  const latency = one.clock.latencyMs();
+  return {
+    name: one.name || one.control.host,
+    host: one.control.host,
+    port: one.control.port,
+    since: one.since + sinceEpoch,
+    weCalled: one.weCalled,
+    latencyMs: Number.isFinite(latency) ? latency : null,
+    latencies: one.clock.latencies().map(({ at, ms }) => ({ at: at + sinceEpoch, ms })),
+    offsetMs: one.clock.offsetMs(now),
+    lost: one.lost,
+    recovered: one.recovered,
+    late: one.late,
+  };
+}
+
+export function openNetworkMidi(line: NetworkMidiLine, listener: LineListener): LineDriver {
+  const timers = createTimers();
+  const first = waiting('Opening its ports.');
+  const { say } = createTroubles<'calls' | 'session'>(
+    listener,
+    first,
+    { in: 'open', out: 'open' },
+    {
+      calls: [],
+      session: ['in', 'out'],
+    },
+  );
+  const listenTrouble = createListenTrouble('udp', (words, wait) => say('in', words, wait));
+  const isListed = createGate(line.hearFrom);
+  const parser = createMidiParser(
+    {
+      message: (signal, bytes) => listener.heard(signal, bytes),
+      bad: (reason, bytes) => listener.bad(`Not MIDI: ${reason}.`, bytes),
+    },
+    line.sysexKb * 1024,
+  );
+  const evenly = createEvenly(line.evenMs, take);
+  const sends = createSends();
+  let pair: PortPair | null = null;
+  let session: Session | null = null;
+  let closed = false;
+  let toSend: OutgoingCommand[] = [];
+  let wakeTimer: NodeJS.Timeout | null = null;
+
+  function mayJoin(host: string): boolean {
+    if (line.mayJoin === 'anyone') return true;
+    return line.mayJoin === 'listed' && line.hearFrom.length > 0 && isListed(host);
+  }
+
+  function take(bytes: Uint8Array, ageMs: number): void {
+    listener.take(
+      inSlices(bytes, (part) => parser.feed(part)),
+      bytes.length,
+      ageMs,
+    );
+  }
+
+  function tellSeen(): void {
+    if (!session || closed) return;
+    const now = performance.now();
+    const sinceEpoch = Date.now() - now;
+    const network: NetworkSeen = {
+      port: pair?.port ?? null,
+      participants: session
+        .participants()
+        .filter(({ isProven }) => isProven)
+        .map((one) => seenOf(one, now, sinceEpoch)),
+      lateToPlay: evenly.late(),
+      calling: session
+        .calls()
+        .filter(({ state, isOnce }) => state !== 'connected' && !isOnce)
+        .map(({ to, isRefused }) => ({ ...to, refused: isRefused })),
+      refused: session.refused().map((one) => ({ ...one, at: one.at + sinceEpoch })),
+    };
+    listener.seen({ network });
+    say('session', network.participants.length > 0 ? null : nobodyWords(network));
+  }
+
+  /** Says whom it waits for. */
+  function nobodyWords({ calling, port }: NetworkSeen): string {
+    const refusing = calling.find(({ refused }) => refused);
+    if (refusing)
+      return `${refusing.host}:${refusing.port} does not let us in. Let “${line.session}” in there.`;
+    const [one] = calling;
+    if (one) return `${NOBODY} ${one.host}:${one.port} has not answered; it is called again and again.`;
+    if (line.mayJoin === 'nobody') return `${NOBODY} Write whom to call, or let others in.`;
+    return `${NOBODY} Others reach it at port ${port ?? '?'}.`;
+  }
+
+  /** After everything that may have brought something due nearer. */
+  function schedule(): void {
+    if (!session || closed) return;
+    if (wakeTimer) clearTimeout(wakeTimer);
+    const inMs = session.wakeAt() - performance.now();
+    if (inMs === Infinity) return;
+    wakeTimer = setTimeout(wake, Math.max(0, inMs));
+  }
+
+  function wake(): void {
+    if (closed) return;
+    session?.wake(performance.now());
+    schedule();
+  }
+
+  function opened(next: PortPair): void {
+    pair = next;
+    listenTrouble.over();
+    say('in', null);
+    session = createSession(
+      {
+        name: line.session,
+        ssrc: random32(),
+        firstSequence: random32() & 0xffff,
+        sysexLimit: line.sysexKb * 1024,
+        mayJoin,
+      },
+      {
+        send: (port, to, bytes) => sends.send(next[port], to, bytes),
+        heard: (_, bytes, ageMs) => evenly.take(bytes, ageMs),
+        bad: (reason, bytes) => tellBad(listener, reason, bytes.slice()),
+        changed: tellSeen,
+        random: random32,
+      },
+    );
+    for (const port of ['control', 'data'] as const)
+      next[port].on('message', (bytes, from) => {
+        session?.hear(port, addressOf(from), bytes, performance.now());
+        schedule();
+      });
+    for (const text of line.calls) call(text, 0);
+    tellSeen();
+    tellAgain();
+    schedule();
+  }
+
+  function tellAgain(): void {
+    timers.later(SEEN_MS, () => {
+      if (session?.participants().length) tellSeen();
+      tellAgain();
+    });
+  }
+
+  function isOurs(host: string, port: number): boolean {
+    return (
+      pair?.port === port &&
+      (host === line.listenHost || (host === '127.0.0.1' && line.listenHost === '0.0.0.0'))
+    );
+  }
+
+  /** Looks a machine up, and calls it. */
+  async function find(text: string): Promise<string | null> {
+    const { host, port } = machineOf(text)!;
+    const family = isIPv6(line.listenHost) ? 6 : 4;
+    try {
+      const address = isIP(host) ? host : (await lookup(host, { family })).address;
+      if (isOurs(address, port)) return 'This session calls itself. Write the address of the other machine.';
+      session?.call({ host: address, port });
+      schedule();
+      return null;
+    } catch {
+      return `No machine is called “${host}”. Write its address, like 192.168.1.20.`;
+    }
+  }
+
+  function call(text: string, tries: number): void {
+    void find(text).then((words) => {
+      if (closed) return;
+      const wait = waitBefore(tries);
+      say('calls', words, words === null ? undefined : wait);
+      if (words !== null) timers.later(wait, () => call(text, tries + 1));
+    });
+  }
+
+  function listen(tries: number): void {
+    void openPortPair(line.listenHost, line.port).then(
+      (next) => (closed ? next.close() : opened(next)),
+      (error: unknown) => {
+        if (closed) return;
+        const { port, code } =
+          error instanceof PairTrouble ? error : new PairTrouble(line.port ?? 0, undefined);
+        const wait = listenTrouble.failed(port, line.listenHost, code, tries);
+        timers.later(wait, () => listen(tries + 1));
+      },
+    );
+  }
+  listen(0);
+
+  /** What was sent in the same turn leaves together. */
+  function flush(): void {
+    const commands = toSend;
+    toSend = [];
+    if (closed || !session) return;
+    session.play(commands, performance.now());
+    schedule();
+  }
+
+  return {
+    send(signal) {
+      if (!isMidi(signal) || !session?.participants().some(({ isProven }) => isProven)) return null;
+      if (toSend.length >= MOST_WAITING) return null;
+      const bytes = encodeSignal(signal);
+      if (toSend.length === 0) setImmediate(flush);
+      toSend.push({ at: performance.now(), bytes });
+      return bytes;
+    },
+    close() {
+      flush();
+      session?.close(performance.now());
+      closed = true;
+      if (wakeTimer) clearTimeout(wakeTimer);
+      evenly.stop();
+      timers.stop();
+      listenTrouble.over();
+      return sends.done().then(() => {
+        pair?.close();
+        pair = null;
+      });
+    },
+  };
+}
