@@ -4,7 +4,7 @@
 const CALLS_MS = [250, 500, 1000, 2000, 4000];
 export const callAgainMs = (tries: number): number => CALLS_MS[Math.min(tries, CALLS_MS.length - 1)]!;
 /** A machine that has refused us is asked again so late. */
-export const REFUSED_MS = 10_000;
+export const REFUSED_MS = 3000;
 
 /** Clocks are compared often at first, and then every ten seconds. */
 const FIRST_SYNCS = 6;
