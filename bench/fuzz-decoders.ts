@@ -7,6 +7,9 @@ import { readMidiFile } from '@tawny-signal/core/midi/file';
 import { createMidiParser } from '@tawny-signal/core/midi/parser';
 import { createDeframer } from '@tawny-signal/core/osc/framing';
 import { decodeOsc, OscError } from '@tawny-signal/core/osc/packet';
+import { decodeRtp, NetworkMidiError } from '@tawny-signal/core/network-midi/rtp';
+import { createSession } from '@tawny-signal/core/network-midi/session/session';
+import { createStreamIn } from '@tawny-signal/core/network-midi/stream-in';
 import { compilePattern, patternFault } from '@tawny-signal/core/osc/pattern';
 import { spoiltPackets } from './spoilt-packets.js';
 
@@ -35,6 +38,7 @@ function decoders(): Decoder[] {
     ['MIDI', (bytes) => parser.feed(bytes)],
     ['SLIP', (bytes) => slip.feed(bytes)],
     ['length frames', (bytes) => createDeframer('length', { packet: nothing, bad: nothing }).feed(bytes)],
+    ['network MIDI', networkMidi()],
     ['MIDI files', (bytes) => void readMidiFile(bytes)],
     [
       'the link',
@@ -51,6 +55,25 @@ function decoders(): Decoder[] {
       },
     ],
   ];
+}
+
+/** A session with somebody in it who is heard, whatever is said. */
+function networkMidi(): (bytes: Uint8Array) => void {
+  const nothing = (): void => undefined;
+  const host = { send: nothing, heard: nothing, bad: nothing, changed: nothing, random: () => 9 };
+  const settings = { name: 'fuzz', ssrc: 1, firstSequence: 1, sysexLimit: 1000, mayJoin: () => true };
+  const session = createSession(settings, host);
+  const into = createStreamIn(1000);
+  let now = 0;
+  return (bytes) => {
+    now++;
+    for (const port of ['control', 'data'] as const) session.hear(port, { host: 'x', port: 4 }, bytes, now);
+    try {
+      into.take(decodeRtp(bytes), now);
+    } catch (error) {
+      if (!(error instanceof NetworkMidiError)) throw error;
+    }
+  };
 }
 
 export interface DecoderFigures {

@@ -9,7 +9,7 @@ import { Worker } from 'node:worker_threads';
 import WebSocket from 'ws';
 import { PORT_BYTES } from '@tawny-signal/core/live/batch';
 import type { Line } from '@tawny-signal/core/show/line';
-import { freePort, tryUdpPort } from '../scripts/ports.js';
+import { freePort, freeUdpPair, tryUdpPort } from '../scripts/ports.js';
 import { openTestStage, until, type TestStage } from '../scripts/test-stage.js';
 import { post } from './post.js';
 import { spoiltPackets } from './spoilt-packets.js';
@@ -76,6 +76,7 @@ async function openWays(stage: TestStage, far: number, ending: (() => void)[]): 
     artnet: await udp(),
     tcp: await freePort(),
     ws: await freePort(),
+    session: await freeUdpPair(),
   };
   for (const line of [
     { kind: 'osc-udp', name: 'Fuzzed OSC', ...target, listenPort: ports.osc },
@@ -91,6 +92,13 @@ async function openWays(stage: TestStage, far: number, ending: (() => void)[]): 
     { kind: 'sacn', name: 'Fuzzed sACN', host: null, port: 5568, universe: 7, listenPort: ports.sacn },
     { kind: 'artnet', name: 'Fuzzed Art-Net', host: null, port: 6454, universe: 7, listenPort: ports.artnet },
     { kind: 'midi-inside', name: 'Fuzzed MIDI', port: 'Fuzzed MIDI' },
+    {
+      kind: 'midi-network',
+      name: 'Fuzzed session',
+      session: 'Fuzzed session',
+      port: ports.session,
+      mayJoin: 'anyone',
+    },
   ])
     await post<Line>(stage, 'lines', line);
 
@@ -128,6 +136,8 @@ async function openWays(stage: TestStage, far: number, ending: (() => void)[]): 
     webSocket(`ws://127.0.0.1:${ports.ws}/fuzz`, null, []),
     toUdp(ports.sacn),
     toUdp(ports.artnet),
+    toUdp(ports.session),
+    toUdp(ports.session + 1),
     midi,
   ];
 }

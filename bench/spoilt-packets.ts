@@ -3,7 +3,28 @@ import fc from 'fast-check';
 import { dice } from '@tawny-signal/core/dice';
 import { encodeArtDmx } from '@tawny-signal/core/dmx/artnet';
 import { encodeSacn } from '@tawny-signal/core/dmx/sacn';
+import { encodeSessionCommand, HELLOS } from '@tawny-signal/core/network-midi/session-command';
+import { createStreamOut } from '@tawny-signal/core/network-midi/stream-out';
 import { encodeOsc, encodeOscBundle } from '@tawny-signal/core/osc/packet';
+
+/** Packets of network MIDI: all commands of a session, and notes and messages with what was lost before them. */
+function sessionPackets(messages: readonly Uint8Array[]): Uint8Array[] {
+  const named = HELLOS.map((kind) => encodeSessionCommand({ kind, token: 5, ssrc: 7, name: 'fuzz' }));
+  const out = createStreamOut(7, 1);
+  const played = messages.flatMap((data, at) => {
+    const sevenBit = data.map((byte) => byte & 0x7f);
+    const bytes =
+      at % 3 === 0 ? Uint8Array.of(0xf0, ...sevenBit, 0xf7) : Uint8Array.of(0x90 | (at % 16), at, 80);
+    return out.packets([{ at, bytes }], at);
+  });
+  const times: [bigint, bigint, bigint] = [1n, 2n, 3n];
+  return [
+    ...named,
+    ...([0, 1, 2] as const).map((count) => encodeSessionCommand({ kind: 'clock', ssrc: 7, count, times })),
+    encodeSessionCommand({ kind: 'feedback', ssrc: 7, sequence: 3 }),
+    ...played,
+  ];
+}
 
 /**
  * Good packets of each protocol, made by fast-check from the seed, to be spoilt.
@@ -44,7 +65,7 @@ export function spoiltPackets(seed: number): () => Uint8Array {
     }),
   ];
   const midi = fc.sample(fc.uint8Array({ maxLength: 200 }), { seed, numRuns: 100 });
-  const good = [...osc, ...bundles, ...dmx, ...midi];
+  const good = [...osc, ...bundles, ...dmx, ...midi, ...sessionPackets(midi)];
 
   function spoilt(): Uint8Array {
     const bytes = good[int(good.length)]!.slice();

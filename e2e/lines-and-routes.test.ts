@@ -194,3 +194,33 @@ test.each([
   await on.page.type(label, text);
   expect(await on.page.problemAt(label)).toContain(words);
 });
+
+test('a session of network MIDI says in place what can’t be, who is connected, and lets in who was refused', async () => {
+  await on.page.go('lines');
+  const house = await call('POST', 'lines', { kind: 'midi-network', name: 'House', session: 'House' });
+  const stage = await call('POST', 'lines', { kind: 'midi-network', name: 'Bow', session: 'Bow' });
+  await on.page.go(`lines/${house.id}`);
+  for (const [field, wrong, words] of [
+    ['Session', ' ', '1 to 60 characters'],
+    ['Session', 'o'.repeat(300), '1 to 60 characters'],
+    ['Ports', '5005', 'begins with an even number'],
+    ['Calls', 'http://quay/', 'Write machines like'],
+    ['Plays after', 'soon', '1 to 1000 ms'],
+  ] as const) {
+    await on.page.type(field, wrong);
+    expect(await on.page.problemAt(field)).toContain(words);
+    await on.driver.navigate().refresh();
+    await on.page.sees('May connect');
+  }
+  const hint = await until(
+    async () => /Open at (\d+) and/.exec(await (await on.driver.findElement(By.css('body'))).getText()),
+    'its ports are told',
+  );
+  await on.page.go(`lines/${stage.id}`);
+  await on.page.type('Calls', `127.0.0.1:${hint[1]}`);
+  await on.page.sees('does not let us in');
+  await on.page.go(`lines/${house.id}`);
+  await on.page.press('Let them in');
+  await until(() => shown('[data-participant="Bow"]'), 'it is connected');
+  await remove([house, stage]);
+});

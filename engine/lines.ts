@@ -63,7 +63,7 @@ export interface Lines {
 /** What a line reports to the switchboard. */
 export interface LineWatcher extends Pick<LineListener, 'bad' | 'gone' | 'carried'> {
   /** @param arrivedAt when it arrived, in monotonic ms */
-  heard(signal: Signal, bytes: Uint8Array, arrivedAt: number): void;
+  heard(signal: Signal, bytes: Uint8Array, arrivedAt: number, note?: string): void;
 }
 
 /** Returns the part of a line that makes it reopen when it changes. Its name, its delay and whether it is muted do not. */
@@ -134,7 +134,7 @@ export function createLines(
     }
     const driver = openDriver(row, {
       ...others,
-      heard: (signal, bytes) => heard(signal, bytes, intake.arrivedAt()),
+      heard: (signal, bytes, note) => heard(signal, bytes, intake.arrivedAt(), note),
       take(work, bytes, ageMs) {
         const taken = intake.take(work, bytes, ageMs);
         if (!taken) dropped();

@@ -3,6 +3,7 @@ import { createSocket } from 'node:dgram';
 import { afterEach, describe, expect, jest, test } from '@jest/globals';
 import { makeLine } from '@tawny-signal/core/show/line';
 import type { MidiSignal, Signal } from '@tawny-signal/core/signal';
+import { freeUdpPair } from '../scripts/ports.js';
 import { until } from '../scripts/test-stage.js';
 import type { LineDriver } from './drivers/driver.js';
 import { createEvenly } from './drivers/evenly.js';
@@ -47,15 +48,6 @@ async function openTwo(stage: Partial<NetworkMidiLine> = {}, house: Partial<Netw
   return { near, far };
 }
 
-/** A pair of which both ports are free. */
-async function freePair(): Promise<number> {
-  const probe = open();
-  await until(() => probe.port() > 0, 'it is open');
-  const port = probe.port();
-  await ending.pop()!();
-  return port;
-}
-
 test('two sessions on one machine hear each other, and know each other’s names', async () => {
   const { near, far } = await openTwo();
   expect([near.here(), far.here()]).toEqual([['Front of house'], ['Stage']]);
@@ -77,7 +69,7 @@ test('a long system-exclusive message goes through', async () => {
 });
 
 test('nothing is sent while nobody is there, and the line says whom it waits for', async () => {
-  const pair = (await freePair()) + 20;
+  const pair = await freeUdpPair();
   const near = open({ calls: [`127.0.0.1:${pair}`] });
   await until(() => near.state().trouble.includes('has not answered'), 'it says so');
   expect(near.state().trouble).toBe(
@@ -107,7 +99,7 @@ test('who closes says goodbye, what was down is released, and it is called again
 
 describe('ports', () => {
   test('that are in use are said, with who has them, and taken once they are free', async () => {
-    const pair = await freePair();
+    const pair = await freeUdpPair();
     const other = createSocket('udp4');
     await new Promise<void>((done) => other.bind(pair + 1, '127.0.0.1', done));
     const near = open({ port: pair });
@@ -128,7 +120,7 @@ describe('ports', () => {
 });
 
 test('a session that calls itself, or nobody that there is, says so', async () => {
-  const pair = await freePair();
+  const pair = await freeUdpPair();
   const self = open({ port: pair, calls: [`127.0.0.1:${pair}`] });
   await until(() => self.state().trouble.includes('calls itself'), 'it says so');
   const lost = open({ calls: ['nobody.invalid'] });

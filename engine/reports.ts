@@ -29,7 +29,7 @@ export interface Noted {
   bytes: Uint8Array;
   /** Id of the mapping, route or moment that sent it. */
   sender?: string;
-  reason?: string;
+  reason?: string | undefined;
   /** When it arrived, in monotonic ms; now if left out. */
   at?: number;
 }

@@ -107,7 +107,7 @@ export function createSwitchboard(outside: Outside, instance: string): Switchboa
   const lines = createLines(
     carriers,
     (index) => ({
-      heard: (signal, bytes, arrivedAt) => heard(index, signal, bytes, arrivedAt),
+      heard: (signal, bytes, arrivedAt, note) => heard(index, signal, bytes, arrivedAt, note),
       bad: (reason, bytes) => heardBad(index, reason, bytes),
       gone: () => gone(index),
       carried: (way, bytes) => carried(index, way, bytes),
@@ -121,13 +121,13 @@ export function createSwitchboard(outside: Outside, instance: string): Switchboa
     outside,
   );
 
-  function heard(index: number, signal: Signal, bytes: Uint8Array, arrivedAt: number): void {
+  function heard(index: number, signal: Signal, bytes: Uint8Array, at: number, reason?: string): void {
     const line = lines.byIndex[index];
     if (!line) return; // the line has just been closed
     const now = performance.now();
     heardNow.line = index;
     heardNow.signal = signal;
-    heardNow.at = arrivedAt;
+    heardNow.at = at;
     const outs = engine.take(heardNow, now);
     calledNote.look();
     delivery.send(outs, now);
@@ -137,7 +137,7 @@ export function createSwitchboard(outside: Outside, instance: string): Switchboa
     else line.totals.inBytes += bytes.length; // a slot's frame was counted
     line.changed = true;
     if (line.heldIn.take(signal, now)) reports.heldChanged();
-    const seq = reports.note({ cause: 0, lineIndex: index, direction: 'in', bytes, at: arrivedAt });
+    const seq = reports.note({ cause: 0, lineIndex: index, direction: 'in', bytes, at, reason });
     causes.keep(outs.step, seq);
     traces.keep(seq, engine.trace());
     delivery.note(outs);

@@ -18,6 +18,7 @@ import { benchLtc } from '../bench/ltc.js';
 import { benchTicks } from '../bench/ticks.js';
 import { benchMotionKills } from '../bench/motion-kills.js';
 import { benchMotions } from '../bench/motions.js';
+import { benchNetworkMidi } from '../bench/network-midi.js';
 import { benchTimeCost } from '../bench/time-cost.js';
 import { benchTrafficPage } from '../bench/traffic-page.js';
 import { benchWaits } from '../bench/waits.js';
@@ -268,6 +269,7 @@ const BENCHES: Record<string, () => void | Promise<void>> = {
   w: waits,
   x: () => benchMotions(results),
   y: () => benchMotionKills(results),
+  z: () => benchNetworkMidi(results),
 };
 
 const wished = process.argv.slice(2).filter((letter) => letter in BENCHES);

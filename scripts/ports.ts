@@ -1,5 +1,5 @@
 /** Finds free ports on loopback. */
-import { createSocket } from 'node:dgram';
+import { createSocket, type Socket } from 'node:dgram';
 import { createServer } from 'node:net';
 
 /** @returns the port if it is free for TCP, else null. For 0, any free port */
@@ -40,4 +40,42 @@ export async function firstFree(
 ): Promise<number> {
   for (let port = from; port < from + 100; port++) if ((await attempt(port)) !== null) return port;
   throw new Error(`No port from ${from} to ${from + 99} is free.`);
+}
+
+const bindUdp = (port: number): Promise<Socket> =>
+  new Promise((done, fail) => {
+    const socket = createSocket('udp4');
+    socket.once('error', (error) => {
+      socket.close();
+      fail(error);
+    });
+    socket.bind({ port, address: '127.0.0.1', exclusive: true }, () => done(socket));
+  });
+
+const MOST_PAIRS = 200;
+
+/** Binds two UDP ports that stand side by side, the first one even. */
+export async function bindUdpPair(): Promise<[Socket, Socket]> {
+  for (let tries = 0; ; tries++) {
+    const first = 30_000 + 2 * Math.floor(Math.random() * 10_000);
+    try {
+      const one = await bindUdp(first);
+      try {
+        return [one, await bindUdp(first + 1)];
+      } catch (error) {
+        one.close();
+        throw error;
+      }
+    } catch (error) {
+      if (tries >= MOST_PAIRS) throw error;
+    }
+  }
+}
+
+/** Returns the first port of such a pair that is free now. */
+export async function freeUdpPair(): Promise<number> {
+  const pair = await bindUdpPair();
+  const { port } = pair[0].address();
+  for (const socket of pair) await new Promise<void>((done) => socket.close(() => done()));
+  return port;
 }

@@ -1,5 +1,6 @@
 /** A bad network between two pairs of UDP ports on loopback: what is sent to its pair arrives at the other one, or is lost, repeated or late. */
-import { createSocket, type Socket } from 'node:dgram';
+import type { Socket } from 'node:dgram';
+import { bindUdpPair } from '../scripts/ports.js';
 
 export interface BadNetwork {
   /** The first port of the pair that stands for the far end. */
@@ -11,47 +12,9 @@ export interface BadNetwork {
   close(): void;
 }
 
-const MOST_PAIRS = 200;
-
-const bind = (port: number): Promise<Socket> =>
-  new Promise((done, fail) => {
-    const socket = createSocket('udp4');
-    socket.once('error', (error) => {
-      socket.close();
-      fail(error);
-    });
-    socket.bind({ port, address: '127.0.0.1', exclusive: true }, () => done(socket));
-  });
-
-/** Two free ports that stand side by side, the first one even. */
-async function bindPair(): Promise<[Socket, Socket]> {
-  for (let tries = 0; ; tries++) {
-    const first = 30_000 + 2 * Math.floor(Math.random() * 10_000);
-    try {
-      const control = await bind(first);
-      try {
-        return [control, await bind(first + 1)];
-      } catch (error) {
-        control.close();
-        throw error;
-      }
-    } catch (error) {
-      if (tries >= MOST_PAIRS) throw error;
-    }
-  }
-}
-
-/** The first port of a pair that is free now. */
-export async function freePair(): Promise<number> {
-  const pair = await bindPair();
-  const { port } = pair[0].address();
-  for (const socket of pair) await new Promise<void>((done) => socket.close(done));
-  return port;
-}
-
 /** @param far the first port of the pair at the other end */
 export async function openBadNetwork(far: number): Promise<BadNetwork> {
-  const [near, away] = [await bindPair(), await bindPair()];
+  const [near, away] = [await bindUdpPair(), await bindUdpPair()];
   let percent = 0;
   let seed = 1;
   let packets = 0;

@@ -5,8 +5,9 @@ import type { Line } from '@tawny-signal/core/show/line';
 import type { Transport } from '@tawny-signal/core/time/transport';
 import WebSocket from 'ws';
 import { carryPorts, type Carried } from '../e2e/carried.js';
+import { freeUdpPair } from '../scripts/ports.js';
 import { openTestStage, until, type TestStage } from '../scripts/test-stage.js';
-import { freePair, openBadNetwork, type BadNetwork } from './bad-network.test-helper.js';
+import { openBadNetwork, type BadNetwork } from './bad-network.test-helper.js';
 
 /** A machine with a keyboard and a device at it. */
 interface Machine {
@@ -95,7 +96,7 @@ const connected = async (machine: Machine, { id }: Line): Promise<boolean> =>
 
 beforeAll(async () => {
   [near, far] = await Promise.all([openMachine(), openMachine()]);
-  pair = await freePair();
+  pair = await freeUdpPair();
   network = await openBadNetwork(pair);
   const keys = await near.call<Line>('POST', 'lines', { kind: 'midi-inside', name: KEYS, port: KEYS });
   out = await near.call<Line>('POST', 'lines', session('Stage', { calls: [`127.0.0.1:${network.port}`] }));
@@ -176,7 +177,7 @@ test.each([1, 5, 20])(
 describe('who calls whom', () => {
   test('a machine that comes later is found, whichever it is', async () => {
     for (const callerFirst of [true, false]) {
-      const free = await freePair();
+      const free = await freeUdpPair();
       const caller = (): Promise<Line> =>
         add(near, session(`Early ${free}`, { calls: [`127.0.0.1:${free}`] }));
       const called = (): Promise<Line> =>
@@ -190,7 +191,7 @@ describe('who calls whom', () => {
   });
 
   test('somebody who may not come in is refused, and is let in', async () => {
-    const free = await freePair();
+    const free = await freeUdpPair();
     const house = await add(far, session('Closed', { mayJoin: 'nobody', port: free }));
     const stage = await add(near, session('Knocking', { calls: [`127.0.0.1:${free}`] }));
     await until(async () => (await near.line(stage.id)).trouble.includes('does not let us in'), 'it is told');
@@ -201,7 +202,7 @@ describe('who calls whom', () => {
   });
 
   test('two sessions of one machine are a loop between two programs', async () => {
-    const free = await freePair();
+    const free = await freeUdpPair();
     const one = await add(near, session('Loop in', { mayJoin: 'anyone', port: free }));
     const other = await add(near, session('Loop out', { calls: [`127.0.0.1:${free}`] }));
     await until(

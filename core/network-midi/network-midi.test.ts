@@ -196,6 +196,24 @@ describe('a list of commands', () => {
   });
 });
 
+// What the package rtpmidi 1.0.0 from the npm registry wrote; it was not made by us, and is not installed here.
+test('a packet that another package writes is read', () => {
+  const packet = decodeRtp(hex('80 61 12 34 11 22 33 44 0a 0b 0c 0d 0b 90 3c 64 00 b0 07 5a 00 80 3c 40'));
+  expect(packet).toMatchObject({
+    payloadType: 97,
+    sequence: 0x1234,
+    timestamp: 0x1122_3344,
+    ssrc: 0xa0b0c0d,
+  });
+  const { commands, journal } = decodeCommandSection(packet.payload);
+  expect(journal).toBeNull();
+  expect(commands.map(({ after, bytes: one }) => `${after}: ${hexOf(one)}`)).toEqual([
+    '0: 90 3c 64',
+    '0: b0 07 5a',
+    '0: 80 3c 40',
+  ]);
+});
+
 describe('a system-exclusive message in parts', () => {
   // RFC 6295, section 3.2, figure 6.
   const message = hex('f0 01 02 03 04 05 06 07 08 f7');
@@ -277,6 +295,34 @@ describe('a command of the session', () => {
     expect(decodeSessionCommand(hex(text))).toEqual(command);
     expect(hexOf(encodeSessionCommand(command))).toBe(text);
     expect(isSessionCommand(hex(text))).toBe(true);
+  });
+
+  // What the package rtpmidi 1.0.0 from the npm registry wrote for these; it was not made by us, and is not installed here.
+  test.each<[string, object]>([
+    [
+      'ff ff 49 4e 00 00 00 02 01 02 03 04 0a 0b 0c 0d 53 74 61 67 65 00',
+      { kind: 'invitation', token: 0x1020304, ssrc: 0xa0b0c0d, name: 'Stage' },
+    ],
+    [
+      'ff ff 4f 4b 00 00 00 02 01 02 03 04 0a 0b 0c 0d 46 72 6f 6e 74 20 6f 66 20 68 6f 75 73 65 00',
+      { kind: 'accepted', token: 0x1020304, ssrc: 0xa0b0c0d, name: 'Front of house' },
+    ],
+    [
+      'ff ff 4e 4f 00 00 00 02 01 02 03 04 0a 0b 0c 0d 00',
+      { kind: 'refused', token: 0x1020304, ssrc: 0xa0b0c0d, name: '' },
+    ],
+    // It ends a goodbye with a 0, too.
+    [
+      'ff ff 42 59 00 00 00 02 01 02 03 04 0a 0b 0c 0d 00',
+      { kind: 'goodbye', token: 0x1020304, ssrc: 0xa0b0c0d, name: '' },
+    ],
+    ['ff ff 52 53 0a 0b 0c 0d 12 34 00 00', { kind: 'feedback', ssrc: 0xa0b0c0d, sequence: 0x1234 }],
+    [
+      'ff ff 43 4b 0a 0b 0c 0d 02 00 00 00 00 00 00 00 00 00 00 64 00 00 00 00 00 00 00 c8 00 00 00 00 00 00 01 2c',
+      { kind: 'clock', ssrc: 0xa0b0c0d, count: 2, times: [100n, 200n, 300n] },
+    ],
+  ])('that another package writes is read: %s', (text, command) => {
+    expect(decodeSessionCommand(hex(text))).toEqual(command);
   });
 
   test('is never taken for an RTP packet', () => {

@@ -5,7 +5,7 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { decodeSessionCommand, encodeSessionCommand, isSessionCommand } from './session-command.js';
-import type { Port } from './session/host.js';
+import type { HowHeard, Port } from './session/host.js';
 import type { Address } from './session/participant.js';
 import { createSession, type Session } from './session/session.js';
 
@@ -18,7 +18,7 @@ interface Machine {
   /** The time of its own clock, when the network begins. */
   ahead: number;
   session: Session;
-  heard: { bytes: number[]; ageMs: number; isRepaired: boolean }[];
+  heard: { bytes: number[]; ageMs: number; how: HowHeard }[];
   bad: string[];
 }
 
@@ -62,7 +62,7 @@ function createNetwork() {
           const from = { host, port: portOf(port) };
           onTheWay.push({ at: now + ms, to, port: to.port === PORT ? 'control' : 'data', from, bytes });
         },
-        heard: (_, bytes, ageMs, isRepaired) => machine.heard.push({ bytes: [...bytes], ageMs, isRepaired }),
+        heard: (_, bytes, ageMs, how) => machine.heard.push({ bytes: [...bytes], ageMs, how }),
         bad: (reason) => machine.bad.push(reason),
         changed: () => undefined,
         random: () => (random = (random * 48_271) % 0x7fff_ffff),

@@ -7,7 +7,8 @@ export type { LineOf } from '@tawny-signal/core/show/line';
 
 /** What a driver reports. Bytes and signals are valid during the call only. */
 export interface LineListener {
-  heard(signal: Signal, bytes: Uint8Array): void;
+  /** @param note what is special about it, in words, for the traffic */
+  heard(signal: Signal, bytes: Uint8Array, note?: string): void;
   /** Bytes that cannot be understood, with the reason. */
   bad(reason: string, bytes: Uint8Array): void;
   /** The input is gone; release what it holds. */

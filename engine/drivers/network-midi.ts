@@ -5,6 +5,7 @@ import { isIP, isIPv6 } from 'node:net';
 import { encodeSignal } from '@tawny-signal/core/bytes';
 import type { NetworkSeen } from '@tawny-signal/core/live/messages';
 import { createMidiParser } from '@tawny-signal/core/midi/parser';
+import type { HowHeard } from '@tawny-signal/core/network-midi/session/host';
 import { createSession, type Session } from '@tawny-signal/core/network-midi/session/session';
 import type { Participant } from '@tawny-signal/core/network-midi/session/participant';
 import type { OutgoingCommand } from '@tawny-signal/core/network-midi/stream-out';
@@ -26,6 +27,13 @@ const SEEN_MS = 1000;
 /** Commands that wait to leave together. More are not sent. */
 const MOST_WAITING = 4096;
 const NOBODY = 'Nobody is connected.';
+
+/** What the traffic says of a message that nobody played just now. */
+function noteOf({ name, control }: Participant, how: HowHeard): string | undefined {
+  const who = name || control.host;
+  if (how === 'repaired') return `made good: what ${who} played was lost, and a later packet told of it`;
+  return how === 'left' ? `released, because ${who} is gone` : undefined;
+}
 
 const random32 = (): number => randomBytes(4).readUInt32BE();
 
@@ -62,12 +70,14 @@ export function openNetworkMidi(line: NetworkMidiLine, listener: LineListener): 
   const isListed = createGate(line.hearFrom);
   const parser = createMidiParser(
     {
-      message: (signal, bytes) => listener.heard(signal, bytes),
+      message: (signal, bytes) => listener.heard(signal, bytes, note),
       bad: (reason, bytes) => listener.bad(`Not MIDI: ${reason}.`, bytes),
     },
     line.sysexKb * 1024,
   );
   const evenly = createEvenly(line.evenMs, take);
+  /** What is special about the message that is heard now. */
+  let note: string | undefined;
   const sends = createSends();
   let pair: PortPair | null = null;
   let session: Session | null = null;
@@ -80,9 +90,12 @@ export function openNetworkMidi(line: NetworkMidiLine, listener: LineListener): 
     return line.mayJoin === 'listed' && line.hearFrom.length > 0 && isListed(host);
   }
 
-  function take(bytes: Uint8Array, ageMs: number): void {
+  function take(bytes: Uint8Array, ageMs: number, words?: string): void {
     listener.take(
-      inSlices(bytes, (part) => parser.feed(part)),
+      inSlices(bytes, (part) => {
+        note = words;
+        parser.feed(part);
+      }),
       bytes.length,
       ageMs,
     );
@@ -149,7 +162,7 @@ export function openNetworkMidi(line: NetworkMidiLine, listener: LineListener): 
       },
       {
         send: (port, to, bytes) => sends.send(next[port], to, bytes),
-        heard: (_, bytes, ageMs) => evenly.take(bytes, ageMs),
+        heard: (from, bytes, ageMs, how) => evenly.take(bytes, ageMs, noteOf(from, how)),
         bad: (reason, bytes) => tellBad(listener, reason, bytes.slice()),
         changed: tellSeen,
         random: random32,

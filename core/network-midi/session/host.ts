@@ -17,10 +17,13 @@ export interface SessionSettings {
   mayJoin(host: string): boolean;
 }
 
+/** `repaired`: it was lost, and made good from what a later packet told. `left`: it releases what somebody held who is gone. */
+export type HowHeard = 'played' | 'repaired' | 'left';
+
 export interface SessionHost {
   send(port: Port, to: Address, bytes: Uint8Array): void;
-  /** A whole message was heard. @param ageMs how long ago it was played; 0 if that is not known. @param isRepaired true if it was lost and made good */
-  heard(from: Participant, bytes: Uint8Array, ageMs: number, isRepaired: boolean): void;
+  /** A whole message was heard. @param ageMs how long ago it was played; 0 if that is not known */
+  heard(from: Participant, bytes: Uint8Array, ageMs: number, how: HowHeard): void;
   /** What can't be used, with the reason in words. */
   bad(reason: string, bytes: Uint8Array): void;
   /** Somebody came, went, or was refused. */

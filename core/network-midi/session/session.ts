@@ -94,7 +94,12 @@ export function createSession(settings: SessionSettings, host: SessionHost): Ses
     if (heard.lost > 0) one.feedbackAt = now;
     for (const reason of heard.bad) host.bad(`From ${one.name}: ${reason}.`, bytes);
     for (const { bytes: message, ticks } of heard.commands)
-      host.heard(one, message, one.clock.ageOf(ticks ?? packet.timestamp, now), ticks === null);
+      host.heard(
+        one,
+        message,
+        one.clock.ageOf(ticks ?? packet.timestamp, now),
+        ticks === null ? 'repaired' : 'played',
+      );
   }
 
   function commanded(port: Port, from: Address, bytes: Uint8Array, now: number): void {

@@ -136,6 +136,9 @@ function TrafficRow({ record, show, raw }: { record: Passing; show: Show; raw: b
       <span className="truncate font-mono max-lg:col-span-3">
         {wordsOf(record, show)}
         {sender && <span className="font-sans text-ink-3"> · by {sender}</span>}
+        {record.direction === 'in' && record.reason && (
+          <span className="font-sans text-straw"> · {record.reason}</span>
+        )}
         {record.direction !== 'in' && record.cause === 0 && !record.reason && !sender && (
           <span className="font-sans text-ink-3"> · by hand</span>
         )}
