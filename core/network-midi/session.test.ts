@@ -236,6 +236,36 @@ describe('two machines', () => {
   });
 });
 
+test('what is down is released after 15 s in which nothing comes, and what comes then is played', () => {
+  const network = createNetwork();
+  const stage = network.start('stage', { calls: ['house'] });
+  const house = network.start('house', { lets: anyone });
+  network.pass(8000);
+  network.play(stage, PRESS);
+  network.pass(2000);
+  network.fates(() => null);
+  network.pass(12_000);
+  expect(bytesOf(house)).toEqual([PRESS]);
+  network.pass(2000);
+  expect(bytesOf(house)).toEqual([PRESS, RELEASE]);
+  network.fates(() => 2);
+  network.pass(8000);
+  network.play(stage, RELEASE);
+  network.play(stage, PRESS);
+  network.pass(100);
+  expect(bytesOf(house).at(-1)).toEqual(PRESS);
+});
+
+test('a note that is held for minutes goes on', () => {
+  const network = createNetwork();
+  const stage = network.start('stage', { calls: ['house'] });
+  const house = network.start('house', { lets: anyone });
+  network.pass(8000);
+  network.play(stage, PRESS);
+  network.pass(180_000);
+  expect(bytesOf(house)).toEqual([PRESS]);
+});
+
 describe('who may come in', () => {
   const invitation = (token: number, ssrc = 77, name = 'Stranger'): Uint8Array =>
     encodeSessionCommand({ kind: 'invitation', token, ssrc, name });

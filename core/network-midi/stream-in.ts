@@ -37,8 +37,8 @@ export interface StreamIn {
   take(packet: RtpPacket, now: number): HeardPacket | 'late' | 'twice' | 'astray';
   /** The last packet, as its sender counts: 0–65535. Null before the first. */
   heardTo(): number | null;
-  /** What is down is released: the participant is gone. */
-  end(): Uint8Array[];
+  /** Releases what is down, because nothing comes any more. */
+  release(now: number): Uint8Array[];
 }
 
 /** Sequence numbers that are further ahead, or behind, are of another stream until a second one follows (RFC 3550, appendix A.1). */
@@ -86,7 +86,7 @@ function createOrder() {
 /** @param sysexLimit octets that a system-exclusive message may have */
 export function createStreamIn(sysexLimit: number): StreamIn {
   const order = createOrder();
-  let history: History = createHistory();
+  const history: History = createHistory();
   const joiner = createSysexJoiner(sysexLimit);
   let heardAt = -Infinity;
 
@@ -145,13 +145,13 @@ export function createStreamIn(sysexLimit: number): StreamIn {
       return heard;
     },
     heardTo: () => (order.highest() < 0 ? null : order.highest() % NUMBERS),
-    end() {
-      const releases: Uint8Array[] = [];
-      history.channels.forEach((channel, number) => {
-        for (const [note, { velocity }] of channel?.notes ?? [])
-          if (velocity > 0) releases.push(Uint8Array.of(0x80 | number, note, 64));
-      });
-      history = createHistory();
+    release(now) {
+      const releases = history.channels.flatMap((channel, number) =>
+        [...(channel?.notes ?? [])]
+          .filter(([, { velocity }]) => velocity > 0)
+          .map(([note]) => Uint8Array.of(0x80 | number, note, 64)),
+      );
+      for (const bytes of releases) takeCommand(history, bytes, Math.max(0, order.highest()), now);
       joiner.lose();
       return releases;
     },

@@ -409,7 +409,7 @@ describe('what is made good', () => {
   test('what is down is released when the participant is gone', () => {
     const both = pair();
     hear(both, both.say(PRESS, [0x95, 30, 1], RELEASE));
-    expect(both.into.end()).toEqual([Uint8Array.of(0x85, 30, 64)]);
+    expect(both.into.release(0)).toEqual([Uint8Array.of(0x85, 30, 64)]);
   });
 });
 

@@ -32,7 +32,7 @@ const NOBODY = 'Nobody is connected.';
 function noteOf({ name, control }: Participant, how: HowHeard): string | undefined {
   const who = name || control.host;
   if (how === 'repaired') return `made good: what ${who} played was lost, and a later packet told of it`;
-  return how === 'left' ? `released, because ${who} is gone` : undefined;
+  return how === 'left' ? `released, because nothing comes from ${who} any more` : undefined;
 }
 
 const random32 = (): number => randomBytes(4).readUInt32BE();

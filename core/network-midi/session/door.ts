@@ -68,8 +68,9 @@ export function createDoor(
 
   function welcome(invitation: Invitation, from: Address, now: number): void {
     const call = calls.find(({ to }) => isSameAddress(to, from));
-    // It is here already, by our call: that is no reason to show it as refused.
-    if (isConnected(invitation.ssrc)) return answer('refused', 'control', invitation, from);
+    // It is here already, by our call. One that has called us before, and calls again, has lost us.
+    if (roster.all().some((one) => one.ssrc === invitation.ssrc && one.isProven && one.weCalled))
+      return answer('refused', 'control', invitation, from);
     const isFull = roster.all().length >= MOST_PARTICIPANTS;
     if (isFull || invitation.ssrc === ssrc || !(call || mayJoin(from.host)))
       return refuse(invitation, from, now);

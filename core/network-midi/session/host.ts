@@ -17,7 +17,7 @@ export interface SessionSettings {
   mayJoin(host: string): boolean;
 }
 
-/** `repaired`: it was lost, and made good from what a later packet told. `left`: it releases what somebody held who is gone. */
+/** `repaired`: it was lost, and made good from what a later packet told. `left`: it releases what somebody held of whom nothing comes any more. */
 export type HowHeard = 'played' | 'repaired' | 'left';
 
 export interface SessionHost {

@@ -28,6 +28,8 @@ export interface Participant extends Ports {
   /** In ms by the clock of the session. */
   since: number;
   heardAt: number;
+  /** True once what it holds was released, because nothing came any more; until something comes again. */
+  isHushed: boolean;
   /** True once it has answered with what we sent, so that it is where it says. Nothing is played to it, or heard of it, before. */
   isProven: boolean;
   clock: PeerClock;
@@ -145,6 +147,7 @@ export function createParticipant(
     ...given,
     since: now,
     heardAt: now,
+    isHushed: false,
     isProven: false,
     clock: createPeerClock(),
     syncAt: given.weCalled ? now : Infinity,

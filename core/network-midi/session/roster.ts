@@ -37,7 +37,7 @@ export function createRoster(
 
   function leave(one: Participant, now: number): void {
     all = all.filter((other) => other !== one);
-    for (const bytes of one.into.end()) host.heard(one, bytes, 0, 'left');
+    for (const bytes of one.into.release(now)) host.heard(one, bytes, 0, 'left');
     left(one, now);
     host.changed();
   }

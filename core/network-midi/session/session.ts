@@ -21,6 +21,7 @@ import {
   FEEDBACK_MS,
   HALF_OPEN_MS,
   MOST_MISSES,
+  QUIET_MS,
   SILENT_MS,
   syncAgainMs,
   UNCONFIRMED_MS,
@@ -72,6 +73,11 @@ export function createSession(settings: SessionSettings, host: SessionHost): Ses
     roster.prove(one, now);
   }
 
+  function hears(one: Participant, now: number): void {
+    one.heardAt = now;
+    one.isHushed = false;
+  }
+
   /** Somebody who was in the session before we were started again may not know that we were. */
   function stranger(port: Port, from: Address, bytes: Uint8Array, now: number): void {
     host.bad(STRANGER, bytes);
@@ -84,7 +90,7 @@ export function createSession(settings: SessionSettings, host: SessionHost): Ses
     if (!one) return stranger('data', from, bytes, now);
     if (!one.isProven) return host.bad(STRANGER, bytes);
     if (packet.payloadType !== PAYLOAD_TYPE) return host.bad('RTP that is not MIDI.', bytes);
-    one.heardAt = now;
+    hears(one, now);
     const heard = one.into.take(packet, now);
     one.feedbackAt = Math.min(one.feedbackAt, now + FEEDBACK_MS);
     if (heard === 'late') one.late++;
@@ -107,7 +113,7 @@ export function createSession(settings: SessionSettings, host: SessionHost): Ses
     if ('token' in command) return door.hear(port, command, from, now);
     const one = roster.at(port, from, command.ssrc);
     if (!one) return stranger(port, from, bytes, now);
-    one.heardAt = now;
+    hears(one, now);
     if (command.kind === 'clock') clock(one, command, now);
     else if (command.kind === 'feedback') playing.confirm(one, command.sequence);
     else one.bits = command.bits;
@@ -129,8 +135,17 @@ export function createSession(settings: SessionSettings, host: SessionHost): Ses
       ? Math.min(one.syncAt, Math.max(one.behindSince, one.askedAt) + UNCONFIRMED_MS)
       : one.syncAt;
 
+  const hushAt = (one: Participant): number => (one.isHushed ? Infinity : one.heardAt + QUIET_MS);
+
+  /** Nothing comes any more, so that a release may never come. */
+  function hush(one: Participant, now: number): void {
+    one.isHushed = true;
+    for (const bytes of one.into.release(now)) host.heard(one, bytes, 0, 'left');
+  }
+
   function lookAfter(one: Participant, now: number): void {
     if (goneAt(one) <= now || one.clock.misses() >= MOST_MISSES) return roster.expel(one, now);
+    if (hushAt(one) <= now) hush(one, now);
     if (one.feedbackAt <= now) confirmHeard(one);
     if (syncAt(one) <= now) synchronise(one, now);
   }
@@ -151,7 +166,7 @@ export function createSession(settings: SessionSettings, host: SessionHost): Ses
       roster
         .all()
         .reduce(
-          (at, one) => Math.min(at, one.feedbackAt, syncAt(one), goneAt(one)),
+          (at, one) => Math.min(at, one.feedbackAt, syncAt(one), hushAt(one), goneAt(one)),
           Math.min(playing.guardAt(), door.wakeAt()),
         ),
     wake(now) {

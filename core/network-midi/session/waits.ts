@@ -17,6 +17,8 @@ export const syncAgainMs = (done: number): number => (done < FIRST_SYNCS ? FIRST
 export const MOST_MISSES = 5;
 /** A participant that is silent for so long is gone. */
 export const SILENT_MS = 60_000;
+/** A participant that is silent for so long holds nothing any more: whoever called compares the clocks every ten seconds. */
+export const QUIET_MS = 15_000;
 /** What was played and not confirmed for so long makes us ask whether somebody is there. */
 export const UNCONFIRMED_MS = 500;
 
