@@ -112,10 +112,19 @@ describe('ports', () => {
   test('of a session without any are the next pair that is free', async () => {
     const one = open();
     await until(() => one.port() > 0, 'it is open');
-    const other = open();
+    const other = open({ id: 'other' });
     await until(() => other.port() > 0, 'it is open too');
     expect(other.port()).not.toBe(one.port());
     expect(other.port() % 2).toBe(0);
+  });
+
+  test('stay the same when a line is opened again, even before it has closed', async () => {
+    const one = open({ id: 'again' });
+    await until(() => one.port() > 0, 'it is open');
+    const other = open({ id: 'again' });
+    setTimeout(() => void one.driver.close(), 100);
+    await until(() => other.port() > 0, 'it is open again');
+    expect(other.port()).toBe(one.port());
   });
 });
 

@@ -35,6 +35,9 @@ function noteOf({ name, control }: Participant, how: HowHeard): string | undefin
   return how === 'left' ? `released, because nothing comes from ${who} any more` : undefined;
 }
 
+/** The pair that each line had last: others call it there, also after its row has changed. */
+const pairsBefore = new Map<string, number>();
+
 const random32 = (): number => randomBytes(4).readUInt32BE();
 
 function seenOf(one: Participant, now: number, sinceEpoch: number): NetworkSeen['participants'][number] {
@@ -150,6 +153,7 @@ export function openNetworkMidi(line: NetworkMidiLine, listener: LineListener): 
 
   function opened(next: PortPair): void {
     pair = next;
+    pairsBefore.set(line.id, next.port);
     listenTrouble.over();
     say('in', null);
     session = createSession(
@@ -218,7 +222,7 @@ export function openNetworkMidi(line: NetworkMidiLine, listener: LineListener): 
   }
 
   function listen(tries: number): void {
-    void openPortPair(line.listenHost, line.port).then(
+    void openPortPair(line.listenHost, line.port, pairsBefore.get(line.id) ?? null).then(
       (next) => (closed ? next.close() : opened(next)),
       (error: unknown) => {
         if (closed) return;

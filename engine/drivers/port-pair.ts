@@ -57,9 +57,33 @@ async function openPair(host: string, port: number): Promise<PortPair> {
   }
 }
 
-/** @param port the first one; null for the next pair that is free. @throws PairTrouble */
-export async function openPortPair(host: string, port: number | null): Promise<PortPair> {
+/** How often, and after how many ms, a pair is tried again that the same line had before: it may be closing just now. */
+const AGAIN = { times: 10, ms: 50 };
+
+async function openAgain(host: string, port: number): Promise<PortPair | null> {
+  for (let tries = 0; tries < AGAIN.times; tries++) {
+    try {
+      return await openPair(host, port);
+    } catch {
+      await new Promise((done) => setTimeout(done, AGAIN.ms));
+    }
+  }
+  return null;
+}
+
+/**
+ * @param port the first one; null for the next pair that is free
+ * @param before the one that the same line had before, which others may call; null for none
+ * @throws PairTrouble
+ */
+export async function openPortPair(
+  host: string,
+  port: number | null,
+  before: number | null,
+): Promise<PortPair> {
   if (port !== null) return openPair(host, port);
+  const again = before === null ? null : await openAgain(host, before);
+  if (again) return again;
   for (let pair = 0; ; pair++) {
     try {
       return await openPair(host, SESSION_PORT + pair * 2);

@@ -22,10 +22,12 @@ interface FieldsProps {
 const wordsOf = (text: string): string[] => text.split(/[\s,;]+/).filter(Boolean);
 const isHere = (host: string): boolean => host === '127.0.0.1';
 
-/** Reads a time in ms; nothing for null. */
+/** Reads a time in ms; nothing for null. @throws Error in words if it is none */
 function readEvenly(text: string): number | null {
   const digits = text.trim().replace(/\s*ms$/i, '');
-  return digits === '' ? null : Number(digits);
+  if (digits === '') return null;
+  if (!/^\d+$/.test(digits)) throw new Error('Write a time of 1 to 1000 ms, or nothing to play at once.');
+  return Number(digits);
 }
 
 export function SessionFields({ line, save }: FieldsProps) {
