@@ -191,7 +191,8 @@ const fate: fc.Arbitrary<Fate> = fc.record({
   pause: anyOf(0, 0, 1, 5),
 });
 
-const RUNS = 3000;
+/** The same runs each time. Others were tried beside: 600,000 of the values and 200,000 of each other one, the last with nothing found. */
+const CHECK = { numRuns: 3000, seed: 6295 };
 
 /** Plays all with a bad network, and then a packet that arrives. */
 function perform(plays: readonly [number[][], Fate][], slower = 1) {
@@ -224,7 +225,7 @@ describe('after any loss, repetition and order', () => {
         const { here, far } = perform(plays);
         expect(far.all()).toEqual(here.all());
       }),
-      { numRuns: RUNS },
+      CHECK,
     );
   });
 
@@ -234,7 +235,7 @@ describe('after any loss, repetition and order', () => {
         const { here, far } = perform(plays);
         expect([...far.down].sort()).toEqual([...here.down].sort());
       }),
-      { numRuns: RUNS },
+      CHECK,
     );
   });
 
@@ -245,7 +246,7 @@ describe('after any loss, repetition and order', () => {
         for (const one of far.down) expect(here.down).toContain(one);
         for (const [one, count] of far.presses) expect(count).toBeLessThanOrEqual(here.presses.get(one)!);
       }),
-      { numRuns: RUNS },
+      CHECK,
     );
   });
 
@@ -255,12 +256,25 @@ describe('after any loss, repetition and order', () => {
         const { here, far } = perform(plays);
         expect(far.song()).toEqual(here.song());
       }),
-      { numRuns: RUNS },
+      CHECK,
     );
   });
 });
 
 describe('what is made good', () => {
+  test('data entry that was sent while no parameter was chosen is a controller at the far end, too', () => {
+    const both = pair();
+    hear(both, both.say([0xb0, 99, 0], [0xb0, 98, 5], [0xb0, 6, 7]));
+    lose(both.say([0xb0, 101, 127], [0xb0, 100, 127]));
+    lose(both.say([0xb0, 96, 0]));
+    hear(both, both.say());
+    expect(lastPlayed(both)).toEqual([
+      [0xb0, 101, 127],
+      [0xb0, 100, 127],
+      [0xb0, 96, 0],
+    ]);
+  });
+
   const PRESS = [0x90, 60, 100];
   const RELEASE = [0x80, 60, 64];
   const LATER = [0xb0, 7, 90];

@@ -45,6 +45,10 @@ const OTHER_MSB = 99;
 const REGISTERED_LSB = 100;
 const REGISTERED_MSB = 101;
 
+/** Data entry and its steps: a parameter is changed by them while one is chosen. */
+export const isData = (controller: number): boolean =>
+  controller === DATA_MSB || controller === DATA_LSB || controller === STEP_UP || controller === STEP_DOWN;
+
 /** The controllers that choose a parameter of a sort. */
 export const choosing = (registered: boolean): { msb: number; lsb: number } =>
   registered ? { msb: REGISTERED_MSB, lsb: REGISTERED_LSB } : { msb: OTHER_MSB, lsb: OTHER_LSB };
@@ -108,8 +112,7 @@ export function takeParameter(
     chooseBy(history, controller, value, packet);
     return true;
   }
-  const isData = controller === DATA_MSB || controller === DATA_LSB;
-  if (!isData && controller !== STEP_UP && controller !== STEP_DOWN) return false;
+  if (!isData(controller)) return false;
   // A number without its second octet has 0 there (A.1, the type 3 variant).
   if (history.pending) {
     const { registered, msb } = history.pending;
@@ -117,7 +120,7 @@ export function takeParameter(
   }
   if (!history.chosen) return false;
   const log = touch(history, history.chosen, packet);
-  if (isData) {
+  if (controller === DATA_MSB || controller === DATA_LSB) {
     const said = { value, reset: false };
     if (controller === DATA_MSB) log.msb = said;
     log.lsb = controller === DATA_MSB ? null : said;

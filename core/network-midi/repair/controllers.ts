@@ -1,6 +1,8 @@
 /** Makes good the controllers of a channel (RFC 6295, appendices A.3.2 and A.3.3). */
 import { isOn, type ChannelHistory } from '../history/channel-history.js';
+import { isData } from '../history/parameter-history.js';
 import type { ControllerLog } from '../journal/channel-chapters.js';
+import { chooseNone } from './parameters.js';
 import type { Repairs } from './repairs.js';
 
 /** One control change as it is told, by one to three logs. */
@@ -72,6 +74,10 @@ export function repairControllers(
   status: number,
   logs: readonly ControllerLog[],
 ): void {
-  for (const told of counted(commandsOf(logs)))
-    if (isLost(channel, told)) makeGood(repairs, channel, status, told);
+  for (const told of counted(commandsOf(logs))) {
+    if (!isLost(channel, told)) continue;
+    // Here it was told as a controller, so no parameter was chosen when it was sent.
+    if (isData(told.number)) chooseNone(repairs, channel, status);
+    makeGood(repairs, channel, status, told);
+  }
 }

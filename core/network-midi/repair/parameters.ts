@@ -20,6 +20,12 @@ function choose(repairs: Repairs, status: number, { registered, number }: Parame
   repairs.play(status, lsb, number & 0x7f);
 }
 
+/** Chooses no parameter, so that data entry and its steps are controllers like any other. */
+export function chooseNone(repairs: Repairs, channel: ChannelHistory, status: number): void {
+  const { chosen, pending } = channel.parameters;
+  if (chosen || pending) choose(repairs, status, NULL_PARAMETER);
+}
+
 const isSame = (one: ParameterName | null, other: ParameterName | null): boolean =>
   one === other || (one !== null && other !== null && keyOf(one) === keyOf(other));
 
