@@ -7,7 +7,7 @@ import WebSocket from 'ws';
 import { carryPorts, type Carried } from '../e2e/carried.js';
 import { freeUdpPair } from '../scripts/ports.js';
 import { openTestStage, until, type TestStage } from '../scripts/test-stage.js';
-import { openBadNetwork, type BadNetwork } from './bad-network.test-helper.js';
+import { openBadNetwork, type BadNetwork } from '../scripts/bad-network.js';
 
 /** A machine with a keyboard and a device at it. */
 interface Machine {

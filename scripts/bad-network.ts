@@ -1,6 +1,6 @@
 /** A bad network between two pairs of UDP ports on loopback: what is sent to its pair arrives at the other one, or is lost, repeated or late. */
 import type { Socket } from 'node:dgram';
-import { bindUdpPair } from '../scripts/ports.js';
+import { bindUdpPair } from './ports.js';
 
 export interface BadNetwork {
   /** The first port of the pair that stands for the far end. */
