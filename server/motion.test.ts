@@ -88,8 +88,8 @@ describe('a motion', () => {
     socket.send(JSON.stringify({ t: 'watchMotions', on: false }));
     await ask('desk/order', 'GET');
     // What was on its way has come when the next thing is told.
-    await make({ name: 'Another', sends: [] });
-    await until(() => Object.keys(seen.running).length === 2, 'the other is told');
+    const another = await make({ name: 'Another', sends: [] });
+    await until(() => seen.running[another.id]?.length === 1, 'the other is told');
     const before = told;
     await ask('desk/motions/' + made.id, 'POST', { act: 'stop' });
     await until(() => seen.running[made.id] === undefined, 'it is stopped');
