@@ -7,6 +7,7 @@ import { freeUdpPair } from '../scripts/ports.js';
 import { until } from '../scripts/test-stage.js';
 import type { LineDriver } from './drivers/driver.js';
 import { createEvenly } from './drivers/evenly.js';
+import { createSends } from './drivers/port-pair.js';
 import { openNetworkMidi, type NetworkMidiLine } from './drivers/network-midi.js';
 import { recorded, type Recorded } from './recorded.test-helper.js';
 
@@ -95,6 +96,14 @@ test('who closes says goodbye, what was down is released, and it is called again
   await until(() => far.here().length === 0, 'it has left');
   await until(() => far.heard.length === 2, 'it is released');
   expect(far.heard[1]).toMatchObject({ kind: 'noteOff', number: 60 });
+});
+
+test('a packet that says it is from port 0 is answered by nothing, and stops nothing', async () => {
+  const socket = createSocket('udp4');
+  const sends = createSends();
+  for (const port of [0, -1, 65_536]) sends.send(socket, { host: '127.0.0.1', port }, Uint8Array.of(1));
+  await sends.done();
+  socket.close();
 });
 
 describe('ports', () => {

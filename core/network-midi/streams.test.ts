@@ -229,7 +229,7 @@ describe('after any loss, repetition and order', () => {
     );
   });
 
-  test('a fresh note is down where it is down at the sender, and nothing else is', () => {
+  test('the same notes are down at both ends while they are fresh', () => {
     fc.assert(
       fc.property(fc.array(fc.tuple(command, fate), { maxLength: 15 }), (plays) => {
         const { here, far } = perform(plays);

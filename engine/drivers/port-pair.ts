@@ -110,6 +110,8 @@ export function createSends(): {
   let idle: (() => void) | null = null;
   return {
     send(socket, { host, port }, bytes) {
+      // A packet may say that it is from port 0. Node throws where one is sent there.
+      if (port < 1 || port > 65_535) return;
       leaving++;
       socket.send(bytes, port, host, () => {
         if (--leaving === 0) idle?.();
