@@ -224,3 +224,49 @@ test('a session of network MIDI says in place what can’t be, who is connected,
   await until(() => shown('[data-participant="Bow"]'), 'it is connected');
   await remove([house, stage]);
 });
+
+test('the front-of-house machine plays right what reaches it over a network that loses, repeats, delays and reorders', async () => {
+  await on.page.go('stand-ins/front-of-house');
+  await on.page.sees('Connected with “Lantern Pier stage”');
+  for (const field of ['Lost', 'Twice', 'Late by up to 60 ms', 'Overtaken by the next'])
+    await on.page.type(field, '20');
+  await on.page.type('Lost', '120');
+  expect(await on.page.problemAt('Lost')).toBe('Write 0 to 100 percent.');
+  const score = await inside('Far score');
+  await call('POST', 'routes', { fromId: score.id, toId: 'front-of-house' });
+  const player = await carryPorts(on.stage.port, ['Far score']);
+  await on.ready();
+  for (let played = 0; played < 300; played++) {
+    const note = 24 + (played % 48);
+    player.play('Far score', 0x90, note, 1 + (played % 100));
+    player.play('Far score', 0xb0, 7, played % 128);
+    player.play('Far score', 0x80, note, 64);
+  }
+  player.play('Far score', 0x90, 77, 90);
+  player.play('Far score', 0xb0, 7, 111);
+  await until(
+    async () => (await shown('[data-window="77"]')) && (await shown('[data-gauge="7 111"]')),
+    'what was played last is there',
+  );
+  await until(
+    async () => (await on.driver.findElements(By.css('[data-window]'))).length === 2,
+    'nothing else sounds (the picture is there twice)',
+  );
+  const text = await (await on.driver.findElement(By.css('body'))).getText();
+  expect(Number(/(\d+) were missing/.exec(text)?.[1])).toBeGreaterThan(0);
+  player.play('Far score', 0x80, 77, 64);
+  await until(async () => !(await shown('[data-window]')), 'it is released');
+  for (const field of ['Lost', 'Twice', 'Late by up to 60 ms', 'Overtaken by the next'])
+    await on.page.type(field, '0');
+  const key = await on.page.button('Note 61');
+  await on.driver.actions().move({ origin: key }).press().perform();
+  await until(
+    async () => (await on.page.lastEvent()).includes('note 61 (C#4) ch 1 pressed'),
+    'it plays back',
+  );
+  await on.driver.actions().release().perform();
+  await on.page.press('Traffic');
+  await on.page.sees('note 61 (C#4) ch 1 released');
+  player.close();
+  await remove([score]);
+});

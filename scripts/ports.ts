@@ -33,6 +33,12 @@ export function tryUdpPort(port: number): Promise<number | null> {
   });
 }
 
+/** @returns the port if it is even, and it and the next one are free for UDP, else null */
+export async function tryUdpPair(port: number): Promise<number | null> {
+  if (port % 2 !== 0 || (await tryUdpPort(port + 1)) === null) return null;
+  return tryUdpPort(port);
+}
+
 /** Returns the first free port from here on. @throws if there is none among a hundred */
 export async function firstFree(
   from: number,

@@ -18,6 +18,7 @@ export const STAND_INS = {
   'quay-stream': 'The quay stream',
   'deck-desk': 'The deck desk',
   'tide-clock': 'The tide clock',
+  'front-of-house': 'The front-of-house machine',
 } as const;
 export type StandInName = keyof typeof STAND_INS;
 

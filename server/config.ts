@@ -4,7 +4,7 @@ import { z } from 'zod';
 export const CONFIG = Symbol('config');
 
 const port = z.int().min(1).max(65_535);
-const demoPortsSchema = z.object({ water: port, rigSacn: port, rigArtnet: port, deck: port });
+const demoPortsSchema = z.object({ water: port, rigSacn: port, rigArtnet: port, deck: port, house: port });
 export type DemoPorts = z.infer<typeof demoPortsSchema>;
 
 const configSchema = z.object({

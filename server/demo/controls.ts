@@ -11,6 +11,7 @@ export const BELLS = 'bell-player';
 export const STREAM = 'quay-stream';
 export const DECK = 'deck-desk';
 export const TIDE = 'tide-clock';
+export const HOUSE = 'front-of-house';
 
 export const MOTION_IDS = {
   swell: 'slow-swell',

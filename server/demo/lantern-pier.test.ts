@@ -10,7 +10,7 @@ import { showSchema } from '@tawny-signal/core/show';
 import { lineSchema } from '@tawny-signal/core/show/line';
 import { mappingSchema } from '@tawny-signal/core/show/mapping';
 
-const demo = lanternPier({ water: 9000, rigSacn: 5570, rigArtnet: 6456, deck: 6460 });
+const demo = lanternPier({ water: 9000, rigSacn: 5570, rigArtnet: 6456, deck: 6460, house: 5104 });
 const osc = {
   id: 'x',
   kind: 'osc-udp',

@@ -19,6 +19,7 @@ import {
   DECK,
   drum,
   fader,
+  HOUSE,
   LASER,
   MOTION_IDS,
   moving,
@@ -160,6 +161,13 @@ export function lanternPier(ports: DemoPorts): Show {
         listenPort: ports.deck,
       }),
       makeLine({ id: TIDE, kind: 'midi-inside', name: 'Tide clock', port: 'Tide clock' }),
+      makeLine({
+        id: HOUSE,
+        kind: 'midi-network',
+        name: 'Front of house',
+        session: 'Lantern Pier stage',
+        calls: [`127.0.0.1:${ports.house}`],
+      }),
     ],
     timeSources: [
       timeSourceSchema.parse({ id: 'tide', kind: 'mtc', lineId: TIDE }),
@@ -267,6 +275,7 @@ export function lanternPier(ports: DemoPorts): Show {
         kinds: ['notes'],
         transpose: -36,
       }),
+      route('score-to-house', 'midi', SCORE, HOUSE, {}),
     ],
   };
 }

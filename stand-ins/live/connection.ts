@@ -96,7 +96,9 @@ export function fromEnvironment(name: string): number {
 }
 
 /** The UDP ports of stand-ins, by their names. @throws if they are missing */
-export function portsFromEnvironment(): Readonly<Record<'water' | 'rigSacn' | 'rigArtnet' | 'deck', number>> {
+export function portsFromEnvironment(): Readonly<
+  Record<'water' | 'rigSacn' | 'rigArtnet' | 'deck' | 'house', number>
+> {
   const text = process.env['TAWNY_STAND_IN_PORTS'];
   if (!text) throw new Error('TAWNY_STAND_IN_PORTS is missing: a stand-in is started by npm start');
   return JSON.parse(text) as ReturnType<typeof portsFromEnvironment>;

@@ -4,6 +4,7 @@ import { NavLink, useParams } from 'react-router';
 import { Page } from '../ui/page';
 import { BellPicture, BellReceived, bellWords } from './bell-player';
 import { DeckDesk } from './deck-desk';
+import { HousePicture, HouseReceived, houseWords } from './front-of-house';
 import { LaserPicture, LaserReceived, laserWords } from './fog-laser';
 import { RigPicture, RigReceived, rigWords } from './lantern-rig';
 import { PierPads } from './pier-pads';
@@ -60,6 +61,13 @@ const WATCHED: Watched<unknown>[] = [
     about: streamWords,
     Received: StreamReceived,
   }),
+  watched({
+    name: 'front-of-house',
+    words: 'Front of house',
+    Picture: HousePicture,
+    about: houseWords,
+    Received: HouseReceived,
+  }),
 ];
 
 export function StandInsPage() {
@@ -86,7 +94,7 @@ export function StandInsPage() {
           <TideClock />
         </div>
         <div className="min-w-0">
-          <nav aria-label="What to watch" className="grid grid-cols-3 gap-2 pb-3 sm:grid-cols-5">
+          <nav aria-label="What to watch" className="grid grid-cols-3 gap-2 pb-3 sm:grid-cols-6">
             {WATCHED.map((entry) => (
               <Tile key={entry.name} entry={entry} open={entry === open} />
             ))}

@@ -6,6 +6,7 @@ import { Choice } from '../ui/choice';
 import { Switch } from '../ui/switch';
 import { TypedField } from '../ui/typed-field';
 import { useStandIn } from './standing';
+import { within } from './within';
 
 interface TideState {
   playing: boolean;
@@ -27,18 +28,6 @@ const RATES = [
   { value: '29.97df', words: '29.97 fps, drop-frame' },
   { value: '30', words: '30 fps' },
 ];
-
-/** @throws Error that says what may be written */
-function within(text: string, low: number, high: number, words: string): number {
-  const value = Number(
-    text
-      .replace(/(%|ms)\s*$/, '')
-      .replace(',', '.')
-      .trim(),
-  );
-  if (text.trim() === '' || !(value >= low && value <= high)) throw new Error(words);
-  return value;
-}
 
 function timecode(text: string): string {
   if (!/^([01]\d|2[0-3]):[0-5]\d:[0-5]\d[:;][0-5]\d$/.test(text.trim()))
