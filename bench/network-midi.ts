@@ -10,7 +10,7 @@ import { createSession, type Session } from '@tawny-signal/core/network-midi/ses
 import { makeLine } from '@tawny-signal/core/show/line';
 import type { MidiSignal } from '@tawny-signal/core/signal';
 import type { LineState } from '@tawny-signal/core/live/messages';
-import { openNetworkMidi } from '../engine/drivers/network-midi.js';
+import { openNetworkMidi } from '../engine/drivers/network-midi/network-midi.js';
 import type { LineListener } from '../engine/drivers/driver.js';
 import type { Results } from './results.js';
 

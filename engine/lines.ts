@@ -14,7 +14,7 @@ import { createDmxHubs } from './drivers/dmx-hub.js';
 import { waiting, type LineDriver, type LineListener } from './drivers/driver.js';
 import { openKeysMachine } from './drivers/keys-machine.js';
 import { openMachineMidi } from './drivers/machine-midi.js';
-import { openNetworkMidi } from './drivers/network-midi.js';
+import { openNetworkMidi } from './drivers/network-midi/network-midi.js';
 import { openOscTcp } from './drivers/osc-tcp.js';
 import { openOscUdp } from './drivers/osc-udp.js';
 import { openOscWs } from './drivers/osc-ws.js';

@@ -6,9 +6,9 @@ import type { MidiSignal, Signal } from '@tawny-signal/core/signal';
 import { freeUdpPair } from '../scripts/ports.js';
 import { until } from '../scripts/test-stage.js';
 import type { LineDriver } from './drivers/driver.js';
-import { createEvenly } from './drivers/evenly.js';
-import { createSends } from './drivers/port-pair.js';
-import { openNetworkMidi, type NetworkMidiLine } from './drivers/network-midi.js';
+import { createEvenly } from './drivers/network-midi/evenly.js';
+import { createSends } from './drivers/network-midi/port-pair.js';
+import { openNetworkMidi, type NetworkMidiLine } from './drivers/network-midi/network-midi.js';
 import { recorded, type Recorded } from './recorded.test-helper.js';
 
 const ending: (() => unknown)[] = [];

@@ -24,8 +24,8 @@ const other = fc.oneof(
   channel.map((on) => [0xe0 + on, 1, 2]),
   channel.map((on) => [0xa0 + on, 60, 9]),
   channel.map((on) => [0xb0 + on, 100, 0]),
-  fc.constant([0xf1, 0x23]),
-  fc.constant([0xf3, 4]),
+  fc.constant<number[]>([0xf1, 0x23]),
+  fc.constant<number[]>([0xf3, 4]),
 );
 const step = fc.record({
   commands: fc.array(fc.oneof(note, note, release, release, fader, other), { minLength: 1, maxLength: 6 }),

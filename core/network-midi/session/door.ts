@@ -127,19 +127,19 @@ export function createDoor(
     entered(roster.join({ ...one, weCalled: true }, lastPacket(), now), now);
   }
 
-  function refused({ token }: Invitation, from: Address, now: number): void {
+  function refused(_: Port, { token }: Invitation, from: Address, now: number): void {
     const call = calls.find((one) => one.token === token && one.to.host === from.host);
     if (!call || call.state === 'connected') return;
     refusedBy(call, now);
     host.changed();
   }
 
-  function goodbye({ token, ssrc: number }: Invitation, from: Address, now: number): void {
+  function goodbye(_: Port, { token, ssrc: number }: Invitation, from: Address, now: number): void {
     const one = roster.at('control', from, number);
     if (one?.token === token) roster.leave(one, now);
   }
 
-  const heard = { invitation: invited, accepted } as const;
+  const heard = { invitation: invited, accepted, refused, goodbye } as const;
 
   return {
     call(to) {
@@ -148,9 +148,7 @@ export function createDoor(
     calls: () => calls,
     refused: guests.refused,
     hear(port, command, from, now) {
-      if (command.kind === 'refused') refused(command, from, now);
-      else if (command.kind === 'goodbye') goodbye(command, from, now);
-      else heard[command.kind](port, command, from, now);
+      heard[command.kind](port, command, from, now);
     },
     callBack(to, octets, now) {
       const isKnown = calls.some((call) => isSameAddress(call.to, to));

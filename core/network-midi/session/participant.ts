@@ -16,7 +16,7 @@ export interface Ports {
   data: Address;
 }
 
-/** Late and early by the round trips of the last ten minutes. */
+/** Latencies that are kept: those of about the last ten minutes. */
 const MOST_LATENCIES = 60;
 
 export interface Participant extends Ports {

@@ -11,14 +11,14 @@ import type { Participant } from '@tawny-signal/core/network-midi/session/partic
 import type { OutgoingCommand } from '@tawny-signal/core/network-midi/stream-out';
 import { machineOf } from '@tawny-signal/core/show/line';
 import { isMidi } from '@tawny-signal/core/signal';
-import { inSlices } from '../intake.js';
-import { tellBad, waiting, type LineDriver, type LineListener, type LineOf } from './driver.js';
+import { inSlices } from '../../intake.js';
+import { tellBad, waiting, type LineDriver, type LineListener, type LineOf } from '../driver.js';
 import { createEvenly } from './evenly.js';
-import { createListenTrouble } from './listening.js';
+import { createListenTrouble } from '../listening.js';
 import { addressOf, createSends, openPortPair, PairTrouble, type PortPair } from './port-pair.js';
-import { createTimers, waitBefore } from './retry.js';
-import { createTroubles } from './troubles.js';
-import { createGate } from './who-may.js';
+import { createTimers, waitBefore } from '../retry.js';
+import { createTroubles } from '../troubles.js';
+import { createGate } from '../who-may.js';
 
 export type NetworkMidiLine = LineOf<'midi-network'>;
 
