@@ -39,14 +39,23 @@ async function openDatabase(): Promise<{ url: string; ownerUrl: string }> {
 
 export interface TestStageOptions {
   demo?: boolean;
+  /** For all of its processes. */
+  env?: Record<string, string>;
 }
 
-export async function openTestStage({ demo = true }: TestStageOptions = {}): Promise<TestStage> {
+export async function openTestStage({ demo = true, env = {} }: TestStageOptions = {}): Promise<TestStage> {
   const state = mkdtempSync(join(tmpdir(), 'tawny-stage-'));
   const database = await openDatabase();
   const { url } = database;
   const ports = await randomPorts();
-  const options = { databaseUrl: url, port: 0, standInPorts: ports, state, demo, env: { TAWNY_TESTS: '1' } };
+  const options = {
+    databaseUrl: url,
+    port: 0,
+    standInPorts: ports,
+    state,
+    demo,
+    env: { TAWNY_TESTS: '1', ...env },
+  };
   let stage = await openStage(options, () => undefined);
   const test: TestStage = {
     ...stage,

@@ -8,6 +8,7 @@ import { carryPorts, type Carried } from '../e2e/carried.js';
 import { freeUdpPair } from '../scripts/ports.js';
 import { openTestStage, until, type TestStage } from '../scripts/test-stage.js';
 import { openBadNetwork, type BadNetwork } from '../scripts/bad-network.js';
+import { openNamesRelay, type NamesRelay } from '../scripts/names-relay.js';
 
 /** A machine with a keyboard and a device at it. */
 interface Machine {
@@ -25,7 +26,8 @@ const KEYS = 'Keys';
 const DEVICE = 'Device';
 
 async function openMachine(): Promise<Machine> {
-  const stage = await openTestStage({ demo: false });
+  const env = { TAWNY_NAMES_RELAY: String(names.port) };
+  const stage = await openTestStage({ demo: false, env });
   const got: number[][] = [];
   const ports = await carryPorts(stage.port, [KEYS, DEVICE], (port, bytes) => {
     if (port === DEVICE) got.push(bytes);
@@ -64,13 +66,22 @@ async function openMachine(): Promise<Machine> {
       await stage.stop();
     },
     network: async (id) =>
-      (await line(id)).network ?? { port: 0, participants: [], refused: [], calling: [], lateToPlay: 0 },
+      (await line(id)).network ?? {
+        port: 0,
+        participants: [],
+        refused: [],
+        calling: [],
+        lateToPlay: 0,
+        found: null,
+      },
   };
 }
 
 let near: Machine;
 let far: Machine;
 let network: BadNetwork;
+let names: NamesRelay;
+let keys: Line;
 /** The lines of the session, and the first port of the far one. */
 let out: Line;
 let into: Line;
@@ -95,10 +106,11 @@ const connected = async (machine: Machine, { id }: Line): Promise<boolean> =>
   (await machine.line(id)).state === 'open';
 
 beforeAll(async () => {
+  names = await openNamesRelay();
   [near, far] = await Promise.all([openMachine(), openMachine()]);
   pair = await freeUdpPair();
   network = await openBadNetwork(pair);
-  const keys = await near.call<Line>('POST', 'lines', { kind: 'midi-inside', name: KEYS, port: KEYS });
+  keys = await near.call<Line>('POST', 'lines', { kind: 'midi-inside', name: KEYS, port: KEYS });
   out = await near.call<Line>('POST', 'lines', session('Stage', { calls: [`127.0.0.1:${network.port}`] }));
   await near.call('POST', 'routes', midi(keys.id, out.id));
   const device = await far.call<Line>('POST', 'lines', { kind: 'midi-inside', name: DEVICE, port: DEVICE });
@@ -109,11 +121,26 @@ beforeAll(async () => {
 afterAll(async () => {
   network.close();
   await Promise.all([near.close(), far.close()]);
+  names.close();
 }, 120_000);
 afterEach(async () => {
   network.lose(0);
   for (const { machine, id } of lines.splice(0)) await machine.call('DELETE', `lines/${id}`);
 });
+
+/** A response of multicast DNS (RFC 6762, section 18; RFC 1035, section 4): a session at port 5004 of 10.0.0.9. */
+function announcement(name: string): Buffer {
+  const label = (text: string): string => String.fromCharCode(Buffer.byteLength(text)) + text;
+  const type = `${label('_apple-midi')}${label('_udp')}${label('local')}\0`;
+  const host = `${label('flood')}${label('local')}\0`;
+  const record = (owner: string, kind: number, data: string): string =>
+    `${owner}\0${String.fromCharCode(kind)}\0\x01\0\0\0\x78\0${String.fromCharCode(data.length)}${data}`;
+  const whole = label(name) + type;
+  return Buffer.from(
+    `\0\0\x84\0\0\0\0\x03\0\0\0\0${record(type, 12, whole)}${record(whole, 33, `\0\0\0\0\x13\x8c${host}`)}${record(host, 1, '\x0a\0\0\x09')}`,
+    'latin1',
+  );
+}
 
 /** Whether the far device was sent this. */
 const heard = (status: number, number: number): boolean =>
@@ -201,14 +228,144 @@ describe('who calls whom', () => {
     await until(() => connected(near, stage), 'it is let in');
   });
 
-  test('two sessions of one machine are a loop between two programs', async () => {
+  test('two sessions of one machine are a loop between two programs: what goes out comes back', async () => {
     const free = await freeUdpPair();
     const one = await add(near, session('Loop in', { mayJoin: 'anyone', port: free }));
     const other = await add(near, session('Loop out', { calls: [`127.0.0.1:${free}`] }));
+    const device = await add(near, { kind: 'midi-inside', name: DEVICE, port: DEVICE });
+    await near.call('POST', 'routes', midi(keys.id, other.id));
+    await near.call('POST', 'routes', midi(one.id, device.id));
     await until(
       async () => (await connected(near, one)) && (await connected(near, other)),
       'they are connected',
     );
+    near.got.length = 0;
+    play(0x90, 61, 101, 0x80, 61, 64);
+    await until(() => near.got.length === 2, 'it comes back');
+    expect(near.got).toEqual([
+      [0x90, 61, 101],
+      [0x80, 61, 64],
+    ]);
+  });
+});
+
+describe('found by name', () => {
+  const found = async (machine: Machine, { id }: Line): Promise<string[]> =>
+    ((await machine.network(id)).found ?? []).map(({ name }) => name);
+  const byName = (machine: Machine, name: string, more: object = {}): Promise<Line> =>
+    add(machine, session(name, { byName: true, ...more }));
+
+  test('two machines see each other, and one calls the other by its name, also after it has moved', async () => {
+    const house = await byName(far, 'Dr. Fog’s house', { mayJoin: 'anyone', port: await freeUdpPair() });
+    const stage = await byName(near, 'Pier stage', { calls: ['"Dr. Fog’s house"'] });
+    await until(() => connected(near, stage), 'it is called by its name');
+    expect((await near.network(stage.id)).participants.map(({ name }) => name)).toEqual(['Dr. Fog’s house']);
+    await until(async () => (await found(far, house)).includes('Pier stage'), 'the caller is found too');
+    expect(await found(near, stage)).toEqual(['Dr- Fog’s house']);
+    const moved = await freeUdpPair();
+    await far.call('PATCH', `lines/${house.id}`, { port: moved });
+    await until(
+      async () => (await near.network(stage.id)).participants[0]?.port === moved,
+      'it is called at its new ports',
+    );
+  });
+
+  test('what is announced has the records of RFC 6763, sections 4 to 6, in the labels of RFC 1035, section 3.1', async () => {
+    names.packets.length = 0;
+    const house = await byName(far, 'Quay', { port: await freeUdpPair() });
+    const type = '\x0b_apple-midi\x04_udp\x05local\0';
+    const all = (): string => names.packets.map((bytes) => bytes.toString('latin1')).join('');
+    // Asked for (a PTR of the type, section 4.1), probed (a name of its own), and announced: PTR, SRV with the port, and TXT (6.1: never without).
+    const port = String.fromCharCode(
+      house.kind === 'midi-network' ? house.port! >> 8 : 0,
+      house.kind === 'midi-network' ? house.port! & 255 : 0,
+    );
+    for (const part of [
+      `${type}\0\x0c\0\x01`,
+      `\x04Quay${type}\0\xff\0\x01`,
+      `${type}\0\x0c\0\x01`,
+      `\x04Quay${type}\0\x10`,
+      `\0\0\0\0${port}`,
+      `\0\x04\x7f\0\0\x01`,
+    ])
+      await until(() => all().includes(part), `${JSON.stringify(part)} is said`);
+  });
+
+  test('a name that is taken is said, and so is one that was not found, and one that nobody looks for', async () => {
+    const first = await byName(far, 'Taken', { port: await freeUdpPair() });
+    const stage = await byName(near, 'Elsewhere', { calls: ['"Nobody"'] });
+    await until(async () => (await found(near, stage)).includes('Taken'), 'it is announced');
+    const second = await byName(near, 'Taken', { port: await freeUdpPair() });
+    await until(
+      async () =>
+        (await near.line(second.id)).trouble.includes('“Taken” already: give this one another name'),
+      'the name is taken',
+    );
+    expect((await far.line(first.id)).trouble).not.toContain('already');
+    expect((await near.line(stage.id)).trouble).toContain('“Nobody” has not been found on the network yet.');
+    await near.call('PATCH', `lines/${stage.id}`, { byName: false });
+    await until(
+      async () => (await near.line(stage.id)).trouble.includes('switch “Found by name” on'),
+      'nobody looks for it',
+    );
+  });
+
+  test('a session that goes is found no more', async () => {
+    const stage = await byName(near, 'Listening');
+    const house = await byName(far, 'Fleeting', { port: await freeUdpPair() });
+    await until(async () => (await found(near, stage)).includes('Fleeting'), 'it is found');
+    await far.call('PATCH', `lines/${house.id}`, { byName: false });
+    await until(async () => !(await found(near, stage)).includes('Fleeting'), 'it is gone');
+  });
+
+  test('noise and a flood of names fill the list, and no more', async () => {
+    const stage = await byName(near, 'Flooded');
+    const before = near.stage.engine.pid();
+    await until(() => names.packets.some((bytes) => bytes.includes('Flooded')), 'it is announced');
+    for (let at = 0; at < 200; at++) {
+      names.say(Buffer.from(`noise ${at}`.repeat(at)));
+      names.say(announcement(`Flood ${at}`));
+    }
+    await until(async () => (await found(near, stage)).length > 0, 'some are found');
+    play(0x90, 62, 1, 0x80, 62, 64);
+    await until(() => heard(0x80, 62), 'signals go on');
+    expect((await found(near, stage)).length).toBeLessThanOrEqual(64);
+    expect(near.stage.engine.pid()).toBe(before);
+  });
+});
+
+describe('over a session', () => {
+  test('MIDI clock sets the tempo of the other machine', async () => {
+    const source = await far.call<{ id: string }>('POST', 'time-sources', { kind: 'clock', lineId: into.id });
+    const output = await near.call<{ id: string }>('POST', 'time-outputs', { kind: 'clock', lineId: out.id });
+    await near.call('PUT', 'desk/tempo', { bpm: 97 });
+    await near.call('POST', 'desk/position', { do: 'playFrom', ms: 0 });
+    await until(async () => {
+      const { tempo } = await far.call<Transport>('POST', 'desk/position', { do: 'calls', on: true });
+      const state = tempo.sources[source.id];
+      return state?.state === 'locked' && Math.abs(state.bpm! - 97) < 3;
+    }, 'it is heard there');
+    await near.call('POST', 'desk/position', { do: 'stop' });
+    await near.call('DELETE', `time-outputs/${output.id}`);
+    await far.call('DELETE', `time-sources/${source.id}`);
+  });
+
+  test('a mapping there answers back to the control', async () => {
+    const device = await add(near, { kind: 'midi-inside', name: DEVICE, port: DEVICE });
+    const back = await near.call<{ id: string }>('POST', 'routes', midi(out.id, device.id));
+    const bank = await far.call<{ id: string }>('POST', 'banks', { name: 'Lamp' });
+    const mapping = await far.call<{ id: string }>('POST', 'mappings', {
+      hear: { message: 'pressed', lineId: into.id, channels: [0, 0], numbers: [50, 50], values: 'any' },
+      sends: [{ kind: 'bank', lineId: null, bankId: bank.id, act: 'toggle' }],
+      answer: { lineId: into.id, kind: 'note', channel: 0, number: 50, shows: 'bank', bankId: bank.id },
+    });
+    near.got.length = 0;
+    far.got.length = 0;
+    play(0x90, 50, 100, 0x80, 50, 64);
+    const lamp = (): string[] => near.got.map((bytes) => bytes.join(' '));
+    await until(() => lamp().includes('144 50 127') || lamp().includes('144 50 0'), 'the lamp is answered');
+    await near.call('DELETE', `routes/${back.id}`);
+    await far.call('DELETE', `mappings/${mapping.id}`);
   });
 });
 

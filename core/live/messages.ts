@@ -84,6 +84,14 @@ export interface LineState {
   lastBad?: BadSeen;
 }
 
+/** A session of another machine, as it is announced on the network. */
+export interface FoundSession {
+  name: string;
+  host: string;
+  /** The first port of its pair. */
+  port: number;
+}
+
 /** A session of network MIDI. Times are milliseconds since 1970. */
 export interface NetworkSeen {
   /** The first port of its pair; null while it is not open. */
@@ -110,6 +118,8 @@ export interface NetworkSeen {
   calling: { host: string; port: number; refused: boolean }[];
   /** Those who wanted to connect and may not. */
   refused: { name: string; host: string; at: number; count: number }[];
+  /** Other sessions that were found on the network; null where nobody looks for them. */
+  found: FoundSession[] | null;
 }
 
 /** What is known of the slots of a line beside the levels that were sent, slot 1 first, in base64. */

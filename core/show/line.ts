@@ -1,6 +1,7 @@
 /** Lines: every connection in and out. Each kind of line has its own schema. */
 import { z } from 'zod';
 import { line as text } from './text.js';
+import { foundNameOf, machineOf } from './whom.js';
 import { host, id, name, port, whole } from './fields.js';
 
 const DELAY = 'A delay is a time from 0 to 10 000 ms.';
@@ -40,20 +41,10 @@ const hearing = {
 
 const PAIR =
   'A pair of ports begins with an even number from 1024 to 65534, like 5004: MIDI goes to the next one, 5005.';
-const MACHINE =
-  'Write machines like 192.168.1.20, or 192.168.1.20:5004 with their first port, with spaces between.';
+const WHOM =
+  'Write machines like 192.168.1.20, or 192.168.1.20:5004 with their first port, or names in quotes like "Front of house", with spaces between.';
 const SESSION_NAME = 'A session has a name of 1 to 60 characters, by which other machines see it.';
 const EVENLY = 'Notes are played 1 to 1000 ms after they were played there, or at once.';
-/** The usual first port of a session. */
-export const SESSION_PORT = 5004;
-
-/** Reads `host` or `host:port`, where the port is the first one of a pair; null if it is neither. */
-export function machineOf(text: string): { host: string; port: number } | null {
-  const [, name = '', digits] = /^([^:\s]+)(?::(\d{1,5}))?$/.exec(text) ?? [];
-  const first = digits === undefined ? SESSION_PORT : Number(digits);
-  return host.safeParse(name).success && first > 0 && first < 65_535 ? { host: name, port: first } : null;
-}
-
 /** Who may connect to a session besides those whom it calls. */
 export const MAY_JOIN = ['nobody', 'listed', 'anyone'] as const;
 
@@ -119,11 +110,13 @@ export const lineSchema = z.discriminatedUnion('kind', [
     mayJoin: z.enum(MAY_JOIN).default('nobody'),
     /** Who may connect if `mayJoin` is `listed`: addresses and networks. */
     hearFrom: z.array(sender, SENDER).max(32).default([]),
-    /** The machines that it calls, until they answer: `host` or `host:port`, with the first port of their pair. */
+    /** True to announce it on the network of its address, and to look for others there (DNS-SD). */
+    byName: z.boolean().default(false),
+    /** Whom it calls, until they answer: `host` or `host:port`, with the first port of their pair, or `"a name"` that is found. */
     calls: z
       .array(
-        z.string().refine((text) => machineOf(text) !== null, MACHINE),
-        MACHINE,
+        z.string().refine((text) => machineOf(text) !== null || foundNameOf(text) !== null, WHOM),
+        WHOM,
       )
       .max(16, 'A session calls up to 16 machines.')
       .default([]),

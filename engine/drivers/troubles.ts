@@ -1,7 +1,7 @@
 /** Combines the troubles of the parts of a line. The line is open if none of its parts has any. */
 import { isDeepStrictEqual } from 'node:util';
 import type { LineState, Side } from '@tawny-signal/core/live/messages';
-import { OPEN, trouble, type LineListener } from './driver.js';
+import { OPEN, trouble, waiting, type LineListener } from './driver.js';
 
 type Direction = 'in' | 'out';
 
@@ -10,6 +10,8 @@ export type SayTrouble<Part extends string> = (part: Part, words: string | null,
 
 export interface Troubles<Part extends string> {
   say: SayTrouble<Part>;
+  /** Reports that a part waits for somebody, which is no fault. */
+  wait(part: Part, words: string): void;
   /** Something came from the target, so that it is known to be there. */
   proven(): void;
 }
@@ -34,7 +36,8 @@ export function createTroubles<Part extends string = never>(
 
   function sideOf(side: Direction): Side {
     if (sides[side] === 'none') return 'none';
-    if ([...troubles.keys()].some((part) => concerned(part, side))) return 'trouble';
+    const states = [...troubles].flatMap(([part, { state }]) => (concerned(part, side) ? [state] : []));
+    if (states.length > 0) return states.includes('trouble') ? 'trouble' : 'waiting';
     return !begun && first.state === 'waiting' ? 'waiting' : sides[side];
   }
   /** Reports each change once. */
@@ -45,13 +48,15 @@ export function createTroubles<Part extends string = never>(
     told = next;
     listener.state(next);
   }
+  function set(part: Part | Direction, state: LineState | null): void {
+    begun = true;
+    if (state === null) troubles.delete(part);
+    else troubles.set(part, state);
+    tell();
+  }
   return {
-    say(part, words, tryInMs) {
-      begun = true;
-      if (words === null) troubles.delete(part);
-      else troubles.set(part, trouble(words, tryInMs));
-      tell();
-    },
+    say: (part, words, tryInMs) => set(part, words === null ? null : trouble(words, tryInMs)),
+    wait: (part, words) => set(part, waiting(words)),
     proven() {
       if (sides.out !== 'unproven') return;
       sides = { ...sides, out: 'open' };
@@ -62,6 +67,7 @@ export function createTroubles<Part extends string = never>(
 
 function together(states: LineState[]): LineState {
   const words = states.map((state) => state.trouble).join(' ');
+  const whole = states.every(({ state }) => state === 'waiting') ? waiting(words) : trouble(words);
   const tries = states.flatMap((state) => state.nextTryAt ?? []);
-  return tries.length === 0 ? trouble(words) : { ...trouble(words), nextTryAt: Math.min(...tries) };
+  return tries.length === 0 ? whole : { ...whole, nextTryAt: Math.min(...tries) };
 }

@@ -19,6 +19,8 @@ import { callAgainMs, GIVE_WAY_MS } from './waits.js';
 export interface Door {
   /** Calls a machine from now on. */
   call(to: Address): void;
+  /** Calls it no more. One that is connected stays. */
+  uncall(to: Address): void;
   calls(): readonly Call[];
   refused(): readonly RefusedSeen[];
   hear(port: Port, command: Invitation, from: Address, now: number): void;
@@ -144,6 +146,9 @@ export function createDoor(
   return {
     call(to) {
       if (!calls.some((one) => isSameAddress(one.to, to))) calls = [...calls, createCall(to, host.random())];
+    },
+    uncall(to) {
+      calls = calls.filter((call) => !isSameAddress(call.to, to));
     },
     calls: () => calls,
     refused: guests.refused,

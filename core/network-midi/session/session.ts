@@ -36,6 +36,8 @@ export interface Session {
   wake(now: number): void;
   /** Calls a machine from now on. @param to its control port */
   call(to: Address): void;
+  /** Calls it no more. One that is connected stays. */
+  uncall(to: Address): void;
   participants(): readonly Participant[];
   calls(): readonly Call[];
   refused(): readonly RefusedSeen[];
@@ -175,6 +177,7 @@ export function createSession(settings: SessionSettings, host: SessionHost): Ses
       if (playing.guardAt() <= now) playing.guard(now);
     },
     call: door.call,
+    uncall: door.uncall,
     participants: roster.all,
     calls: door.calls,
     refused: door.refused,

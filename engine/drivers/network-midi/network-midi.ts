@@ -1,24 +1,23 @@
 /** A session of network MIDI: its sockets, its timers, and what is seen of it. Who takes part and what is said is decided in core/network-midi/session. */
 import { randomBytes } from 'node:crypto';
-import { lookup } from 'node:dns/promises';
-import { isIP, isIPv6 } from 'node:net';
 import { encodeSignal } from '@tawny-signal/core/bytes';
-import type { NetworkSeen } from '@tawny-signal/core/live/messages';
+import type { FoundSession, NetworkSeen } from '@tawny-signal/core/live/messages';
 import { createMidiParser } from '@tawny-signal/core/midi/parser';
 import type { HowHeard } from '@tawny-signal/core/network-midi/session/host';
 import { createSession, type Session } from '@tawny-signal/core/network-midi/session/session';
 import type { Participant } from '@tawny-signal/core/network-midi/session/participant';
 import type { OutgoingCommand } from '@tawny-signal/core/network-midi/stream-out';
-import { machineOf } from '@tawny-signal/core/show/line';
 import { isMidi } from '@tawny-signal/core/signal';
 import { inSlices } from '../../intake.js';
 import { tellBad, waiting, type LineDriver, type LineListener, type LineOf } from '../driver.js';
 import { createEvenly } from './evenly.js';
+import { openFinder, type Finder } from './finder.js';
 import { createListenTrouble } from '../listening.js';
 import { addressOf, createSends, openPortPair, PairTrouble, type PortPair } from './port-pair.js';
-import { createTimers, waitBefore } from '../retry.js';
+import { createTimers } from '../retry.js';
 import { createTroubles } from '../troubles.js';
 import { createGate } from '../who-may.js';
+import { callWhom, type Whom } from './whom.js';
 
 export type NetworkMidiLine = LineOf<'midi-network'>;
 
@@ -60,12 +59,13 @@ function seenOf(one: Participant, now: number, sinceEpoch: number): NetworkSeen[
 export function openNetworkMidi(line: NetworkMidiLine, listener: LineListener): LineDriver {
   const timers = createTimers();
   const first = waiting('Opening its ports.');
-  const { say } = createTroubles<'calls' | 'session'>(
+  const { say, wait } = createTroubles<'calls' | 'session' | 'names'>(
     listener,
     first,
     { in: 'open', out: 'open' },
     {
       calls: [],
+      names: [],
       session: ['in', 'out'],
     },
   );
@@ -84,6 +84,9 @@ export function openNetworkMidi(line: NetworkMidiLine, listener: LineListener): 
   const sends = createSends();
   let pair: PortPair | null = null;
   let session: Session | null = null;
+  let whom: Whom | null = null;
+  let finder: Finder | null = null;
+  let found: FoundSession[] | null = null;
   let closed = false;
   let toSend: OutgoingCommand[] = [];
   let wakeTimer: NodeJS.Timeout | null = null;
@@ -120,9 +123,13 @@ export function openNetworkMidi(line: NetworkMidiLine, listener: LineListener): 
         .filter(({ state, isOnce }) => state !== 'connected' && !isOnce)
         .map(({ to, isRefused }) => ({ ...to, refused: isRefused })),
       refused: session.refused().map((one) => ({ ...one, at: one.at + sinceEpoch })),
+      found,
     };
     listener.seen({ network });
-    say('session', network.participants.length > 0 ? null : nobodyWords(network));
+    if (network.participants.length > 0) say('session', null);
+    else if (line.calls.length > 0) say('session', nobodyWords(network));
+    // Nobody is missed where others may come when they like.
+    else wait('session', nobodyWords(network));
   }
 
   /** Says whom it waits for. */
@@ -132,6 +139,8 @@ export function openNetworkMidi(line: NetworkMidiLine, listener: LineListener): 
       return `${refusing.host}:${refusing.port} does not let us in. Let “${line.session}” in there.`;
     const [one] = calling;
     if (one) return `${NOBODY} ${one.host}:${one.port} has not answered; it is called again and again.`;
+    const [name] = whom?.missing() ?? [];
+    if (name !== undefined) return `${NOBODY} “${name}” has not been found on the network yet.`;
     if (line.mayJoin === 'nobody') return `${NOBODY} Write whom to call, or let others in.`;
     return `${NOBODY} Others reach it at port ${port ?? '?'}.`;
   }
@@ -177,47 +186,35 @@ export function openNetworkMidi(line: NetworkMidiLine, listener: LineListener): 
         session?.hear(port, addressOf(from), bytes, performance.now());
         schedule();
       });
-    for (const text of line.calls) call(text, 0);
+    whom = callWhom(line, session, next.port, timers, {
+      called: schedule,
+      trouble: (words, tryInMs) => !closed && say('calls', words, tryInMs),
+    });
+    if (line.byName) look(next.port);
     tellSeen();
     tellAgain();
     schedule();
+  }
+
+  /** Announces the session, and looks for others. */
+  function look(port: number): void {
+    finder = openFinder(
+      { name: line.session, port, host: line.listenHost },
+      {
+        found(all) {
+          found = all;
+          whom?.found(all);
+          tellSeen();
+        },
+        trouble: (words) => say('names', words),
+      },
+    );
   }
 
   function tellAgain(): void {
     timers.later(SEEN_MS, () => {
       if (session?.participants().length) tellSeen();
       tellAgain();
-    });
-  }
-
-  function isOurs(host: string, port: number): boolean {
-    return (
-      pair?.port === port &&
-      (host === line.listenHost || (host === '127.0.0.1' && line.listenHost === '0.0.0.0'))
-    );
-  }
-
-  /** Looks a machine up, and calls it. */
-  async function find(text: string): Promise<string | null> {
-    const { host, port } = machineOf(text)!;
-    const family = isIPv6(line.listenHost) ? 6 : 4;
-    try {
-      const address = isIP(host) ? host : (await lookup(host, { family })).address;
-      if (isOurs(address, port)) return 'This session calls itself. Write the address of the other machine.';
-      session?.call({ host: address, port });
-      schedule();
-      return null;
-    } catch {
-      return `No machine is called “${host}”. Write its address, like 192.168.1.20.`;
-    }
-  }
-
-  function call(text: string, tries: number): void {
-    void find(text).then((words) => {
-      if (closed) return;
-      const wait = waitBefore(tries);
-      say('calls', words, words === null ? undefined : wait);
-      if (words !== null) timers.later(wait, () => call(text, tries + 1));
     });
   }
 
@@ -261,10 +258,11 @@ export function openNetworkMidi(line: NetworkMidiLine, listener: LineListener): 
       evenly.stop();
       timers.stop();
       listenTrouble.over();
-      return sends.done().then(() => {
+      const closePair = (): void => {
         pair?.close();
         pair = null;
-      });
+      };
+      return Promise.all([sends.done().then(closePair), finder?.close()]).then(() => undefined);
     },
   };
 }

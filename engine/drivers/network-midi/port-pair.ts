@@ -1,7 +1,7 @@
 /** A pair of UDP ports that stand side by side: a given one, or the next that is free. */
 import { createSocket, type RemoteInfo, type Socket } from 'node:dgram';
 import { isIPv6 } from 'node:net';
-import { SESSION_PORT } from '@tawny-signal/core/show/line';
+import { SESSION_PORT } from '@tawny-signal/core/show/whom';
 
 export interface PortPair {
   /** The first port. */

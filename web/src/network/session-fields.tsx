@@ -1,9 +1,11 @@
 /** The fields of a session of network MIDI: its name, its ports, who may connect, and whom it calls. */
-import { MAY_JOIN, SESSION_PORT, type LineOf } from '@tawny-signal/core/show/line';
+import { MAY_JOIN, type LineOf } from '@tawny-signal/core/show/line';
+import { readWhom, SESSION_PORT } from '@tawny-signal/core/show/whom';
 import { readPort } from '@tawny-signal/core/typed/range';
 import { useLiveValue } from '../live/live';
 import { Choice } from '../ui/choice';
 import { orThrow } from '../ui/or-throw';
+import { Switch } from '../ui/switch';
 import { TypedField } from '../ui/typed-field';
 
 type SessionLine = LineOf<'midi-network'>;
@@ -80,9 +82,17 @@ export function SessionFields({ line, save }: FieldsProps) {
         label="Calls"
         value={line.calls.join(' ')}
         placeholder="nobody: others call it"
-        hint="Machines that it connects to, again after every start, like 192.168.1.20 or 192.168.1.20:5006."
-        commit={(text) => save({ calls: wordsOf(text) })}
+        hint='Whom it connects to, again after every start: 192.168.1.20, 192.168.1.20:5006, or "a name" that is found.'
+        commit={(text) => save({ calls: readWhom(text) })}
       />
+      <div className="py-0.5">
+        <Switch label="Found by name" on={line.byName} change={(byName) => save({ byName })} />
+        <p className="text-xs text-ink-2">
+          {line.byName
+            ? `Announced at ${line.listenHost} as “${line.session}”. Sessions that are found there are listed under Found on the network.`
+            : 'Announces this session on the network of its address, and lists others there. It opens UDP port 5353.'}
+        </p>
+      </div>
       <TypedField
         label="Plays after"
         value={line.evenMs === null ? '' : `${line.evenMs} ms`}

@@ -1,8 +1,9 @@
 /** Who takes part in a session of network MIDI, how late they are, and who was refused. */
 import type { ReactNode } from 'react';
 import { count } from '@tawny-signal/core/plural';
-import type { NetworkSeen } from '@tawny-signal/core/live/messages';
+import type { FoundSession, NetworkSeen } from '@tawny-signal/core/live/messages';
 import type { LineOf } from '@tawny-signal/core/show/line';
+import { whomByName } from '@tawny-signal/core/show/whom';
 import { useChangeRow } from '../show/show';
 import { Ago } from '../ui/ago';
 import { Button } from '../ui/button';
@@ -69,6 +70,39 @@ function Refused({ line, refused }: { line: LineOf<'midi-network'>; refused: Net
   );
 }
 
+function Found({ line, found }: { line: LineOf<'midi-network'>; found: readonly FoundSession[] }) {
+  const change = useChangeRow('lines');
+  if (found.length === 0) return <p className="text-ink-2">No other session yet.</p>;
+  return (
+    <ul>
+      {found.map(({ name, host, port }) => {
+        const whom = whomByName(name);
+        const isCalled = line.calls.some((one) => [whom, host, `${host}:${port}`].includes(one));
+        return (
+          <li key={name} className="flex items-center gap-2" data-found={name}>
+            <span>
+              <span className="text-ink">{name}</span>{' '}
+              <span className="text-ink-2">
+                at {host}:{port}
+              </span>
+            </span>
+            {isCalled ? (
+              <span className="text-xs text-ink-2">called by us</span>
+            ) : (
+              <Button
+                className="min-h-6! px-2! text-xs"
+                onClick={() => change.mutate({ id: line.id, change: { calls: [...line.calls, whom] } })}
+              >
+                Connect
+              </Button>
+            )}
+          </li>
+        );
+      })}
+    </ul>
+  );
+}
+
 function Part({ name, children }: { name: string; children: ReactNode }) {
   return (
     <section aria-label={name} className="pt-2 text-sm">
@@ -79,7 +113,7 @@ function Part({ name, children }: { name: string; children: ReactNode }) {
 }
 
 export function SessionSeen({ line, seen }: { line: LineOf<'midi-network'>; seen: NetworkSeen }) {
-  const { participants, calling, refused, lateToPlay } = seen;
+  const { participants, calling, refused, lateToPlay, found } = seen;
   return (
     <>
       <Part name="Connected">
@@ -98,6 +132,11 @@ export function SessionSeen({ line, seen }: { line: LineOf<'midi-network'>; seen
           </p>
         )}
       </Part>
+      {found !== null && (
+        <Part name="Found on the network">
+          <Found line={line} found={found} />
+        </Part>
+      )}
       {calling.length > 0 && (
         <Part name="Being called">
           <ul>
