@@ -1,5 +1,6 @@
 /** Sessions of network MIDI over real sockets on loopback. What the packets say is checked in core/network-midi. */
 import { createSocket } from 'node:dgram';
+import { networkInterfaces } from 'node:os';
 import { afterEach, describe, expect, jest, test } from '@jest/globals';
 import { makeLine } from '@tawny-signal/core/show/line';
 import type { MidiSignal, Signal } from '@tawny-signal/core/signal';
@@ -48,6 +49,22 @@ async function openTwo(stage: Partial<NetworkMidiLine> = {}, house: Partial<Netw
   await until(() => near.state().state === 'open' && far.state().state === 'open', 'they are connected');
   return { near, far };
 }
+
+const hasIpv6 = Object.values(networkInterfaces()).some((all) =>
+  all?.some(({ address }) => address === '::1'),
+);
+(hasIpv6 ? test : test.skip)(
+  'two sessions meet over IPv6, and one that can’t be reached from there is said',
+  async () => {
+    const far = open({ session: 'House', mayJoin: 'anyone', listenHost: '::1' });
+    await until(() => far.port() > 0, 'its ports are open');
+    const near = open({ session: 'Stage', listenHost: '::1', calls: [`[::1]:${far.port()}`, '127.0.0.1'] });
+    await until(() => near.here()[0] === 'House' && far.here()[0] === 'Stage', 'they are connected');
+    near.driver.send(PRESS);
+    await until(() => far.heard.length === 1, 'it is heard');
+    expect(near.state().trouble).toContain('This session is at ::1, from where 127.0.0.1 can’t be reached');
+  },
+);
 
 test('two sessions on one machine hear each other, and know each other’s names', async () => {
   const { near, far } = await openTwo();

@@ -414,6 +414,55 @@ describe('on a bad network', () => {
     expect(bytesOf(house)).toEqual([PRESS, RELEASE]);
   });
 
+  test('who wants fewer bits a second gets them, with the times when it was played, and loses nothing', () => {
+    const network = createNetwork();
+    const house = network.start('house', { lets: anyone });
+    const stage = network.start('stage', { calls: ['house'] });
+    network.pass(1000);
+    const { ssrc } = stage.session.participants()[0]!;
+    const limit = (bits: number): void =>
+      network.send(
+        { host: 'house', port: PORT },
+        'stage',
+        'control',
+        encodeSessionCommand({ kind: 'bitrate', ssrc, bits }),
+      );
+    /** Bits in packets of MIDI to the house while 200 notes are played within 400 ms, and until all is confirmed. */
+    function bitsASecond(): number {
+      network.sent.length = 0;
+      house.heard.length = 0;
+      for (let note = 0; note < 200; note++) {
+        network.play(stage, [0x90, note % 100, 1 + (note % 100)], [0x80, note % 100, 64]);
+        network.pass(2);
+      }
+      network.pass(100);
+      const octets = network.sent
+        .filter(({ from, bytes }) => from === 'stage' && !isSessionCommand(bytes))
+        .reduce((sum, { bytes }) => sum + bytes.length, 0);
+      expect(house.heard.filter(({ how }) => how === 'played')).toHaveLength(400);
+      expect(house.heard.map(({ bytes }) => bytes[0]).filter((status) => status === 0x80)).toHaveLength(200);
+      return octets * 16;
+    }
+    const free = bitsASecond();
+    limit(40_000);
+    network.pass(10);
+    const slow = bitsASecond();
+    expect(free).toBeGreaterThan(90_000);
+    expect(slow).toBeLessThan(48_000);
+    // Less than a MIDI cable carries is not asked of the others.
+    limit(1);
+    network.pass(10);
+    network.play(stage, PRESS);
+    network.pass(1000);
+    expect(bytesOf(house)).toContainEqual(PRESS);
+    // What waits is played before the goodbye.
+    network.play(stage, [0xb0, 7, 1]);
+    network.play(stage, [0xb0, 7, 99]);
+    stage.session.close(1_000_000);
+    network.pass(10);
+    expect(bytesOf(house)).toContainEqual([0xb0, 7, 99]);
+  });
+
   test('packets without commands end when all is confirmed', () => {
     const network = createNetwork();
     const stage = network.start('stage', { calls: ['house'] });

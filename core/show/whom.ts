@@ -4,11 +4,13 @@ import { host } from './fields.js';
 /** The usual first port of a session. */
 export const SESSION_PORT = 5004;
 
-/** Reads `host` or `host:port`, where the port is the first one of a pair; null if it is neither. */
+/** Reads `host`, `host:port` or `[::1]:port`, where the port is the first one of a pair; null if it is none of them. */
 export function machineOf(text: string): { host: string; port: number } | null {
-  const [, name = '', digits] = /^([^:\s"]+)(?::(\d{1,5}))?$/.exec(text) ?? [];
+  const [, six, four = '', digits] = /^(?:\[([^\]\s]+)\]|([^:\s"[\]]+))(?::(\d{1,5}))?$/.exec(text) ?? [];
+  const name = six ?? four;
   const first = digits === undefined ? SESSION_PORT : Number(digits);
-  return host.safeParse(name).success && first > 0 && first < 65_535 ? { host: name, port: first } : null;
+  const isHost = host.safeParse(name).success && (six === undefined || six.includes(':'));
+  return isHost && first > 0 && first < 65_535 ? { host: name, port: first } : null;
 }
 
 /** Reads a name, which stands in quotes: `"Front of house"`; null if it is none. */

@@ -1,6 +1,7 @@
 /**
  * What is played to everybody: packets, what is confirmed of them, and packets without commands until all is, so that what was lost last is made good
- * (RFC 6295, appendix C.2.2.2, and section 4 of RFC 4696 on guard packets).
+ * (RFC 6295, appendix C.2.2.2, and section 4 of RFC 4696 on guard packets). Where a participant wants fewer bits a second, packets leave further apart,
+ * and what is played meanwhile leaves together.
  */
 import { createStreamOut, type OutgoingCommand } from '../stream-out.js';
 import type { SessionHost, SessionSettings } from './host.js';
@@ -16,10 +17,17 @@ export interface Playing {
   confirm(one: Participant, sequence: number): void;
   /** Forgets what everybody has confirmed. */
   forget(): void;
-  /** When a packet without commands is due, in ms. */
-  guardAt(): number;
-  guard(now: number): void;
+  /** When what waits leaves, or a packet without commands is due, in ms. */
+  wakeAt(): number;
+  wake(now: number): void;
+  /** Plays what still waits. */
+  finish(now: number): void;
 }
+
+/** No participant slows the session to less than a MIDI cable carries. */
+const LEAST_BITS = 31_250;
+/** Commands that wait for their turn. More leave at once. */
+const MOST_WAITING = 4096;
 
 export function createPlaying(
   { ssrc, firstSequence }: SessionSettings,
@@ -29,6 +37,9 @@ export function createPlaying(
   const out = createStreamOut(ssrc, firstSequence);
   let guardAt = Infinity;
   let guards = 0;
+  let waiting: OutgoingCommand[] = [];
+  /** Until when nothing leaves, for somebody who wants fewer bits. */
+  let notBefore = -Infinity;
 
   const isBehind = (one: Participant): boolean => one.isProven && one.confirmedTo < out.lastSaid;
 
@@ -36,21 +47,32 @@ export function createPlaying(
     const confirmed = participants().reduce((least, one) => Math.min(least, one.confirmedTo), out.next - 1);
     out.forget(confirmed + 1);
     if (!participants().some(isBehind)) guardAt = Infinity;
+    if (participants().every(({ bits }) => bits === null)) notBefore = -Infinity;
   }
 
   function sendPackets(commands: readonly OutgoingCommand[], now: number): void {
-    for (const bytes of out.packets(commands, now))
-      for (const one of participants()) if (one.isProven) host.send('data', one.data, bytes);
+    const proven = participants().filter(({ isProven }) => isProven);
+    const bits = proven.reduce((least, one) => Math.min(least, one.bits ?? Infinity), Infinity);
+    for (const bytes of out.packets(commands, now)) {
+      for (const one of proven) host.send('data', one.data, bytes);
+      notBefore = Math.max(now, notBefore) + (bytes.length * 8000) / Math.max(bits, LEAST_BITS);
+    }
+    for (const one of proven) if (isBehind(one)) one.behindSince = Math.min(one.behindSince, now);
+  }
+
+  function playNow(commands: readonly OutgoingCommand[], now: number): void {
+    waiting = [];
+    sendPackets(commands, now);
+    guards = 0;
+    guardAt = now + guardMs(guards);
   }
 
   return {
     last: () => out.next - 1,
     play(commands, now) {
       if (!participants().some(({ isProven }) => isProven)) return false;
-      sendPackets(commands, now);
-      for (const one of participants()) if (isBehind(one)) one.behindSince = Math.min(one.behindSince, now);
-      guards = 0;
-      guardAt = now + guardMs(guards);
+      if (now < notBefore && waiting.length + commands.length <= MOST_WAITING) waiting.push(...commands);
+      else playNow([...waiting, ...commands], now);
       return true;
     },
     confirm(one, sequence) {
@@ -61,10 +83,14 @@ export function createPlaying(
       forget();
     },
     forget,
-    guardAt: () => guardAt,
-    guard(now) {
+    wakeAt: () => (waiting.length > 0 ? notBefore : Math.max(guardAt, notBefore)),
+    wake(now) {
+      if (waiting.length > 0) return playNow(waiting, now);
       sendPackets([], now);
       guardAt = now + guardMs(++guards);
+    },
+    finish(now) {
+      if (waiting.length > 0) playNow(waiting, now);
     },
   };
 }

@@ -169,12 +169,12 @@ export function createSession(settings: SessionSettings, host: SessionHost): Ses
         .all()
         .reduce(
           (at, one) => Math.min(at, one.feedbackAt, syncAt(one), hushAt(one), goneAt(one)),
-          Math.min(playing.guardAt(), door.wakeAt()),
+          Math.min(playing.wakeAt(), door.wakeAt()),
         ),
     wake(now) {
       door.wake(now);
       for (const one of roster.all()) lookAfter(one, now);
-      if (playing.guardAt() <= now) playing.guard(now);
+      if (playing.wakeAt() <= now) playing.wake(now);
     },
     call: door.call,
     uncall: door.uncall,
@@ -182,6 +182,7 @@ export function createSession(settings: SessionSettings, host: SessionHost): Ses
     calls: door.calls,
     refused: door.refused,
     close(now) {
+      playing.finish(now);
       door.close();
       for (const one of roster.all()) roster.expel(one, now);
     },

@@ -48,6 +48,8 @@ export function callWhom(
     const family = isIPv6(listenHost) ? 6 : 4;
     try {
       const address = isIP(host) ? host : (await lookup(host, { family })).address;
+      if (isIP(address) !== family)
+        return `This session is at ${listenHost}, from where ${host} can’t be reached: one is an address of IPv4, the other one of IPv6.`;
       if (isOurs(address, itsPort))
         return 'This session calls itself. Write the address of the other machine.';
       session.call({ host: address, port: itsPort });
