@@ -159,16 +159,37 @@ test('they know each other by name, and what is played on the one is played on t
   ]);
 });
 
+/** Longer by hand: 15,000 are a minute. */
+const STEPS = Number(process.env['STEPS'] ?? 400);
+const position = (machine: Machine, act: object): Promise<Transport> =>
+  machine.call<Transport>('POST', 'desk/position', act);
+/** Timecode goes from the one machine to the other. @returns ends it */
+async function sendTimecode(): Promise<() => Promise<unknown>> {
+  const source = await far.call<{ id: string }>('POST', 'time-sources', { kind: 'mtc', lineId: into.id });
+  const output = await near.call<{ id: string }>('POST', 'time-outputs', { kind: 'mtc', lineId: out.id });
+  return () =>
+    Promise.all([
+      near.call('DELETE', `time-outputs/${output.id}`),
+      far.call('DELETE', `time-sources/${source.id}`),
+    ]);
+}
+/** Reads the position, and changes nothing. */
+const positionOf = async (machine: Machine): Promise<Transport['position']> =>
+  (await position(machine, { do: 'calls', on: true })).position;
+const FRAME_MS = 1000 / 24;
+
 test.each([1, 5, 20])(
-  'with %i %% of the packets lost, no note hangs, and the last values are right',
+  'with %i %% of the packets lost, no note hangs, and the last values and the position are right',
   async (percent) => {
+    const endTimecode = await sendTimecode();
+    await position(near, { do: 'playFrom', ms: 3_600_000 * percent });
     far.got.length = 0;
     network.lose(percent);
     const before = (await far.network(into.id)).participants[0]!;
     let seed = percent;
     const random = (below: number): number => (seed = (seed * 48_271) % 0x7fff_ffff) % below;
     const down = new Set<number>();
-    for (let n = 0; n < 400; n++) {
+    for (let n = 0; n < STEPS; n++) {
       const note = 40 + random(40);
       if (down.delete(note)) play(0x80, note, 64);
       else {
@@ -198,6 +219,12 @@ test.each([1, 5, 20])(
     }, 'what was lost and made good is shown');
     expect(lost - before.lost).toBeLessThanOrEqual(network.seen().lost);
     expect(recovered).toBeGreaterThan(0);
+    const { motion } = (await position(near, { do: 'stop' })).position;
+    await until(async () => {
+      const there = await positionOf(far);
+      return there.motion.speed === 0 && Math.abs(there.motion.ms - motion.ms) <= FRAME_MS;
+    }, 'it stands at the same place there');
+    await endTimecode();
   },
 );
 
@@ -408,20 +435,13 @@ test('a note at any force calls the running order of the other machine', async (
 });
 
 test('the position of the one drives the show of the other', async () => {
-  const source = await far.call<{ id: string }>('POST', 'time-sources', { kind: 'mtc', lineId: into.id });
-  const output = await near.call<{ id: string }>('POST', 'time-outputs', { kind: 'mtc', lineId: out.id });
+  const endTimecode = await sendTimecode();
   const moment = await far.call<{ id: string }>('POST', 'moments', { name: 'Fog bank' });
   await far.call('PATCH', `moments/${moment.id}`, { timecode: '01:00:02:00' });
-  const position = (machine: Machine, act: object): Promise<Transport> =>
-    machine.call<Transport>('POST', 'desk/position', act);
   await position(near, { do: 'playFrom', ms: 3_600_000 });
   await until(async () => (await calledAt(far)) === moment.id, 'it is called there');
-  expect((await position(far, { do: 'calls', on: true })).position.mode).toMatch(/following|riding/);
+  expect((await positionOf(far)).mode).toMatch(/following|riding/);
   await position(near, { do: 'stop' });
-  await until(
-    async () => (await position(far, { do: 'calls', on: true })).position.motion.speed === 0,
-    'it stands there too',
-  );
-  await near.call('DELETE', `time-outputs/${output.id}`);
-  await far.call('DELETE', `time-sources/${source.id}`);
+  await until(async () => (await positionOf(far)).motion.speed === 0, 'it stands there too');
+  await endTimecode();
 });
