@@ -86,6 +86,7 @@ export function createEngine(seed = 1): Engine {
     lineOf: (id) => ({ line: lines.indexOf(id), muted: lines.isMuted(id) }),
     isMuted: (line) => mutedPlaces.has(line),
     tempo: () => tempo.tempo(),
+    position: () => position.motion(),
     arrivedAt: () => arrived,
     levels,
     because,

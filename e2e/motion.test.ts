@@ -213,6 +213,23 @@ describe('a wave', () => {
     await on.ready();
   });
 
+  test('is begun by the position, and ends where it stops', async () => {
+    await on.page.choose('Begins', 'By the position');
+    await on.page.sees('It does not run before it has a place.');
+    await on.page.type('Runs from', 'soon');
+    expect(await on.page.problemAt('Runs from')).toContain('Write a timecode');
+    await on.page.type('Runs from', '01:00:00:00');
+    await on.page.type('Runs to', '01:10:00:00');
+    await until(async () => (await motionNamed('Wave')).place.until === '01:10:00:00', 'its place is saved');
+    await until(async () => (await running('Wave')) === 0, 'it waits for the position');
+    await on.call('desk/position', 'POST', { do: 'playFrom', ms: 3_600_000 });
+    await until(async () => (await running('Wave')) === 1, 'it runs');
+    await on.call('desk/position', 'POST', { do: 'stop' });
+    await until(async () => (await running('Wave')) === 0, 'it ends');
+    await on.page.choose('Begins', 'By itself');
+    await until(async () => (await running('Wave')) === 1, 'it runs by itself again');
+  });
+
   test('is off while its bank is', async () => {
     await on.page.choose('While', 'bank House is on');
     await until(async () => (await running('Wave')) === 1, 'it runs with the bank');

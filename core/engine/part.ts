@@ -7,6 +7,7 @@ import type { ShowAct } from '../sends/compiled.js';
 import type { Mapping } from '../show/mapping.js';
 import type { Show } from '../show.js';
 import type { Signal } from '../signal.js';
+import type { Motion as Course } from '../time/position.js';
 import type { Tempo } from '../time/tempo.js';
 import type { EngineInput } from './input.js';
 
@@ -66,6 +67,8 @@ export interface Stage {
   lineOf(id: string | null): { line: number; muted: boolean };
   isMuted(line: number): boolean;
   tempo(): Tempo;
+  /** Where the show is. Returns a new object after each change. */
+  position(): Course;
   /** When the current input arrived, in monotonic ms: the time of the input, or earlier if it has waited. */
   arrivedAt(): number;
   /** The last level sent to each slot of each line. */

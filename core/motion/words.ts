@@ -21,11 +21,16 @@ export function driveWords({ makes, drive }: Motion): string {
     : `${cycle === 'step' ? 'a step each' : 'every'} ${writeRate(drive)}`;
 }
 
+/** `from 01:00:15:00 to 01:00:30:00` */
+const placeWords = ({ from, until }: Motion['place']): string =>
+  from === null ? 'at no place yet' : until === null ? `from ${from} on` : `from ${from} to ${until}`;
+
 /** What begins it: `always`, `bank Storm glass`, `by Kick`, or that nothing does. */
-export function beginWords({ begins, bankId, id }: Motion, show: Show): string {
+export function beginWords({ begins, place, bankId, id }: Motion, show: Show): string {
   const bank = show.banks.find((one) => one.id === bankId);
   const withBank = bank ? `with bank ${bank.name}` : '';
   if (begins === 'always') return bank ? withBank : 'always';
+  if (begins === 'position') return [placeWords(place), withBank].filter(Boolean).join(', ');
   const uses = usesOf(show, 'motions', id);
   const names = [
     ...uses.mappings.map(mappingName),

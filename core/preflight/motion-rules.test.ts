@@ -45,6 +45,11 @@ describe('preflight finds', () => {
 
   test('what nothing starts or steps, and what sends nothing', () => {
     expect(findings([motion({ begins: 'asked' })])).toEqual(['warning, a motion that nothing starts: tide']);
+    for (const place of [{}, { from: '01:00:02:00', until: '01:00:01:00' }, { from: '01:00:02:29' }])
+      expect(findings([motion({ begins: 'position', place })])).toEqual([
+        'fault, a motion without a place: tide',
+      ]);
+    expect(findings([motion({ begins: 'position', place: { from: '01:00:02:00' } })])).toEqual([]);
     const stepped = motion({ makes: { kind: 'random' }, drive: { by: 'steps' } });
     expect(findings([stepped])).toEqual(['warning, a motion that nothing steps: tide']);
     expect(findings([stepped], [moves('next', [36, 36])])).toEqual([]);
@@ -130,6 +135,13 @@ describe('words', () => {
       'by press 70',
     ],
     [motion({ id: 'other', begins: 'asked' }), 'sine', 'every 4 s', 'nothing starts it yet'],
+    [motion({ begins: 'position' }), 'sine', 'every 4 s', 'at no place yet'],
+    [
+      motion({ begins: 'position', place: { from: '01:00:02:00' } }),
+      'sine',
+      'every 4 s',
+      'from 01:00:02:00 on',
+    ],
   ])('of a motion', (one, makes, drive, begins) => {
     expect(makeTitle(one)).toBe(makes.replace('0.8 s', '800 ms'));
     expect(driveWords(one)).toBe(drive);

@@ -1,6 +1,7 @@
 /** The rules that read motions: what nothing starts, sends nowhere, moves nothing, or asks a slow line for more than it carries. */
 import { mappingName } from '../mapping/words.js';
 import { MAKES } from '../motion/makes.js';
+import { readPlace } from '../motion/places.js';
 import { valuesOf } from '../motion/makes/table.js';
 import { motionRing, ringWords } from '../motion/rings.js';
 import { FIVE_PIN_BYTES } from '../show/line.js';
@@ -53,6 +54,17 @@ function idle(show: Show): Finding[] {
             'a motion that nothing starts',
             'warning',
             `${name} waits to be started, and nothing starts it.`,
+            motion,
+          ),
+        );
+      if (begins === 'position' && readPlace(motion, show.settings.timecode.frameRate) === null)
+        found.push(
+          finding(
+            'a motion without a place',
+            'fault',
+            motion.place.from === null
+              ? `${name} is begun by the position, and has no place: write where it runs.`
+              : `${name} never runs: its place ends before it begins, or is no timecode at the frame rate of the show.`,
             motion,
           ),
         );

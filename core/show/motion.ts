@@ -4,7 +4,7 @@ import { driveSchema } from '../motion/drive.js';
 import { makeSchema } from '../motion/makes.js';
 import { motionShapeSchema } from '../motion/shaping.js';
 import { MOST_SENDS, sendSchema } from '../sends.js';
-import { id, name, whole } from './fields.js';
+import { id, name, timecodeText, whole } from './fields.js';
 
 const VOICES = 'A motion has 1 to 32 voices.';
 const RATE = 'A motion sends 1 to 200 times a second.';
@@ -16,6 +16,11 @@ const SCALED = ['nothing', 'amount', 'speed', 'offset'] as const;
 export type Scaled = (typeof SCALED)[number];
 const scaled = z.enum(SCALED).default('nothing');
 
+const placeSchema = z.object({
+  from: timecodeText.nullable().default(null),
+  until: timecodeText.nullable().default(null),
+});
+
 export const motionSchema = z.object({
   id,
   name,
@@ -24,8 +29,13 @@ export const motionSchema = z.object({
   bankId: id.nullable().default(null),
   makes: makeSchema,
   drive: driveSchema.default(driveSchema.parse({})),
-  /** `always`: it runs by itself. `asked`: a mapping, a moment, another motion or a person starts it. */
-  begins: z.enum(['always', 'asked']).default('always'),
+  /**
+   * `always`: it runs by itself. `asked`: a mapping, a moment, another motion or a person starts it. `position`: it runs while the show's position runs
+   * inside its place.
+   */
+  begins: z.enum(['always', 'asked', 'position']).default('always'),
+  /** Where it runs if the position begins it, as timecodes. Without `until`, it runs on. */
+  place: placeSchema.default(placeSchema.parse({})),
   /** How many presses can have a run of their own at once. With 1, each press triggers the same run again. */
   voices: whole(1, MOST_VOICES, VOICES).default(1),
   /** What the force, the number and the channel of a press scale: each as a part of its range, 1–127 and 1–16. */

@@ -3,6 +3,7 @@ import { isSetting, type MotionHandAct } from '../../motion/acts.js';
 import { compileMotion, newSettings, type CompiledMotion, type Settings } from '../../motion/compiled.js';
 import { createLineBudgets } from '../../motion/line-budgets.js';
 import { MAKES } from '../../motion/makes.js';
+import { createPlaces } from '../../motion/places.js';
 import type { MotionsKept } from '../../motion/kept.js';
 import type { MotionsSeen } from '../../motion/seen.js';
 import type { Looked } from '../../motion/run.js';
@@ -164,7 +165,17 @@ export function createMotionsPart(
       if (live && begins === 'always' && !stopped.has(id) && voices.of(motion).length === 0)
         press(motion, null, 0, now);
     }
+    places.settle(stage.position(), now);
   }
+
+  /** Begins a motion as if it had begun some time ago. One that was stopped stays so until the position comes in again. */
+  function enter(motion: CompiledMotion, agoMs: number, now: number): void {
+    if (voices.of(motion).length > 0) return;
+    const voice = press(motion, null, 1, now);
+    voice.held = true;
+    if (agoMs > 1) voice.resume(now - agoMs, now);
+  }
+  const places = createPlaces(enter, stop);
 
   const sameOuts = (a: CompiledMotion, b: CompiledMotion): boolean =>
     a.outs.every(({ line, muted }, at) => line === b.outs[at]!.line && muted === b.outs[at]!.muted);
@@ -197,6 +208,8 @@ export function createMotionsPart(
     const motion = motions.get(voice.source.id);
     if (!motion || motion === voice.motion) return motion ? voice : null;
     if (motion.source.makes.kind !== voice.source.makes.kind) return null;
+    // The position begins it, or does no more: what runs now has another beginning.
+    if ((motion.source.begins === 'position') !== (voice.source.begins === 'position')) return null;
     const next = voices.another(motion, voice);
     // What has died away in part can't be begun anew.
     if (!next.resume(voice.beganAt, now)) {
@@ -212,6 +225,7 @@ export function createMotionsPart(
     budgets.load(show.lines, (id) => stage.lineOf(id).line);
     motions = new Map(show.motions.map((source) => [source.id, compiled(source)]));
     voices.replace((voice) => goOn(voice, now), now);
+    places.load(motions.values(), show.settings.timecode.frameRate);
     settle(now);
   }
 
@@ -260,13 +274,14 @@ export function createMotionsPart(
       if (!motion || act.do !== 'motion') return;
       doAct(motion, by.of === 'mapping' ? act : { ...act, number: NO_NUMBER }, now);
     },
-    wakeAt: voices.wakeAt,
+    wakeAt: () => Math.min(places.wakeAt(), voices.wakeAt()),
     wake: voices.wake,
     letGo: (by) => (by === null ? voices.hush() : endAll()),
     forget: voices.forget,
     finishes: () => motions.size > 0,
     finish(now) {
       if (banksOn() !== banks) settle(now);
+      if (places.isDue(stage.position(), now)) places.settle(stage.position(), now);
       if (stage.tempo() !== tempo) {
         tempo = stage.tempo();
         voices.plan(now);

@@ -15,6 +15,7 @@ import { useAddMapping, useChangeRow } from '../show/show';
 import { Button } from '../ui/button';
 import { Choice } from '../ui/choice';
 import { orThrow } from '../ui/or-throw';
+import { typedTimecode } from '../time/typed-timecode';
 import { Switch } from '../ui/switch';
 import { TypedField } from '../ui/typed-field';
 import { PercentField } from './fields';
@@ -32,6 +33,7 @@ const BY = [
 const BEGINS = [
   { value: 'always' as const, words: 'By itself' },
   { value: 'asked' as const, words: 'When something starts it' },
+  { value: 'position' as const, words: 'By the position' },
 ];
 const SCALES_WORDS = { force: 'Force scales', number: 'Number scales', channel: 'Channel scales' };
 const SCALED = [
@@ -95,6 +97,23 @@ export function BeginFields({ motion, show, save }: MotionPartProps) {
         ]}
         choose={(bankId) => save({ bankId: bankId === ALWAYS ? null : bankId })}
       />
+      {motion.begins === 'position' && (
+        <>
+          <TypedField
+            label="Runs from"
+            value={motion.place.from ?? ''}
+            placeholder="01:00:00:00"
+            hint={motion.place.from === null ? 'It does not run before it has a place.' : undefined}
+            commit={(text) => save({ place: { ...motion.place, from: typedTimecode(text, show) } })}
+          />
+          <TypedField
+            label="Runs to"
+            value={motion.place.until ?? ''}
+            placeholder="to the end"
+            commit={(text) => save({ place: { ...motion.place, until: typedTimecode(text, show) } })}
+          />
+        </>
+      )}
       {motion.begins === 'asked' && (
         <>
           <TypedField

@@ -14,14 +14,12 @@ import { useNavigate } from 'react-router';
 import { sharedCallers } from '@tawny-signal/core/cues/callers';
 import { momentName } from '@tawny-signal/core/show/moment-name';
 import { hearTitle } from '@tawny-signal/core/hears';
-import { readTimecode, writeTimecode } from '@tawny-signal/core/timecode/timecode';
 import type { Show } from '@tawny-signal/core/show';
 import type { Moment, MomentSend } from '@tawny-signal/core/show/moment';
 import { protocolOf } from '../lines/kinds';
 import { useCopyMoment, useOrderAct } from '../show/order-edits';
 import { Button, IconButton } from '../ui/button';
 import { Choice } from '../ui/choice';
-import { orThrow } from '../ui/or-throw';
 import { Switch } from '../ui/switch';
 import { SpanField } from '../ui/span-field';
 import { TypedField } from '../ui/typed-field';
@@ -31,6 +29,7 @@ import { MomentSendFields } from './moment-send-fields';
 import { useCallerLearn } from './use-caller-learn';
 import { RemoveButton } from '../show/removing';
 import { useChangeRow } from '../show/show';
+import { typedTimecode } from '../time/typed-timecode';
 
 interface MomentDetailProps {
   moment: Moment;
@@ -63,7 +62,7 @@ export function MomentDetail({ moment, show, move, insert }: MomentDetailProps) 
           value={moment.timecode ?? ''}
           placeholder="none"
           hint="The position calls it there. The Time place says where that comes from."
-          commit={(text) => save({ timecode: text.trim() === '' ? null : timecodeText(text, show) })}
+          commit={(text) => save({ timecode: typedTimecode(text, show) })}
         />
         {moment.timecode !== null && (
           <div className="pl-24">
@@ -82,12 +81,6 @@ export function MomentDetail({ moment, show, move, insert }: MomentDetailProps) 
       </section>
     </div>
   );
-}
-
-/** @throws Error that says which timecodes there are */
-function timecodeText(text: string, { settings }: Show): string {
-  const { frameRate } = settings.timecode;
-  return writeTimecode(orThrow(readTimecode(text, frameRate)), frameRate);
 }
 
 interface PartProps {
