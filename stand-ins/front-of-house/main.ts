@@ -64,7 +64,7 @@ function hear(port: SessionPort, bytes: Uint8Array, from: RemoteInfo): void {
     else {
       const answer = session.hear(port, bytes, now());
       if (answer) sockets[port].send(answer, from);
-      if (port === 'data' && session.caller(now())) theirs = from;
+      if (answer && port === 'data') theirs = from;
     }
   } catch {
     bad++;

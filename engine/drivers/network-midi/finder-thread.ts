@@ -1,5 +1,6 @@
 /** The thread of `finder`: announces one session, and looks for others, with a package for DNS-SD (RFC 6763) over multicast DNS (RFC 6762). */
 import { createSocket, type Socket } from 'node:dgram';
+import type { EventEmitter } from 'node:events';
 import { hostname } from 'node:os';
 import { parentPort, workerData } from 'node:worker_threads';
 import { Bonjour, type Service } from 'bonjour-service';
@@ -24,15 +25,16 @@ const ANNOUNCED_MS = 3000;
 const relay = Number(process.env['TAWNY_NAMES_RELAY'] ?? 0);
 
 const tell = (message: FromFinder): void => port.postMessage(message);
-const troubles = new Map<'network' | 'name', string>();
-function trouble(of: 'network' | 'name', words: string | null): void {
+type Trouble = 'sending' | 'hearing' | 'name';
+const troubles = new Map<Trouble, string>();
+function trouble(of: Trouble, words: string | null): void {
   if ((troubles.get(of) ?? null) === words) return;
   if (words === null) troubles.delete(of);
   else troubles.set(of, words);
-  tell({ t: 'trouble', words: [...troubles.values()].join(' ') || null });
+  tell({ t: 'trouble', words: [...new Set(troubles.values())].join(' ') || null });
 }
 
-const noNetwork = (code: string | undefined): void => trouble('network', noNames(task.host, code));
+const noNetwork = (code: string | undefined): void => trouble('sending', noNames(task.host, code));
 
 /** Sends a bounded number of packets, and sees whether they leave. */
 function bounded(socket: Socket): Socket {
@@ -52,7 +54,7 @@ function bounded(socket: Socket): Socket {
     if (sent++ >= MOST_SENT) return done?.();
     send(bytes, offset, length, to, host, (error) => {
       if (error) noNetwork((error as NodeJS.ErrnoException).code);
-      else trouble('network', null);
+      else trouble('sending', null);
       done?.();
     });
   }) as Socket['send'];
@@ -69,7 +71,16 @@ function open(): Bonjour {
   if (relay > 0) socket.bind(0, '127.0.0.1');
   // The package hands these on to multicast-dns, and does not say so in its types.
   const options = { socket, ...ways } as object;
-  return new Bonjour(options, ({ code }: NodeJS.ErrnoException) => noNetwork(code));
+  const made = new Bonjour(options, ({ code }: NodeJS.ErrnoException) => noNetwork(code));
+  const { mdns } = (made as unknown as { server: { mdns: EventEmitter } }).server;
+  // Of all networks some may not carry multicast, such as loopback. The one that was chosen has to.
+  if (!isEverywhere) {
+    mdns.on('warning', ({ syscall, code }: NodeJS.ErrnoException) => {
+      if (syscall === 'addMembership') trouble('hearing', noNames(task.host, code));
+    });
+    mdns.on('networkInterface', () => trouble('hearing', null));
+  }
+  return made;
 }
 
 const bonjour = open();

@@ -6,8 +6,8 @@ import type { FoundSession } from '@tawny-signal/core/live/messages';
 export const SERVICE = { type: 'apple-midi', protocol: 'udp' } as const;
 const SUFFIX = '._apple-midi._udp.local';
 const MOST_FOUND = 64;
-/** A label of DNS has at most 63 octets (RFC 6763, section 4.1.1). */
-const LONGEST_NAME = 63;
+/** As long as a name that is called (core/show/whom). A label of DNS has at most 63 octets (RFC 6763, section 4.1.1). */
+const LONGEST_NAME = 60;
 /** One that has not answered in so many rounds is gone. */
 const ROUNDS = 3;
 
