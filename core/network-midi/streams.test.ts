@@ -4,6 +4,8 @@
  */
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
+import { createHistory, takeCommand } from './history/history.js';
+import { MOST_PARAMETERS } from './history/parameter-history.js';
 import { decodeRtp, NetworkMidiError } from './rtp.js';
 import { createStreamIn, type HeardPacket } from './stream-in.js';
 import { createStreamOut, type OutgoingCommand } from './stream-out.js';
@@ -458,5 +460,23 @@ describe('packets from anybody', () => {
     both.arrive(both.say()[0]!);
     expect(both.heard[0]!.commands).toHaveLength(4096);
     expect(both.heard[0]!.bad).toEqual(['more was lost than a packet may make good']);
+    // What did not fit does not count as done, so no more than that was worked through.
+    both.say();
+    both.arrive(both.say()[0]!);
+    expect(both.heard[1]!.commands.length).toBeGreaterThan(4000);
+  });
+
+  test('of thousands of parameters the youngest are kept', () => {
+    const history = createHistory();
+    for (let number = 0; number < 2000; number++)
+      for (const [controller, value] of [
+        [99, number >> 7],
+        [98, number & 127],
+        [6, 1],
+      ] as const)
+        takeCommand(history, Uint8Array.of(0xb3, controller, value), number, number);
+    const { logs } = history.channels[3]!.parameters;
+    expect(logs.size).toBe(MOST_PARAMETERS);
+    expect([...logs.values()].at(-1)).toMatchObject({ number: 1999, msb: { value: 1 } });
   });
 });

@@ -35,6 +35,8 @@ export interface ParameterHistory {
 
 const NULL_PARAMETER = 0x3fff;
 const MOST_STEPS = 16_383;
+/** Parameters that are kept on a channel, the youngest ones: many more than a journal tells of. */
+export const MOST_PARAMETERS = 512;
 export const DATA_MSB = 6;
 export const DATA_LSB = 38;
 export const STEP_UP = 96;
@@ -78,6 +80,10 @@ function touch(history: ParameterHistory, name: ParameterName, packet: number): 
   log.packet = packet;
   history.logs.delete(key);
   history.logs.set(key, log);
+  if (history.logs.size > MOST_PARAMETERS) {
+    const [oldest] = history.logs.keys();
+    history.logs.delete(oldest!);
+  }
   return log;
 }
 

@@ -41,7 +41,7 @@ function repairLog(repairs: Repairs, channel: ChannelHistory, status: number, to
   choose(repairs, status, told);
   if (differs && msb !== null) repairs.play(status, DATA_MSB, msb);
   if (differs && lsb !== null) repairs.play(status, DATA_LSB, lsb);
-  for (let n = Math.abs(steps); n > 0; n--) repairs.play(status, steps > 0 ? STEP_UP : STEP_DOWN, 0);
+  repairs.playOften(Math.abs(steps), status, steps > 0 ? STEP_UP : STEP_DOWN, 0);
 }
 
 export function repairParameters(

@@ -9,6 +9,8 @@ export interface Repairs {
   readonly gapMs: number;
   /** Plays a command. */
   play(...bytes: number[]): void;
+  /** Plays one some times, or as often as one packet may bring. */
+  playOften(times: number, ...bytes: number[]): void;
   /** Notes a command as said without playing it. */
   pass(...bytes: number[]): void;
   /** A system-exclusive message is lost, and can't be made good. */
@@ -44,6 +46,11 @@ export function createRepairs(
       pass(...bytes);
       if (commands.length < MOST_REPAIRS) commands.push(Uint8Array.from(bytes));
       else isCut = true;
+    },
+    playOften(times, ...bytes) {
+      const fits = Math.min(times, MOST_REPAIRS - commands.length);
+      for (let n = 0; n < fits; n++) repairs.play(...bytes);
+      if (fits < times) isCut = true;
     },
     loseSysex(count) {
       lostSysex += count;
