@@ -21,6 +21,9 @@ const HELP = `npm start -- [options]     starts Tawny Signal with its show, and 
   --no-install install no Debian packages: say which are missing, and the command that installs them
   --help       this`;
 
+const BACKUP_HELP = `npm run backup -- [FILE]   writes all shows, their versions and performances into one file, also while it runs
+npm run restore -- FILE    puts what is in such a file in the place of what is here; what is here is written to a file first`;
+
 const TEST_HELP = `npm test -- [options]      checks everything
 
   --only PATTERN   only the tests of the files whose names have this in them, and no static checks
@@ -77,7 +80,7 @@ function missingPackages() {
   /** @type {string[]} */
   const missing = [];
   if (!hasPostgres()) missing.push('postgresql');
-  if (command !== 'start')
+  if (!['start', 'backup', 'restore'].includes(command ?? ''))
     missing.push(...FOR_TESTS.filter(([file]) => !existsSync(String(file))).map(([, name]) => String(name)));
   return missing;
 }
@@ -140,10 +143,14 @@ function installModules() {
 const [major = 0, minor = 0] = process.versions.node.split('.').map(Number);
 if (major < 20 || (major === 20 && minor < 19))
   giveUp(`Node.js 20.19 or newer is needed; this is ${process.versions.node}.`);
-if (!['start', 'test', 'bench', 'fuzz', 'mutate'].includes(command ?? ''))
-  giveUp('Use npm start, npm test, or npm run with bench, fuzz or mutate.');
+if (!['start', 'test', 'bench', 'fuzz', 'mutate', 'backup', 'restore'].includes(command ?? ''))
+  giveUp('Use npm start, npm test, or npm run with backup, restore, bench, fuzz or mutate.');
 if (command === 'start' && args.includes('--help')) {
   console.log(HELP);
+  process.exit(0);
+}
+if ((command === 'backup' || command === 'restore') && args.includes('--help')) {
+  console.log(BACKUP_HELP);
   process.exit(0);
 }
 if (command === 'test' && args.includes('--help')) {

@@ -1,22 +1,15 @@
 /** `npm start`: starts the database, the server and the stand-ins, and prints the address to open. */
-import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdirSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { parseArgs } from 'node:util';
-import { buildAll, ROOT } from './build.js';
+import { buildAll } from './build.js';
 import { firstFree, tryPort } from './ports.js';
 import { startCluster } from './postgres.js';
 import { openStage } from './processes.js';
 import { keepPorts, type MovedPort } from './stand-in-ports.js';
+import { DATABASE, fail, LOCK, runningHere, SCORE_FILES, STATE, writeLock } from './state-folder.js';
 
-/** The folder of the state. Tests use their own. */
-const STATE = process.env['TAWNY_FOLDER'] ?? join(ROOT, '.tawny');
-const LOCK = join(STATE, 'running.json');
 const PORTS = join(STATE, 'ports.json');
-
-function fail(words: string): never {
-  console.error(`\n${words}\n`);
-  process.exit(1);
-}
 
 function readOptions(): { fresh: boolean; demo: boolean; port: number | null } {
   try {
@@ -39,25 +32,12 @@ function readOptions(): { fresh: boolean; demo: boolean; port: number | null } {
   }
 }
 
-/** Allows one start at a time in a clone. The lock of a killed start is ignored. */
+/** Allows one start at a time in a clone. */
 function lock(): void {
-  if (existsSync(LOCK)) {
-    const { pid, address } = JSON.parse(readFileSync(LOCK, 'utf8')) as { pid: number; address: string };
-    if (isOurs(pid))
-      fail(`Tawny Signal is running from this folder already${address ? `, at ${address}` : ''}.`);
-  }
+  const address = runningHere();
+  if (address !== null)
+    fail(`Tawny Signal is running from this folder already${address ? `, at ${address}` : ''}.`);
   writeLock('');
-}
-
-const writeLock = (address: string): void =>
-  writeFileSync(LOCK, JSON.stringify({ pid: process.pid, address }));
-
-function isOurs(pid: number): boolean {
-  try {
-    return readFileSync(`/proc/${pid}/cmdline`, 'utf8').includes('scripts/start.ts');
-  } catch {
-    return false;
-  }
 }
 
 async function choosePort(wished: number | null): Promise<number> {
@@ -75,8 +55,8 @@ async function startDatabase(): Promise<string> {
   try {
     const cluster = await startCluster(STATE, { fresh: options.fresh });
     ending.push(() => cluster.stop());
-    await cluster.create('tawny');
-    return cluster.url('tawny');
+    await cluster.create(DATABASE);
+    return cluster.url(DATABASE);
   } catch (error) {
     if (!existsSync(join(STATE, 'engine/show.json'))) throw error;
     console.error(`\n${error instanceof Error ? error.message : String(error)}\n`);
@@ -125,7 +105,7 @@ for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP'] as const) process.on(signal
 
 try {
   if (options.fresh)
-    for (const name of ['ports.json', 'score.mid', 'score.name', 'engine'])
+    for (const name of ['ports.json', ...SCORE_FILES, 'engine'])
       rmSync(join(STATE, name), { recursive: true, force: true });
   const port = await choosePort(options.port);
   const starting = startDatabase();
