@@ -8,6 +8,7 @@ import { keptCid, LIVE_FILE, readKept, SHOW_FILE, writeKept } from './kept-state
 import { startKeeper } from './keeper.js';
 import { createIntakes } from './intake.js';
 import { openLedgerPipe, type LedgerEntry } from './ledger-pipe.js';
+import { tellLauncher } from './launcher.js';
 import { openLink, type LinkEnd } from './link.js';
 import { createSwitchboard, type Switchboard } from './switchboard.js';
 
@@ -72,9 +73,9 @@ function begin(owed: LedgerEntry[]): void {
       portBytes: (carrier, port, bytes, ageMs) => board.portBytes(carrier, port, bytes, ageMs),
       confused: (error) => log.error(`the server said what can’t be understood: ${String(error)}`),
     },
-    () => process.send?.({ t: 'listening' }),
+    () => tellLauncher({ t: 'listening' }),
   );
-  setInterval(() => process.send?.({ t: 'alive' }), ALIVE_MS);
+  setInterval(() => tellLauncher({ t: 'alive' }), ALIVE_MS);
 
   let closing = false;
   async function close(): Promise<void> {
@@ -109,4 +110,4 @@ process.on('disconnect', () => end());
 // The parent ended while the server was being loaded.
 if (process.send && !process.connected) end();
 process.on('SIGTERM', () => end());
-process.send?.({ t: 'ready' });
+tellLauncher({ t: 'ready' });
