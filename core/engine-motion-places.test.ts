@@ -90,6 +90,43 @@ describe('a motion that the position begins', () => {
     }
   });
 
+  test('Panic outside of its place does not keep it from beginning', () => {
+    const stage = at25(placed());
+    position(stage, { do: 'playFrom', ms: HOUR });
+    stage.pass(500);
+    stage.give({ t: 'panic', desk: 'desk' });
+    expect(sent(stage, 3000).length).toBeGreaterThan(10);
+  });
+
+  test.each([
+    ['goes on where it would be', false],
+    ['stays stopped', true],
+  ])('%s after a restart of the engine', (_, isStopped) => {
+    const before = at25(placed());
+    position(before, { do: 'playFrom', ms: HOUR + 2000 });
+    before.pass(1000);
+    if (isStopped) before.give({ t: 'motion', id: 'tide', act: 'stop' });
+    const { position: seen, motions } = before.engine;
+    const kept = motions.kept();
+    const after = at25(placed());
+    after.pass(1000);
+    after.give({
+      t: 'restore',
+      before: {
+        standingBy: null,
+        called: null,
+        finished: [],
+        tempo: null,
+        motions: kept,
+        position: { ...seen.state(), motion: seen.motion(), calledTo: seen.calledTo() } as never,
+      },
+    });
+    const all = sent(after, 500);
+    if (isStopped) return expect(all).toEqual([]);
+    expect(all.length).toBeGreaterThan(10);
+    for (const { at, value } of all) expect(value).toBeCloseTo((1000 + at) / 10_000, 3);
+  });
+
   test('runs only while its bank is on, and begins in the middle when the bank comes on', () => {
     const stage = at25(placed({ bankId: 'storm' }));
     stage.load((show) => (show.banks = [{ id: 'storm', name: 'Storm', on: false, group: '' }]));

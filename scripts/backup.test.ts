@@ -145,8 +145,9 @@ test(
 
     expect(await done(here, 'restore', file)).toEqual([0, expect.stringContaining('Restored: 1 show.')]);
     await whileRunning(here, async (address) => expect(await nameOf(address)).toBe('The kept night'));
-    // What was there before is kept too, each time that something was to be restored.
+    // What was there before is kept too; what was refused has left nothing behind.
     const before = readdirSync(here).filter((name) => name.startsWith('before-restore-'));
+    expect(before).toHaveLength(1);
     expect(existsSync(join(there, 'postgres'))).toBe(false);
     expect(await done(there, 'restore', join(here, before[0]!))).toEqual([
       0,

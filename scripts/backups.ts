@@ -19,7 +19,7 @@ import pg from 'pg';
 import { create, extract } from 'tar';
 import { z } from 'zod';
 import { ROOT } from './build.js';
-import { makeDatabase, PROGRAM } from './postgres.js';
+import { makeDatabase, programUrl } from './postgres.js';
 import { SCORE_FILES } from './state-folder.js';
 
 /** Where a database is. */
@@ -76,7 +76,7 @@ export async function writeBackup(store: Store, file: string): Promise<void> {
     const about = { format: FORMAT, version: VERSION, made: new Date().toISOString() };
     writeFileSync(join(folder, ABOUT), JSON.stringify(about));
     const dump = join(folder, DUMP);
-    run(store, 'pg_dump', store.ownerUrl(store.database), [
+    run(store, 'pg_dump', programUrl(store.ownerUrl(store.database)), [
       '--format=custom',
       '--no-owner',
       '--no-privileges',
@@ -118,7 +118,7 @@ async function as<T>(url: string, act: (client: pg.Client) => Promise<T>): Promi
 }
 
 /** Whether nothing was ever kept. */
-export const isEmpty = ({ ownerUrl, database }: Store): Promise<boolean> =>
+const isEmpty = ({ ownerUrl, database }: Store): Promise<boolean> =>
   as(ownerUrl(database), async (client) => {
     const { rowCount } = await client.query("select from pg_tables where tablename = 'shows'");
     return rowCount === 0;
@@ -148,11 +148,11 @@ async function check(url: string, file: string): Promise<number> {
 
 /**
  * Puts what is in a backup in the place of what is there. If it fails, everything is as it was.
- * @returns the number of shows. @throws BackupTrouble
+ * @param before the file that what is there is written to first, if there is anything. @returns the number of shows. @throws BackupTrouble
  */
-export async function restoreBackup(store: Store, file: string): Promise<number> {
+export async function restoreBackup(store: Store, file: string, before: string): Promise<number> {
   const { ownerUrl, database, state } = store;
-  const [made, before] = [`${database}_restored`, `${database}_before`];
+  const [made, old] = [`${database}_restored`, `${database}_before`];
   const postgres = ownerUrl('postgres');
   const drop = (name: string): Promise<unknown> =>
     as(postgres, (client) =>
@@ -161,30 +161,30 @@ export async function restoreBackup(store: Store, file: string): Promise<number>
   return inFolder(async (folder) => {
     await unpack(file, folder);
     await drop(made);
-    await drop(before);
+    await drop(old);
     try {
       await makeDatabase(ownerUrl, made);
-      run(store, 'pg_restore', ownerUrl(made), [
+      // A file may have anything in it, so it is restored by the role that may do nothing but own its database.
+      run(store, 'pg_restore', programUrl(ownerUrl(made)), [
         '--no-owner',
         '--no-privileges',
-        `--role=${PROGRAM}`,
         '--single-transaction',
         '--exit-on-error',
         join(folder, DUMP),
       ]);
       const count = await check(ownerUrl(made), file);
-      await makeDatabase(ownerUrl, database);
+      if (!(await isEmpty(store))) await writeBackup(store, before);
       await as(postgres, async (client) => {
         await client.query('select pg_terminate_backend(pid) from pg_stat_activity where datname = any($1)', [
           [database, made],
         ]);
         const name = pg.escapeIdentifier;
         await client.query('begin');
-        await client.query(`alter database ${name(database)} rename to ${name(before)}`);
+        await client.query(`alter database ${name(database)} rename to ${name(old)}`);
         await client.query(`alter database ${name(made)} rename to ${name(database)}`);
         await client.query('commit');
       });
-      await drop(before);
+      await drop(old);
       for (const kept of SCORE_FILES) {
         rmSync(join(state, kept), { force: true });
         if (existsSync(join(folder, kept))) copyFileSync(join(folder, kept), join(state, kept));

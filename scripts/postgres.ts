@@ -75,7 +75,7 @@ export interface Cluster {
 }
 
 /** The role of the program. */
-export const PROGRAM = 'tawny_show';
+const PROGRAM = 'tawny_show';
 
 /** Returns the address of a database for the program. @param ownerUrl its address for the superuser */
 export function programUrl(ownerUrl: string): string {

@@ -1,7 +1,7 @@
 /** `npm run restore -- FILE`: puts what is in a backup in the place of what is kept, which is backed up first. */
-import { mkdirSync, rmSync } from 'node:fs';
+import { existsSync, mkdirSync, rmSync } from 'node:fs';
 import { join, resolve } from 'node:path';
-import { isEmpty, restoreBackup, writeBackup } from './backups.js';
+import { restoreBackup } from './backups.js';
 import { startCluster } from './postgres.js';
 import { DATABASE, fail, LOCK, runningHere, stamp, STATE, writeLock } from './state-folder.js';
 
@@ -20,10 +20,8 @@ try {
   await cluster.create(DATABASE);
   const store = { ownerUrl: cluster.ownerUrl, bin: cluster.bin, database: DATABASE, state: STATE };
   const before = join(STATE, `before-restore-${stamp()}-${process.pid}.backup`);
-  const hadSomething = !(await isEmpty(store));
-  if (hadSomething) await writeBackup(store, before);
-  const count = await restoreBackup(store, file);
-  const kept = hadSomething ? ` What was here before is in ${before}.` : '';
+  const count = await restoreBackup(store, file, before);
+  const kept = existsSync(before) ? ` What was here before is in ${before}.` : '';
   console.log(`\n  Restored: ${count} ${count === 1 ? 'show' : 'shows'}.${kept}\n  npm start opens it.\n`);
 } catch (error) {
   process.exitCode = 1;

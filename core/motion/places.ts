@@ -54,6 +54,8 @@ export interface Places<M extends Placed> {
   isDue(course: Course, now: number): boolean;
   /** Begins what the position has come to, and ends what it has left. */
   settle(course: Course, now: number): void;
+  /** Whether the position is in the place of a motion, by its id. */
+  has(id: string): boolean;
   /** When the position comes to an end of a place. */
   wakeAt(): number;
 }
@@ -89,6 +91,7 @@ export function createPlaces<M extends Placed>(
         } else if (wereInside.has(id)) leave(motion, now);
       }
     },
+    has: (id) => inside.has(id),
     wakeAt: () => crossingAt,
   };
 }

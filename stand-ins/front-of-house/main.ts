@@ -108,6 +108,6 @@ setInterval(() => {
   fedBack = last;
   control.send(session.feedback(last), { address: theirs.address, port: theirs.port - 1 });
 }, FEEDBACK_MS);
-// Who is silent is gone, and nothing else would say so.
+// A caller that is silent for too long is dropped. No packet tells of that.
 setInterval(() => connection.changed(), SHOW_MS);
 endWithParent();

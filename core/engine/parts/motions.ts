@@ -52,7 +52,7 @@ export function createMotionsPart(
   let motions = new Map<string, CompiledMotion>();
   let banks: ReadonlySet<string> = new Set();
   let tempo: Tempo | null = null;
-  /** Motions that run by themselves, and were stopped by a person or by Panic. */
+  /** Motions that begin by themselves or by the position, and were stopped by a person or by Panic. */
   const stopped = new Set<string>();
 
   function look(of: Looked): number | null {
@@ -90,8 +90,12 @@ export function createMotionsPart(
     if (infoOf(motion).cycles) voices.remove((one) => one === voice);
   }
 
+  /** Whether it would run now if nobody had stopped it. */
+  const isBegun = ({ source: { begins, id } }: CompiledMotion): boolean =>
+    begins === 'always' || places.has(id);
+
   function stop(motion: CompiledMotion, now: number): void {
-    if (motion.source.begins === 'always') stopped.add(motion.source.id);
+    if (isBegun(motion)) stopped.add(motion.source.id);
     // An envelope dies away, as if it were let go.
     if (motion.source.makes.kind !== 'envelope') return voices.remove((voice) => voice.motion === motion);
     for (const voice of voices.of(motion)) {
@@ -170,12 +174,16 @@ export function createMotionsPart(
 
   /** Begins a motion as if it had begun some time ago. One that was stopped stays so until the position comes in again. */
   function enter(motion: CompiledMotion, agoMs: number, now: number): void {
-    if (voices.of(motion).length > 0) return;
+    if (voices.of(motion).length > 0 || stopped.has(motion.source.id)) return;
     const voice = press(motion, null, 1, now);
     voice.held = true;
     if (agoMs > 1) voice.resume(now - agoMs, now);
   }
-  const places = createPlaces(enter, stop);
+  function leave(motion: CompiledMotion, now: number): void {
+    stop(motion, now);
+    stopped.delete(motion.source.id);
+  }
+  const places = createPlaces(enter, leave);
 
   const sameOuts = (a: CompiledMotion, b: CompiledMotion): boolean =>
     a.outs.every(({ line, muted }, at) => line === b.outs[at]!.line && muted === b.outs[at]!.muted);
@@ -236,7 +244,7 @@ export function createMotionsPart(
       const motion = motions.get(id);
       if (motion) Object.assign(motion.settings, settings);
     }
-    voices.remove(({ source }) => source.begins === 'always' && stopped.has(source.id));
+    voices.remove(({ source }) => source.begins !== 'asked' && stopped.has(source.id));
     for (const { id, beganAt, keep } of before.running) {
       const motion = motions.get(id);
       if (!motion?.live) continue;
@@ -249,7 +257,7 @@ export function createMotionsPart(
 
   /** Panic: what runs by itself has to be started by hand again. */
   function endAll(): void {
-    for (const { source } of motions.values()) if (source.begins === 'always') stopped.add(source.id);
+    for (const motion of motions.values()) if (isBegun(motion)) stopped.add(motion.source.id);
     voices.remove(() => true);
   }
 

@@ -51,13 +51,13 @@ export function createPlaying(
   }
 
   function sendPackets(commands: readonly OutgoingCommand[], now: number): void {
-    const proven = participants().filter(({ isProven }) => isProven);
-    const bits = proven.reduce((least, one) => Math.min(least, one.bits ?? Infinity), Infinity);
+    let bits = Infinity;
+    for (const one of participants()) if (one.isProven) bits = Math.min(bits, one.bits ?? Infinity);
     for (const bytes of out.packets(commands, now)) {
-      for (const one of proven) host.send('data', one.data, bytes);
+      for (const one of participants()) if (one.isProven) host.send('data', one.data, bytes);
       notBefore = Math.max(now, notBefore) + (bytes.length * 8000) / Math.max(bits, LEAST_BITS);
     }
-    for (const one of proven) if (isBehind(one)) one.behindSince = Math.min(one.behindSince, now);
+    for (const one of participants()) if (isBehind(one)) one.behindSince = Math.min(one.behindSince, now);
   }
 
   function playNow(commands: readonly OutgoingCommand[], now: number): void {

@@ -27,11 +27,15 @@ const relay = Number(process.env['TAWNY_NAMES_RELAY'] ?? 0);
 const tell = (message: FromFinder): void => port.postMessage(message);
 type Trouble = 'sending' | 'hearing' | 'name';
 const troubles = new Map<Trouble, string>();
+/** Nothing at first: that all is well is told too, since a thread before this one may have said otherwise. */
+let told: string | null | undefined;
 function trouble(of: Trouble, words: string | null): void {
-  if ((troubles.get(of) ?? null) === words) return;
   if (words === null) troubles.delete(of);
   else troubles.set(of, words);
-  tell({ t: 'trouble', words: [...new Set(troubles.values())].join(' ') || null });
+  const all = [...new Set(troubles.values())].join(' ') || null;
+  if (all === told) return;
+  told = all;
+  tell({ t: 'trouble', words: all });
 }
 
 const noNetwork = (code: string | undefined): void => trouble('sending', noNames(task.host, code));

@@ -38,13 +38,18 @@ const ROOM_MB = 64;
 /** A goodbye takes no longer. */
 const LONGEST_CLOSE_MS = 1000;
 
-export function openFinder(task: FinderTask, listener: FinderListener): Finder {
+/** @param thread the program of the thread; tests have their own */
+export function openFinder(
+  task: FinderTask,
+  listener: FinderListener,
+  thread = new URL('./finder-thread.js', import.meta.url),
+): Finder {
   const timers = createTimers();
   let worker: Worker | null = null;
   let closing = false;
 
   function start(tries: number): void {
-    const started = new Worker(new URL('./finder-thread.js', import.meta.url), {
+    const started = new Worker(thread, {
       workerData: task,
       resourceLimits: { maxOldGenerationSizeMb: ROOM_MB },
     });
@@ -71,13 +76,13 @@ export function openFinder(task: FinderTask, listener: FinderListener): Finder {
         closing = true;
         timers.stop();
         if (!worker) return done();
-        const { terminate } = worker;
-        const late = setTimeout(() => void terminate.call(worker), LONGEST_CLOSE_MS);
-        worker.once('exit', () => {
+        const ending = worker;
+        const late = setTimeout(() => void ending.terminate(), LONGEST_CLOSE_MS);
+        ending.once('exit', () => {
           clearTimeout(late);
           done();
         });
-        worker.postMessage('close');
+        ending.postMessage('close');
       }),
   };
 }

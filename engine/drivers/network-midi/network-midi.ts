@@ -1,5 +1,6 @@
 /** A session of network MIDI: its sockets, its timers, and what is seen of it. Who takes part and what is said is decided in core/network-midi/session. */
 import { randomBytes } from 'node:crypto';
+import { isIPv6 } from 'node:net';
 import { encodeSignal } from '@tawny-signal/core/bytes';
 import type { FoundSession, NetworkSeen } from '@tawny-signal/core/live/messages';
 import { createMidiParser } from '@tawny-signal/core/midi/parser';
@@ -198,6 +199,8 @@ export function openNetworkMidi(line: NetworkMidiLine, listener: LineListener): 
 
   /** Announces the session, and looks for others. */
   function look(port: number): void {
+    if (isIPv6(line.listenHost))
+      return say('names', 'Sessions are found by name over IPv4 only. Addresses work as before.');
     finder = openFinder(
       { name: line.session, port, host: line.listenHost },
       {
