@@ -1,6 +1,7 @@
 /** A running order of many moments: only the rows in sight are drawn, and only what runs is drawn anew. */
 import { expect, test } from '@jest/globals';
 import { By, Key } from 'selenium-webdriver';
+import { writePosition } from '@tawny-signal/core/timecode/timecode';
 import { until } from '../scripts/test-stage.js';
 import { setup } from './setup.js';
 
@@ -98,4 +99,56 @@ test('while a moment fades, its clock goes on and no row is rendered again', asy
   await until(async () => seen.add(await words()).size > 5, 'the seconds that are left go down');
   expect(await on.driver.executeScript('return window.commits')).toBeGreaterThan(5);
   expect(await on.driver.executeScript('return window.renders')).toEqual({});
+});
+
+const STRIP = 500;
+const EVERY_MS = 10_000;
+/** The server takes 200 at once. */
+const PASTED = 125;
+const timeOf = (at: number): string => writePosition(3_600_000 + at * EVERY_MS, '25');
+
+test('500 moments along the position: drawn larger, the middle stays, only what is in sight is drawn, and one is moved by a frame', async () => {
+  const moments = Array.from({ length: STRIP }, (_, at) => ({
+    name: `Tide ${at}`,
+    timecode: timeOf(at),
+    sends: [],
+  }));
+  for (let from = 0; from < STRIP; from += PASTED)
+    await send('POST', 'moments/paste', { moments: moments.slice(from, from + PASTED) });
+  await on.page.go('time');
+  const strip = '[aria-label="Moments along the position"]';
+  const markers = async (): Promise<string[]> =>
+    on.driver.executeScript(
+      "return [...document.querySelectorAll('[data-marker]')].map((one) => one.dataset.marker)",
+    );
+  await until(
+    async () => (await markers()).filter((name) => name.startsWith('Tide ')).length === STRIP,
+    'all are on the strip',
+  );
+  const middle = (): Promise<string | undefined> =>
+    on.driver.executeScript(
+      `const strip = document.querySelector('${strip}').getBoundingClientRect();
+       const far = (one) => Math.abs(one.getBoundingClientRect().left - strip.left - strip.width / 2);
+       return [...document.querySelectorAll('[data-marker]')].sort((a, b) => far(a) - far(b))[0].dataset.marker;`,
+    );
+  const before = await middle();
+  for (let step = 0; step < 6; step++) await (await on.page.button('Show it larger')).click();
+  await until(async () => (await markers()).length < 40, 'only what is in sight is drawn');
+  expect(await middle()).toBe(before);
+
+  const name = before!;
+  const at = Number(name.slice('Tide '.length));
+  const marker = await on.driver.findElement(By.css(`[data-marker="${name}"] button`));
+  await on.driver.executeScript('arguments[0].focus()', marker);
+  await on.page.keys(Key.ARROW_RIGHT);
+  const saved = async (): Promise<string | null | undefined> => {
+    const { show } = await on.call<{ show: { moments: { name: string; timecode: string | null }[] } }>(
+      'show',
+    );
+    return show.moments.find((moment) => moment.name === name)?.timecode;
+  };
+  await until(
+    async () => (await saved()) === writePosition(3_600_000 + at * EVERY_MS + 40, '25'),
+    'it is moved by a frame',
+  );
 });

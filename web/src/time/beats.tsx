@@ -13,6 +13,8 @@ interface BeatsProps {
 
 /** The least room between two lines, in pixels. */
 const BEAT_ROOM = 12;
+/** The least room between two marks for what the first is called. */
+const MARK_ROOM = 90;
 
 interface BeatLine {
   ms: number;
@@ -49,8 +51,12 @@ export function Beats(props: BeatsProps) {
         />
       ))}
       {marks
+        .map((mark, at) => ({
+          ...mark,
+          hasRoom: ((marks[at + 1]?.ms ?? Infinity) - mark.ms) * perMs >= MARK_ROOM,
+        }))
         .filter(({ ms }) => ms >= seen.from && ms <= seen.to)
-        .map(({ id, ms, bpm, name }) => (
+        .map(({ id, ms, bpm, name, hasRoom }) => (
           <span
             key={id}
             data-mark={bpm}
@@ -58,7 +64,9 @@ export function Beats(props: BeatsProps) {
             style={{ left: (ms - from) * perMs }}
           >
             <span className="sr-only">from here on, beats a minute: </span>
-            {bpm} {name}
+            <span className={hasRoom ? '' : 'sr-only'}>
+              {bpm} {name}
+            </span>
           </span>
         ))}
     </>

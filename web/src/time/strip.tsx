@@ -1,6 +1,6 @@
 /** The running order along the position: moments to be moved, what runs, the sources, and where the position is now. */
 import { Minus, Plus } from 'lucide-react';
-import { useEffect, useMemo, useRef, useState } from 'react';
+import { useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react';
 import { Link } from 'react-router';
 import { timelineOf } from '@tawny-signal/core/cues/timeline';
 import { momentName } from '@tawny-signal/core/show/moment-name';
@@ -70,7 +70,18 @@ export function Strip({ show }: { show: Show }) {
     };
   }, []);
 
-  const step = (factor: number): void => setZoom(Math.max(1, Math.min(MOST_ZOOM, zoom * factor)));
+  /** What is in the middle stays there. */
+  const middle = useRef<number | null>(null);
+  const step = (factor: number): void => {
+    const { scrollLeft, clientWidth } = scroller.current!;
+    middle.current = from + (scrollLeft + clientWidth / 2) / perMs;
+    setZoom(Math.max(1, Math.min(MOST_ZOOM, zoom * factor)));
+  };
+  useLayoutEffect(() => {
+    if (middle.current === null || !scroller.current) return;
+    scroller.current.scrollLeft = (middle.current - from) * perMs - scroller.current.clientWidth / 2;
+    middle.current = null;
+  }, [from, perMs]);
   if (placed.length === 0) return <Nothing />;
   return (
     <section aria-label="The running order along the position" className="pt-4">
