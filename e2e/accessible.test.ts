@@ -1,7 +1,7 @@
 /** Every page in both themes and three sizes: nothing that axe-core (an independent checker of WCAG 2 and good practice) finds, and nothing off the screen. */
 import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
-import { expect, test } from '@jest/globals';
+import { beforeAll, expect, test } from '@jest/globals';
 import { setup } from './setup.js';
 
 const on = setup();
@@ -13,6 +13,7 @@ const SIZES = [
   [390, 844],
 ] as const;
 const PAGES = [
+  'people',
   'start',
   'lines/water-screen',
   'lines/routes',
@@ -74,6 +75,15 @@ const offScreen = (): Promise<string[]> =>
       .slice(0, 3)
       .map((element) => element.tagName + ' ' + element.className);`);
 
+/** What the page's own policy has refused it. */
+const REFUSED = `
+  window.refused = [];
+  addEventListener('securitypolicyviolation', ({ violatedDirective, blockedURI, sourceFile, lineNumber }) =>
+    // Zod asks whether it may make functions out of text, and does without.
+    blockedURI !== 'eval' &&
+    window.refused.push([violatedDirective, blockedURI, sourceFile, lineNumber].join(' ')));`;
+beforeAll(() => on.before(REFUSED));
+
 test.each(PAGES)('%s', async (path) => {
   await resize(1280, 800);
   await on.page.go(path);
@@ -91,5 +101,7 @@ test.each(PAGES)('%s', async (path) => {
   // 1280 x 800 at a zoom of 200 % (WCAG 2.2, 1.4.4).
   await resize(640, 400);
   for (const element of await offScreen()) found.push(`at 200 % off the screen: ${element}`);
+  for (const refused of await on.driver.executeScript<string[]>('return window.refused'))
+    found.push(`refused by the page's policy: ${refused}`);
   expect(found).toEqual([]);
 });

@@ -27,7 +27,7 @@ const bySwc = (folder: string): Part => ({
     '--config-file',
     'swc.json',
     '--ignore',
-    `${folder}/dist/**,**/*.test.ts,**/*.test-helper.ts,**/drizzle.config.ts,**/*.d.ts`,
+    `${folder}/dist/**,**/node_modules/**,**/*.test.ts,**/*.test-helper.ts,**/drizzle.config.ts,**/*.d.ts`,
     '--quiet',
   ],
 });

@@ -6,7 +6,7 @@ import type { ChildProcess } from 'node:child_process';
 import { createInterface } from 'node:readline';
 import type { Readable } from 'node:stream';
 import { openLog } from './logs.js';
-import { endProgram, startProgram, type Kept, type Program } from './program.js';
+import { endProgram, startProgram, type Kept, type Listening, type Program } from './program.js';
 
 /** An engine that sends nothing in three rounds of this length hangs, and is killed. */
 const ROUND_MS = 2000;
@@ -27,8 +27,8 @@ export function keepEngine(program: Program, died: (how: string) => void): Kept 
   let spare: ChildProcess | null = null;
   let stopping = false;
   let failures = 0;
-  let heard!: (port: number) => void;
-  const listening = new Promise<number>((done) => (heard = done));
+  let heard!: (how: Listening) => void;
+  const listening = new Promise<Listening>((done) => (heard = done));
 
   function load(): ChildProcess {
     const env = { ...program.env, TAWNY_LEDGER_FD: String(LEDGER_FD) };
@@ -68,7 +68,7 @@ export function keepEngine(program: Program, died: (how: string) => void): Kept 
     const unwatch = watch(child);
     child.on('message', (message: { t?: string }) => {
       if (message.t !== 'listening') return;
-      heard(0);
+      heard({ port: 0, passphrases: {} });
       // Loading the spare engine must not delay the first one.
       if (!stopping && !spare) loadSpare();
     });

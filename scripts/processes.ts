@@ -1,11 +1,12 @@
 /** Starts the engine, the server and the stand-ins as processes, restarts those that die, and ends them together. */
 import type { ChildProcess } from 'node:child_process';
+import { randomBytes } from 'node:crypto';
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { keepEngine } from './engine-process.js';
 import { openLog } from './logs.js';
-import { endProgram, startProgram, type Kept, type Program } from './program.js';
+import { endProgram, startProgram, type Kept, type Listening, type Program } from './program.js';
 import type { StandInPorts } from './stand-in-ports.js';
 
 /** The stand-ins that run as processes, by folder, with their names. */
@@ -30,6 +31,11 @@ export interface StageOptions {
   /** The folder for logs, and for the files of the engine and the stand-ins. */
   state: string;
   demo: boolean;
+  /** Addresses to be open at, beside loopback; left out, as it was chosen in the interface. */
+  listen?: readonly string[];
+  /** Encrypts what other machines are served, with a certificate of our own or one in files. */
+  tls?: boolean;
+  certificate?: { cert: string; key: string };
   env?: Record<string, string>;
 }
 
@@ -39,15 +45,15 @@ export function keepRunning(program: Program, died: (how: string) => void): Kept
   const log = openLog(program.log);
   let child: ChildProcess | null = null;
   let stopping = false;
-  let heard!: (port: number) => void;
-  const listening = new Promise<number>((done) => (heard = done));
+  let heard!: (how: Listening) => void;
+  const listening = new Promise<Listening>((done) => (heard = done));
 
   function start(): void {
     const started = startProgram(program);
     child = started;
     log.take(started);
-    started.on('message', (message: { t?: string; port?: number }) => {
-      if (message.t === 'listening') heard(message.port!);
+    started.on('message', (message: { t?: string } & Partial<Listening>) => {
+      if (message.t === 'listening') heard({ port: message.port!, passphrases: message.passphrases ?? {} });
     });
     started.on('exit', (code, signal) => {
       child = null;
@@ -71,6 +77,10 @@ export function keepRunning(program: Program, died: (how: string) => void): Kept
 
 export interface Stage {
   port: number;
+  /** Shown to our own programs' calls where even pages of this machine have to sign in. */
+  token: string;
+  /** The passphrases that were made at this start, by role. */
+  passphrases: Readonly<Record<string, string>>;
   engine: Kept;
   server: Kept;
   standIns: Record<StandInName, Kept>;
@@ -105,10 +115,19 @@ export async function openStage(
     await engine.stop();
     throw error;
   });
+  // What lets our own programs in where even pages of this machine have to sign in.
+  const token = randomBytes(24).toString('base64url');
   const env = {
     ...link,
     TAWNY_DATABASE_URL: databaseUrl,
     TAWNY_PORT: String(options.port),
+    TAWNY_STATE: state,
+    TAWNY_TOKEN: token,
+    ...(options.listen ? { TAWNY_LISTEN: options.listen.join() } : {}),
+    ...(options.tls ? { TAWNY_TLS: '1' } : {}),
+    ...(options.certificate
+      ? { TAWNY_CERT: options.certificate.cert, TAWNY_KEY: options.certificate.key }
+      : {}),
     ...options.env,
     ...(options.demo ? { TAWNY_DEMO_PORTS: standInPorts } : {}),
   };
@@ -121,10 +140,12 @@ export async function openStage(
     await engine.stop();
     rmSync(reach, { recursive: true, force: true });
   };
-  const port = await Promise.race([server.listening, failure]).catch(async (error: unknown) => {
-    await endBoth();
-    throw error;
-  });
+  const { port, passphrases } = await Promise.race([server.listening, failure]).catch(
+    async (error: unknown) => {
+      await endBoth();
+      throw error;
+    },
+  );
   listens = true;
   // The same port, so that connected clients find it again.
   env.TAWNY_PORT = String(port);
@@ -134,7 +155,12 @@ export async function openStage(
       keepRunning(
         {
           script: `stand-ins/dist/${name}/main.js`,
-          env: { TAWNY_PORT: String(port), TAWNY_STAND_IN_PORTS: standInPorts, TAWNY_STATE: state },
+          env: {
+            TAWNY_PORT: String(port),
+            TAWNY_STAND_IN_PORTS: standInPorts,
+            TAWNY_STATE: state,
+            TAWNY_TOKEN: token,
+          },
           log: log(name),
         },
         (how) => died(words, how),
@@ -143,6 +169,8 @@ export async function openStage(
   ) as Record<StandInName, Kept>;
   return {
     port,
+    token,
+    passphrases,
     engine,
     server,
     standIns,

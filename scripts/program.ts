@@ -3,12 +3,18 @@ import { fork, type ChildProcess } from 'node:child_process';
 import { join } from 'node:path';
 import { ROOT } from './build.js';
 
+export interface Listening {
+  port: number;
+  /** Those that were made at this start, by role. */
+  passphrases: Readonly<Record<string, string>>;
+}
+
 /** A program that is restarted when it ends. */
 export interface Kept {
   /** The id of the current process; null between its end and the next start. */
   pid(): number | null;
   /** Resolves when it first reports that it is listening. */
-  listening: Promise<number>;
+  listening: Promise<Listening>;
   stop(): Promise<void>;
 }
 

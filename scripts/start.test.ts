@@ -194,6 +194,9 @@ test.each(['engine/dist/main.js', 'server/dist/main.js', 'stand-ins/dist/water-s
 
 test.each([
   [['--port', '70000'], '--port 70000: a port is a number from 1 to 65535.'],
+  [['--database', 'tawny'], '--database: an address of a database is like postgres://'],
+  [['--listen', '192.0.2.7'], '--listen 192.0.2.7: this machine has no such address. It has '],
+  [['--tls', '--cert', 'x.pem'], '--cert and --key belong together'],
   [['--prot', '4630'], 'npm start -- --help says what there is.'],
 ])(
   '%j is refused in words',

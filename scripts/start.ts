@@ -1,30 +1,81 @@
 /** `npm start`: starts the database, the server and the stand-ins, and prints the address to open. */
 import { existsSync, mkdirSync, rmSync } from 'node:fs';
-import { join } from 'node:path';
+import { join, resolve } from 'node:path';
+import { isIP } from 'node:net';
 import { parseArgs } from 'node:util';
+import { ownAddresses } from '../server/people/addresses.js';
 import { buildAll } from './build.js';
+import { checkDatabase, wrongAddress } from './given-database.js';
 import { firstFree, tryPort } from './ports.js';
 import { startCluster } from './postgres.js';
-import { openStage } from './processes.js';
+import { openStage, type Stage } from './processes.js';
 import { keepPorts, type MovedPort } from './stand-in-ports.js';
 import { DATABASE, fail, LOCK, runningHere, SCORE_FILES, STATE, writeLock } from './state-folder.js';
 
 const PORTS = join(STATE, 'ports.json');
 
-function readOptions(): { fresh: boolean; demo: boolean; port: number | null } {
+interface Options {
+  fresh: boolean;
+  demo: boolean;
+  port: number | null;
+  /** Addresses, or `all`; null where it was not said. */
+  listen: string[] | null;
+  tls: boolean;
+  certificate: { cert: string; key: string } | null;
+  /** The address of a PostgreSQL that is already there; null for our own cluster. */
+  database: string | null;
+}
+
+/** @returns the addresses of `--listen A --listen B,C` */
+function readListen(given: readonly string[] | undefined): string[] | null {
+  if (!given) return null;
+  const own = [...ownAddresses(), '127.0.0.1', '::1'];
+  const addresses = given.flatMap((text) => text.split(',')).map((text) => text.trim());
+  for (const address of addresses) {
+    if (address !== 'all' && isIP(address) === 0)
+      fail(`--listen ${address}: give an address of this machine, or “all”. It has ${own.join(', ')}.`);
+    if (!['all', '0.0.0.0', '::'].includes(address) && !address.startsWith('127.') && !own.includes(address))
+      fail(`--listen ${address}: this machine has no such address. It has ${own.join(', ')}.`);
+  }
+  return addresses;
+}
+
+function readOptions(): Options {
   try {
     const { values } = parseArgs({
       options: {
         fresh: { type: 'boolean', default: false },
         'no-demo': { type: 'boolean', default: false },
         port: { type: 'string' },
+        listen: { type: 'string', multiple: true },
+        tls: { type: 'boolean', default: false },
+        cert: { type: 'string' },
+        key: { type: 'string' },
+        database: { type: 'string' },
       },
     });
     const port = values.port === undefined ? null : Number(values.port);
     if (port !== null && !(Number.isInteger(port) && port >= 1 && port <= 65_535)) {
       fail(`--port ${values.port}: a port is a number from 1 to 65535.`);
     }
-    return { fresh: values.fresh, demo: !values['no-demo'], port };
+    const { cert, key, fresh } = values;
+    if ((cert === undefined) !== (key === undefined))
+      fail('--cert and --key belong together: the certificate and its private key, as files in PEM.');
+    const database = values.database ?? process.env['DATABASE_URL'] ?? null;
+    const wrong = database === null ? null : wrongAddress(database);
+    if (wrong !== null) fail(`--database: ${wrong}.`);
+    if (database !== null && fresh)
+      fail('--fresh empties our own database only. Empty yours by hand, or name an empty one.');
+    const certificate = cert && key ? { cert: resolve(cert), key: resolve(key) } : null;
+    return {
+      fresh,
+      demo: !values['no-demo'],
+      port,
+      listen: readListen(values.listen),
+      tls: values.tls || certificate !== null,
+      certificate,
+      database,
+    };
   } catch (error) {
     fail(
       `${error instanceof Error ? error.message : String(error)}\nnpm start -- --help says what there is.`,
@@ -53,6 +104,11 @@ const NOBODY = 'postgres://tawny@127.0.0.1:1/tawny';
 /** Starts the database. The engine does not wait for it, and plays the last show even without it. @throws if there is no last show and no database */
 async function startDatabase(): Promise<string> {
   try {
+    if (options.database !== null) {
+      await checkDatabase(options.database);
+      console.log('The shows are kept in the database that was given, not in this folder.');
+      return options.database;
+    }
     const cluster = await startCluster(STATE, { fresh: options.fresh });
     ending.push(() => cluster.stop());
     await cluster.create(DATABASE);
@@ -68,8 +124,9 @@ async function startDatabase(): Promise<string> {
 }
 
 /** If a stand-in moved to another port, updates the lines of the show that refer to it. */
-async function moveLines(address: string, { was, now }: MovedPort): Promise<void> {
-  const response = await fetch(`${address}api/show`);
+async function moveLines(address: string, token: string, { was, now }: MovedPort): Promise<void> {
+  const headers = { Authorization: `Bearer ${token}`, 'Content-Type': 'application/json' };
+  const response = await fetch(`${address}api/show`, { headers });
   if (!response.ok) return;
   const { show } = (await response.json()) as {
     show: { lines: { id: string; host?: string | null; port?: number; listenPort?: number | null }[] };
@@ -83,10 +140,33 @@ async function moveLines(address: string, { was, now }: MovedPort): Promise<void
     if (change === null) continue;
     await fetch(`${address}api/lines/${id}`, {
       method: 'PATCH',
-      headers: { 'Content-Type': 'application/json' },
+      headers,
       body: JSON.stringify(change),
     });
   }
+}
+
+/** Says where others find the page, and the passphrases that were made for it: only now are they known. */
+async function sayOpening(address: string, { token, passphrases }: Stage): Promise<void> {
+  const response = await fetch(`${address}api/people`, { headers: { Authorization: `Bearer ${token}` } });
+  if (!response.ok) return;
+  const { addresses, troubles } = (await response.json()) as {
+    addresses: { url: string; here: boolean }[];
+    troubles: { address: string; why: string }[];
+  };
+  const others = addresses.filter(({ here }) => !here);
+  if (others.length > 0)
+    console.log(
+      `  From other machines, with a name and a passphrase:\n\n${others.map(({ url }) => `    ${url}`).join('\n')}\n`,
+    );
+  for (const trouble of troubles) console.log(`  Not open at ${trouble.address}: ${trouble.why}\n`);
+  const made = Object.entries(passphrases);
+  if (made.length > 0)
+    console.log(
+      `  Passphrases, shown once (they are changed under Network in the menu of the show):\n\n${made
+        .map(([role, passphrase]) => `    ${role.padEnd(9)} ${passphrase}`)
+        .join('\n')}\n`,
+    );
 }
 
 const options = readOptions();
@@ -114,16 +194,25 @@ try {
   await buildAll();
   const { ports, moved } = await keepPorts(PORTS);
   const stage = await openStage(
-    { databaseUrl: starting, port, standInPorts: ports, state: STATE, demo: options.demo },
+    {
+      databaseUrl: starting,
+      port,
+      standInPorts: ports,
+      state: STATE,
+      demo: options.demo,
+      ...(options.listen && { listen: options.listen }),
+      tls: options.tls,
+      ...(options.certificate && { certificate: options.certificate }),
+    },
     (who, how) => console.log(`${who} ended (${how}); it is started again.`),
   );
   ending.push(() => stage.stop());
   const address = `http://127.0.0.1:${stage.port}/`;
-  for (const port of moved) await moveLines(address, port);
+  for (const port of moved) await moveLines(address, stage.token, port);
   writeLock(address);
-  console.log(
-    `\n  Tawny Signal is running. Open\n\n    ${address}\n\n  Ctrl-C ends it. Everything you change is kept.\n`,
-  );
+  console.log(`\n  Tawny Signal is running. Open\n\n    ${address}\n`);
+  await sayOpening(address, stage);
+  console.log('  Ctrl-C ends it. Everything you change is kept.\n');
 } catch (error) {
   if (!ended) {
     console.error(`\n${error instanceof Error ? error.message : String(error)}\n`);

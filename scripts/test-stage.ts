@@ -39,11 +39,18 @@ async function openDatabase(): Promise<{ url: string; ownerUrl: string }> {
 
 export interface TestStageOptions {
   demo?: boolean;
+  listen?: readonly string[];
+  tls?: boolean;
   /** For all of its processes. */
   env?: Record<string, string>;
 }
 
-export async function openTestStage({ demo = true, env = {} }: TestStageOptions = {}): Promise<TestStage> {
+export async function openTestStage({
+  demo = true,
+  listen = [],
+  tls = false,
+  env = {},
+}: TestStageOptions = {}): Promise<TestStage> {
   const state = mkdtempSync(join(tmpdir(), 'tawny-stage-'));
   const database = await openDatabase();
   const { url } = database;
@@ -54,6 +61,8 @@ export async function openTestStage({ demo = true, env = {} }: TestStageOptions 
     standInPorts: ports,
     state,
     demo,
+    ...(listen.length > 0 && { listen }),
+    tls,
     env: { TAWNY_TESTS: '1', ...env },
   };
   let stage = await openStage(options, () => undefined);

@@ -2,6 +2,7 @@ import { Module } from '@nestjs/common';
 import type { Pool } from 'pg';
 import { DATABASE, openDatabase, openPool, POOL } from './database/database.js';
 import { Saving } from './database/saving.js';
+import { APP_GUARD } from '@nestjs/core';
 import { DeskController } from './desk/desk.controller.js';
 import { LtcFileController } from './time/ltc-file.controller.js';
 import { MotionController } from './desk/motion.controller.js';
@@ -25,6 +26,10 @@ import { ShowsController, VersionsController } from './shows/shows.controller.js
 import { ShowsService } from './shows/shows.service.js';
 import { VersionsService } from './shows/versions.service.js';
 import { ScoreController } from './stand-ins/score.controller.js';
+import { createDoorHolder, DOORS } from './people/doors.js';
+import { MayGuard } from './people/may.guard.js';
+import { PeopleController } from './people/people.controller.js';
+import { PeopleService } from './people/people.service.js';
 import { CONFIG, readConfig, type Config } from './config.js';
 
 @Module({
@@ -46,11 +51,15 @@ import { CONFIG, readConfig, type Config } from './config.js';
     LtcFileController,
     ...TIME_ROW_CONTROLLERS,
     ScoreController,
+    PeopleController,
   ],
   providers: [
     { provide: CONFIG, useFactory: readConfig },
     { provide: POOL, useFactory: (config: Config) => openPool(config.databaseUrl), inject: [CONFIG] },
     { provide: DATABASE, useFactory: (pool: Pool) => openDatabase(pool), inject: [POOL] },
+    { provide: APP_GUARD, useClass: MayGuard },
+    { provide: DOORS, useFactory: createDoorHolder },
+    PeopleService,
     Saving,
     ShowService,
     ShowsService,

@@ -1,22 +1,29 @@
 /** Starts the server. Listens on loopback only. */
 import 'reflect-metadata';
-import { existsSync } from 'node:fs';
+import { existsSync, readFileSync } from 'node:fs';
+import type { RequestListener, Server } from 'node:http';
+import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { NestFactory } from '@nestjs/core';
 import type { NestExpressApplication } from '@nestjs/platform-express';
 import { WsAdapter } from '@nestjs/platform-ws';
 import { DocumentBuilder, SwaggerModule } from '@nestjs/swagger';
 import express, { type NextFunction, type Request, type Response } from 'express';
-import helmet from 'helmet';
+import type { Shown } from '@tawny-signal/core/people/people';
 import { emptyShow } from '@tawny-signal/core/show';
 import { AppModule } from './app.module.js';
-import { readConfig } from './config.js';
+import { CONFIG, readConfig, type Config } from './config.js';
 import { lanternPier } from './demo/lantern-pier.js';
 import { DeskService } from './desk/desk.service.js';
-import { localOnly } from './http/local-only.js';
+import { NONCE, nonceOf, securityHeaders } from './http/headers.js';
 import { logger } from './http/logger.js';
 import { KnownFieldsPipe } from './http/known-fields.pipe.js';
 import { ProblemFilter } from './http/problems.js';
+import { askedBy } from './people/asking.js';
+import { givenCertificate, ownCertificate } from './people/certificate.js';
+import { doorkeeper, whoAsks } from './people/doorkeeper.js';
+import { DOORS, openDoors, type DoorHolder } from './people/doors.js';
+import { PeopleService } from './people/people.service.js';
 import { ShowService } from './shows/show.service.js';
 
 const WEB = fileURLToPath(new URL('../../web/dist', import.meta.url));
@@ -37,23 +44,13 @@ async function start(): Promise<void> {
   const config = readConfig();
   const app = await NestFactory.create<NestExpressApplication>(AppModule, { logger, bodyParser: false });
   app.useWebSocketAdapter(new WsAdapter(app));
-  app.use(localOnly);
-  app.use(
-    helmet({
-      strictTransportSecurity: false,
-      contentSecurityPolicy: {
-        // Radix positions its menus with style attributes, and the page of the API has inline styles and a script.
-        directives: {
-          'style-src': ["'self'", "'unsafe-inline'"],
-          // Only the live connection of this host, which was checked before.
-          'connect-src': ["'self'", (request) => `ws://${request.headers.host}`],
-          'upgrade-insecure-requests': null,
-        },
-      },
-    }),
-  );
+  const people = app.get(PeopleService);
+  app.use(doorkeeper((request) => people.identify(request)));
+  app.use(securityHeaders);
+  app.use('/api/people', express.json({ limit: '8kb' }));
   app.use(express.json({ limit: '2mb' }));
   app.use(express.raw({ type: 'application/octet-stream', limit: '32mb' }));
+  app.use((request: Request, _: Response, next: NextFunction) => askedBy(whoAsks.get(request) ?? null, next));
   app.useGlobalFilters(new ProblemFilter());
   app.useGlobalPipes(new KnownFieldsPipe());
   const description = new DocumentBuilder().setTitle('Tawny Signal').setVersion('1').build();
@@ -72,22 +69,46 @@ async function start(): Promise<void> {
   await opened;
   await app.listen(config.port, '127.0.0.1');
   const address = app.getHttpServer().address() as { port: number };
+  const passphrases = await openToOthers(app, people, address.port);
   end = () => {
     // A connected browser or a hanging database must not keep the server running.
     setTimeout(() => process.exit(1), LONGEST_CLOSE_MS).unref();
+    app.get<DoorHolder>(DOORS).doors?.close();
     void app.close().finally(() => process.exit(0));
   };
-  if (process.connected) process.send?.({ t: 'listening', port: address.port });
+  if (process.connected) process.send?.({ t: 'listening', port: address.port, passphrases });
+}
+
+/** Opens the page at the addresses that somebody chose. @returns the passphrases that were made for it, to be shown once */
+async function openToOthers(
+  app: NestExpressApplication,
+  people: PeopleService,
+  port: number,
+): Promise<Shown> {
+  const holder = app.get<DoorHolder>(DOORS);
+  const handler = app.getHttpAdapter().getInstance() as RequestListener;
+  const config = app.get<Config>(CONFIG);
+  holder.doors = openDoors(app.getHttpServer() as Server, port, handler, async (names) =>
+    config.certificate
+      ? givenCertificate(config.certificate, names)
+      : { certificate: await ownCertificate(join(config.state, 'tls'), names), notFor: [] },
+  );
+  const { listen, hereToo, tls } = people.opening;
+  const made = listen.length > 0 || hereToo ? await people.makeMissing() : {};
+  await holder.set(listen, tls);
+  for (const { address, why } of holder.troubles()) logger.warn(`not open at ${address}: ${why}`, 'people');
+  return made;
 }
 
 /** Serves the built interface. Every path that is not a file is one of its pages. */
 function serveWeb(app: NestExpressApplication): void {
+  const page = readFileSync(join(WEB, 'index.html'), 'utf8');
   app.use(express.static(WEB, { index: false, maxAge: '1h', immutable: false }));
   app.use((request: Request, response: Response, next: NextFunction) => {
     if (request.method !== 'GET' || request.path.startsWith('/api/') || request.path.startsWith('/live'))
       return next();
     response.setHeader('Cache-Control', 'no-cache');
-    response.sendFile('index.html', { root: WEB });
+    response.type('html').send(page.replaceAll(NONCE, nonceOf(response)));
   });
 }
 

@@ -293,5 +293,7 @@ export type FromServer =
   | { t: 'standIn'; name: string; state: unknown }
   /** The time of the server's clock, in milliseconds since 1970 with fractions. */
   | { t: 'clock'; sent: number; now: number }
+  /** To operators: who is here has changed, or somebody has given a wrong passphrase. Times are milliseconds since 1970. */
+  | { t: 'people'; guesses: { address: string; wrong: number; at: number }[] }
   /** To a stand-in. */
   | { t: 'ask'; ask: unknown };

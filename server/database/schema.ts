@@ -131,6 +131,8 @@ export const edits = pgTable(
     kind: text('kind', { enum: ['do', 'undo', 'redo'] }).notNull(),
     of: bigint('of', { mode: 'number' }),
     label: text('label').notNull(),
+    /** The name of who made it; empty where nobody had to sign in. */
+    by: text('by').notNull().default(''),
     ops: jsonb('ops').$type<Op[]>().notNull(),
     inverse: jsonb('inverse').$type<Op[]>().notNull(),
   },

@@ -22,7 +22,10 @@ import {
 } from '@tawny-signal/core/live/messages';
 import { DeskService } from './desk.service.js';
 import { EngineAway } from '../http/problems.js';
+import { nameOfAsker } from '../people/asking.js';
+import { createPresses, readPress } from './presses.js';
 import { EngineService } from './engine.service.js';
+import { serverClock } from './server-clock.js';
 
 const whyQuery = z.object({ seq: z.coerce.number().int().min(0).max(0xffff_ffff) });
 const lockedSchema = z.object({ locked: z.boolean() });
@@ -30,8 +33,13 @@ const armedSchema = z.object({ armed: z.boolean() });
 
 const LONGEST_NAME = 40;
 
-/** A header holds no letters but Latin ones, so the name is written as in an address. */
+/** Who asks, for the log: the person who has signed in, and the name of the desk, which is written as in an address since a header holds no letters but Latin ones. */
 function deskName(header: string | undefined): string {
+  const named = [nameOfAsker(), nameIn(header)].filter((name) => name !== '');
+  return cutText([...new Set(named)].join(', '), LONGEST_NAME);
+}
+
+function nameIn(header: string | undefined): string {
   try {
     return cutText(decodeURIComponent(header ?? ''), LONGEST_NAME);
   } catch {
@@ -42,6 +50,8 @@ function deskName(header: string | undefined): string {
 @ApiTags('desk')
 @Controller('api/desk')
 export class DeskController {
+  private readonly presses = createPresses<OrderSeen>(serverClock);
+
   constructor(
     private readonly desk: DeskService,
     private readonly engine: EngineService,
@@ -81,15 +91,19 @@ export class DeskController {
     return this.engine.orderSeen;
   }
 
-  /** Go, hold, stop, stand by … What is not heeded changes nothing. The header says, for the log, which desk it is. */
+  /**
+   * Go, hold, stop, stand by … An act that does nothing now changes nothing. One header names the desk, for the log. Another may name the press and its time
+   * (`id ms`): then the act is done once however often it comes, and a call that arrives late is refused.
+   */
   @Post('order')
   @HttpCode(200)
   @Takes(orderActSchema)
   order(
     @Body({ schema: orderActSchema }) act: z.infer<typeof orderActSchema>,
     @Headers('x-desk-name') desk: string | undefined,
+    @Headers('x-press') press: string | undefined,
   ): Promise<OrderSeen> {
-    return this.engine.order(act, deskName(desk));
+    return this.presses.once(readPress(press), act.do, () => this.engine.order(act, deskName(desk)));
   }
 
   /** What the slots of a line were sent last, slot 1 first, as they were told within the last second; all off where nothing was sent. */

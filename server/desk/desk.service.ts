@@ -4,12 +4,19 @@ import type { DeskState, FromServer, LineState, SlotsSeen } from '@tawny-signal/
 import { momentName } from '@tawny-signal/core/show/moment-name';
 import { liveOf } from '@tawny-signal/core/show/live';
 import type { Before, Hello } from '@tawny-signal/core/link/messages';
+import { nameOfAsker } from '../people/asking.js';
 import { Saving } from '../database/saving.js';
 import { LogService } from '../log/log.service.js';
 import { ShowService } from '../shows/show.service.js';
 import { EngineService } from './engine.service.js';
 import { Locked } from '../http/problems.js';
 import { LiveGateway } from './live.gateway.js';
+
+/** `by Mara`, for the log; empty where nobody had to sign in. */
+function byAsker(): string {
+  const name = nameOfAsker();
+  return name && `by ${name}`;
+}
 
 @Injectable()
 export class DeskService {
@@ -172,7 +179,7 @@ export class DeskService {
     // The signals first; that it is kept for a restart can wait, and can fail.
     const was = this.engine.armed;
     await this.engine.setArmed(armed);
-    if (armed !== was) this.log.note(armed ? 'armed' : 'safe');
+    if (armed !== was) this.log.note(armed ? 'armed' : 'safe', '', byAsker());
     this.tell();
     await this.show.keepArmed(armed).catch(() => undefined);
     return this.state;
@@ -182,7 +189,7 @@ export class DeskService {
   async setLocked(locked: boolean): Promise<DeskState> {
     // It is so at once; that it can't be kept for a restart is said by the check whether the database answers.
     const kept = this.show.lock(locked).catch(() => undefined);
-    this.log.note(locked ? 'locked' : 'unlocked');
+    this.log.note(locked ? 'locked' : 'unlocked', '', byAsker());
     if (locked && !this.engine.armed) await this.setArmed(true).catch(() => undefined);
     this.tell();
     await kept;

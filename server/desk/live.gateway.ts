@@ -8,16 +8,21 @@ import { WebSocketGateway, type OnGatewayConnection, type OnGatewayDisconnect } 
 import type { RawData, WebSocket } from 'ws';
 import { PORT_BYTES, TIMED_HEAD, TIMED_PORT_BYTES } from '@tawny-signal/core/live/batch';
 import { fromClientSchema, type FromClient, type FromServer } from '@tawny-signal/core/live/messages';
-import { isOwn } from '../http/local-only.js';
+import { CARRIED_NEEDS, LIVE_NEEDS } from '@tawny-signal/core/people/needs';
+import { may } from '@tawny-signal/core/people/roles';
+import { isOwn } from '../people/addresses.js';
+import type { Somebody } from '../people/asking.js';
+import { PeopleService } from '../people/people.service.js';
 import { EngineService } from './engine.service.js';
+import { serverClock } from './server-clock.js';
 import { createLastPassed } from './last-passed.js';
-
-/** The server's clock for browsers: milliseconds since 1970 with fractions, which never fall. */
-const clockNow = (): number => performance.timeOrigin + performance.now();
 
 interface Client {
   id: number;
   socket: WebSocket;
+  who: Somebody;
+  /** The kinds of the ports that it offers, by their places. */
+  carries: (keyof typeof CARRIED_NEEDS)[];
   /** The stand-in that it is; null for a browser. */
   standIn: string | null;
   /** Mappings that it holds down by hand. */
@@ -51,6 +56,8 @@ const MOST_STATE_CHARS = 256 * 1024;
 const DEEPEST_STATE = 32;
 /** How often at most it is logged that a client says what is no message. */
 const JUNK_MS = 1000;
+/** The code of a closed connection whose session has ended, or that never had one: the page asks for a passphrase. */
+const ENDED = 4401;
 
 @WebSocketGateway({
   path: '/live',
@@ -66,12 +73,22 @@ export class LiveGateway implements OnGatewayConnection<WebSocket>, OnGatewayDis
   /** What a browser is told first. */
   greeting: () => FromServer[] = () => [];
 
-  constructor(private readonly engine: EngineService) {}
+  constructor(
+    private readonly engine: EngineService,
+    private readonly people: PeopleService,
+  ) {
+    people.ended = (sessionId) => this.endSession(sessionId);
+    people.changed = () => this.tellOperators();
+  }
 
-  handleConnection(socket: WebSocket): void {
+  handleConnection(socket: WebSocket, request: IncomingMessage): void {
+    const who = this.people.identify(request);
+    if (!who) return socket.close(ENDED, 'Sign in first.');
     const client: Client = {
       id: ++this.lastId,
       socket,
+      who,
+      carries: [],
       standIn: null,
       trying: new Set(),
       watchesMotions: false,
@@ -79,6 +96,7 @@ export class LiveGateway implements OnGatewayConnection<WebSocket>, OnGatewayDis
     };
     this.clients.set(socket, client);
     socket.on('message', (data: RawData, isBinary: boolean) => {
+      if (!this.clients.has(socket)) return; // its session has ended
       const bytes = Array.isArray(data) ? Buffer.concat(data) : (data as Buffer);
       if (isBinary) this.hearBytes(client, bytes);
       else this.hearText(client, bytes.toString());
@@ -89,6 +107,7 @@ export class LiveGateway implements OnGatewayConnection<WebSocket>, OnGatewayDis
     const past = this.lastPassed.batch();
     if (past) this.send(client, Buffer.from(past));
     this.engine.tellAll();
+    if (who.sessionId !== null) this.tellOperators();
   }
 
   handleDisconnect(socket: WebSocket): void {
@@ -97,6 +116,7 @@ export class LiveGateway implements OnGatewayConnection<WebSocket>, OnGatewayDis
     this.clients.delete(socket);
     this.engine.leave(client.id);
     this.followWatchers();
+    if (client.who.sessionId !== null) this.tellOperators();
     for (const mappingId of client.trying) this.engine.tryMapping(mappingId, false);
     if (client.standIn !== null && !this.standInNamed(client.standIn)) {
       this.standIns.delete(client.standIn);
@@ -123,6 +143,26 @@ export class LiveGateway implements OnGatewayConnection<WebSocket>, OnGatewayDis
     for (const client of this.clients.values()) {
       if (client.id === carrier) this.send(client, Buffer.concat([Uint8Array.of(PORT_BYTES, port), bytes]));
     }
+  }
+
+  /** @returns whether a browser with this session is connected */
+  isHere(sessionId: string): boolean {
+    return [...this.clients.values()].some(({ who }) => who.sessionId === sessionId);
+  }
+
+  /** What is held through it is released as for any connection that breaks. */
+  private endSession(sessionId: string): void {
+    for (const { socket, who } of [...this.clients.values()]) {
+      if (who.sessionId !== sessionId) continue;
+      this.handleDisconnect(socket);
+      socket.close(ENDED, 'The session has ended.');
+    }
+  }
+
+  private tellOperators(): void {
+    for (const client of this.clients.values())
+      if (client.standIn === null && may(client.who, 'operator'))
+        this.say(client, { t: 'people', guesses: this.people.wrongGuesses });
   }
 
   /** Asks something of a stand-in. @returns whether it is there. */
@@ -171,10 +211,12 @@ export class LiveGateway implements OnGatewayConnection<WebSocket>, OnGatewayDis
   }
 
   private hearBytes(client: Client, bytes: Buffer): void {
+    const kind = client.carries[bytes[1] ?? 0];
+    if (kind === undefined || !may(client.who, CARRIED_NEEDS[kind])) return;
     if (bytes.length > 2 && bytes[0] === PORT_BYTES)
       this.engine.portBytes(client.id, bytes[1]!, bytes.subarray(2), 0);
     else if (bytes.length > TIMED_HEAD && bytes[0] === TIMED_PORT_BYTES) {
-      const ageMs = clockNow() - bytes.readDoubleLE(2);
+      const ageMs = serverClock() - bytes.readDoubleLE(2);
       this.engine.portBytes(client.id, bytes[1]!, bytes.subarray(TIMED_HEAD), ageMs);
     }
   }
@@ -186,8 +228,11 @@ export class LiveGateway implements OnGatewayConnection<WebSocket>, OnGatewayDis
     } catch {
       return this.hearJunk(client, text.slice(0, 200));
     }
+    if (!may(client.who, LIVE_NEEDS[message.t]))
+      return this.hearJunk(client, `${message.t}, which ${client.who.role}s may not`);
     switch (message.t) {
       case 'ports':
+        client.carries = message.ports.map(({ kind }) => kind);
         return this.engine.offer(client.id, message.ports);
       case 'try':
         if (message.pressed) client.trying.add(message.mappingId);
@@ -198,7 +243,7 @@ export class LiveGateway implements OnGatewayConnection<WebSocket>, OnGatewayDis
       case 'standIn':
         return this.hearStandIn(client, message.name, message.state, text.length);
       case 'clock':
-        return this.say(client, { t: 'clock', sent: message.sent, now: clockNow() });
+        return this.say(client, { t: 'clock', sent: message.sent, now: serverClock() });
       case 'watchMotions':
         client.watchesMotions = message.on;
         return this.followWatchers();

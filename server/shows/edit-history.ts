@@ -24,6 +24,7 @@ export interface PastEdit {
   at: Date;
   kind: string;
   label: string;
+  by: string;
 }
 
 export class EditHistory {
@@ -57,10 +58,10 @@ export class EditHistory {
 
   /** The last edits of a show, the newest first. */
   last(showId: string, most: number): Promise<PastEdit[]> {
-    const { id, at, kind, label } = edits;
+    const { id, at, kind, label, by } = edits;
     return this.reaching(() =>
       this.db
-        .select({ id, at, kind, label })
+        .select({ id, at, kind, label, by })
         .from(edits)
         .where(eq(edits.showId, showId))
         .orderBy(desc(edits.id))

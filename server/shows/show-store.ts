@@ -8,6 +8,7 @@ import { placeKey, positionOf, type EditMark, type Op, type PlacedShow } from '@
 import { TABLE_NAMES, type RowOf, type TableName } from '@tawny-signal/core/show/tables';
 import { inTransaction, type Database, type Transaction } from '../database/database.js';
 import { edits, ROW_TABLES, shows, type KeptState } from '../database/schema.js';
+import { nameOfAsker } from '../people/asking.js';
 
 export interface LoadedShow {
   id: string;
@@ -194,7 +195,7 @@ export async function saveEdit(db: Database, showId: string, rev: number, edit: 
     }
     const [row] = await tx
       .insert(edits)
-      .values({ showId, ...edit })
+      .values({ showId, by: nameOfAsker(), ...edit })
       .returning({ id: edits.id });
     return row!.id;
   });

@@ -50,7 +50,9 @@ export function connectStandIn(options: StandInOptions): StandInConnection {
   }
 
   function connect(): void {
-    const attempt = new WebSocket(`ws://127.0.0.1:${options.serverPort}/live`);
+    const attempt = new WebSocket(`ws://127.0.0.1:${options.serverPort}/live`, {
+      headers: { Authorization: `Bearer ${process.env['TAWNY_TOKEN'] ?? ''}` },
+    });
     socket = attempt;
     attempt.on('open', () => {
       show();

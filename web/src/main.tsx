@@ -3,10 +3,13 @@ import { StrictMode, Suspense } from 'react';
 import { createRoot } from 'react-dom/client';
 import { createBrowserRouter, Navigate, RouterProvider } from 'react-router';
 import { LiveProvider } from './live/live';
+import { Gate } from './people/gate';
+import { askWho } from './people/me';
 import { loadAllPages, PAGE_ROUTES } from './pages';
 import { Lost } from './shell/lost';
 import { isWelcomed } from './start/welcomed';
 import { Shell } from './shell/shell';
+import './ui/csp-nonce';
 import './styles.css';
 
 const queries = new QueryClient({
@@ -30,14 +33,18 @@ const router = createBrowserRouter([
   },
 ]);
 
+void askWho();
+
 createRoot(document.getElementById('root')!).render(
   <StrictMode>
     <QueryClientProvider client={queries}>
-      <LiveProvider>
-        <Suspense fallback={OPENING}>
-          <RouterProvider router={router} />
-        </Suspense>
-      </LiveProvider>
+      <Gate>
+        <LiveProvider>
+          <Suspense fallback={OPENING}>
+            <RouterProvider router={router} />
+          </Suspense>
+        </LiveProvider>
+      </Gate>
     </QueryClientProvider>
   </StrictMode>,
 );

@@ -19,6 +19,7 @@ const PAGES = {
   'time/ltc': () => import('./time/ltc-page').then((file) => file.LtcPage),
   'time/:rowId?': () => import('./time/position-page').then((file) => file.PositionPage),
   'shows/versions/:versionId': () => import('./shows/version-page').then((file) => file.VersionPage),
+  people: () => import('./people/people-page').then((file) => file.PeoplePage),
   shows: () => import('./shows/shows-page').then((file) => file.ShowsPage),
   prompt: () => import('./prompt/prompt-page').then((file) => file.PromptPage),
   'prompt/log/:performanceId?': () => import('./prompt/log-page').then((file) => file.LogPage),

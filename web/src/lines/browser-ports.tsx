@@ -5,10 +5,12 @@ import { useBrowserMidi, useLive } from '../live/live';
 import { useAddRow, useShow } from '../show/show';
 import { Button } from '../ui/button';
 import { freeName } from '../show/free-name';
+import { unsupportedWords } from '../ui/secure-page';
 
 const WORDS = {
-  unsupported:
+  unsupported: unsupportedWords(
     'This browser has no Web MIDI. Use one built on Chromium, or connect the controller to the server’s machine.',
+  ),
   unasked: 'MIDI devices plugged into this machine can be lines. The browser will ask you to allow it.',
   asking: 'The browser is asking: allow MIDI devices, near the address bar.',
   refused:

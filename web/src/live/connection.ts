@@ -4,6 +4,7 @@ import type { CARRIED_KINDS, FromClient, FromServer, Port } from '@tawny-signal/
 import type { LiveShow } from '@tawny-signal/core/show/live';
 import type { Send } from '@tawny-signal/core/sends';
 import { createClockOffset } from '@tawny-signal/core/time/clock-offset';
+import { askWho, whyNot } from '../people/me';
 import { followThisDesk, thisDesk } from '../show/this-desk';
 import { setServerClock } from './server-clock';
 import type { LiveStore } from './store';
@@ -30,13 +31,17 @@ export interface ConnectionEvents {
   live(live: LiveShow): void;
   /** Connected again. What was missed must be read again. */
   reconnected(): void;
-  /** An action was refused because this browser only watches. */
-  refused(): void;
+  /** An action was refused because this browser only watches, or its person may not. */
+  refused(why: string): void;
+  /** Who is here has changed, or somebody has given a wrong passphrase. */
+  people(guesses: Extract<FromServer, { t: 'people' }>['guesses']): void;
   /** The server sends MIDI out of a port of this tab. */
   portBytes(port: number, bytes: Uint8Array): void;
 }
 
 const AGAIN_MS = 500;
+/** The session has ended: the page asks to sign in. */
+const ENDED = 4401;
 /** How often the server's clock is asked, and how often at the start of a connection. */
 const CLOCK_MS = 10_000;
 const CLOCK_ASKS = 4;
@@ -53,14 +58,18 @@ export function connectLive(store: LiveStore, events: ConnectionEvents): Connect
     if (socket?.readyState === WebSocket.OPEN) socket.send(JSON.stringify(message));
   };
 
-  /** Sends a command, unless this browser only watches. Releases are always sent, so that nothing hangs. */
+  /** Sends a command of operators, unless this browser only watches. Releases are always sent, so that nothing hangs. */
   function act(message: FromClient, lettingGo = false): void {
-    if (thisDesk().watches && !lettingGo) events.refused();
+    const why = lettingGo ? null : whyNot('operator');
+    if (why !== null) events.refused(why);
     else send(message);
   }
 
-  /** A browser that only watches offers the on-screen pads, to show their lamps, and nothing that it could play. */
-  const offerPorts = (): void => send({ t: 'ports', ports: thisDesk().watches ? ports.slice(0, 1) : ports });
+  /** A browser that only watches offers the on-screen pads, to show their lamps, and nothing that it could play; one whose person may not play, nothing. */
+  function offerPorts(): void {
+    if (whyNot('operator') === null) send({ t: 'ports', ports });
+    else if (thisDesk().watches) send({ t: 'ports', ports: ports.slice(0, 1) });
+  }
 
   function hearText(message: FromServer): void {
     switch (message.t) {
@@ -92,6 +101,8 @@ export function connectLive(store: LiveStore, events: ConnectionEvents): Connect
         return events.edited(message);
       case 'standIn':
         return store.setStandIn(message.name, message.state);
+      case 'people':
+        return events.people(message.guesses);
       case 'ask':
         return;
     }
@@ -123,8 +134,9 @@ export function connectLive(store: LiveStore, events: ConnectionEvents): Connect
       if (bytes[0] === BATCH) store.takeBatch(bytes, performance.now());
       else if (bytes[0] === PORT_BYTES) events.portBytes(bytes[1]!, bytes.subarray(2));
     };
-    attempt.onclose = () => {
+    attempt.onclose = ({ code }) => {
       store.setConnected(false);
+      if (code === ENDED) return void askWho();
       setTimeout(connect, AGAIN_MS);
     };
   }
@@ -141,7 +153,8 @@ export function connectLive(store: LiveStore, events: ConnectionEvents): Connect
       offerPorts();
     },
     midi(port, bytes, timeStamp = performance.now()) {
-      if (thisDesk().watches) return events.refused();
+      const why = whyNot('operator');
+      if (why !== null) return events.refused(why);
       if (socket?.readyState !== WebSocket.OPEN) return;
       const at = clock.toOther(timeStamp);
       if (at !== null) return socket.send(timedPortBytes(port, at, bytes));

@@ -1,8 +1,8 @@
 /** Provides the live connection to components. */
 import { createContext, useContext, useMemo, useRef, useSyncExternalStore, type ReactNode } from 'react';
 import { useQueryClient } from '@tanstack/react-query';
-import { ONLY_WATCHES } from '../show/this-desk';
-import { takeEdit, takeLive } from '../show/show-cache';
+import { createGuessWords } from '../people/guess-words';
+import { PEOPLE, takeEdit, takeLive } from '../show/show-cache';
 import { connectLive, type Connection } from './connection';
 import { createLiveStore, type LiveStore, type Topic } from './store';
 import { createKeyboard, type Keyboard } from './keyboard';
@@ -24,11 +24,16 @@ export function LiveProvider({ children }: { children: ReactNode }) {
   const queries = useQueryClient();
   const live = useMemo((): Live => {
     const store = createLiveStore();
+    const sayGuesses = createGuessWords((words) => notify(words, { look: 'warning' }));
     const connection = connectLive(store, {
       edited: (edit) => takeEdit(queries, edit),
       live: (state) => takeLive(queries, state),
       reconnected: () => void queries.invalidateQueries(),
-      refused: () => notify(ONLY_WATCHES),
+      refused: (why) => notify(why),
+      people: (guesses) => {
+        void queries.invalidateQueries({ queryKey: PEOPLE });
+        sayGuesses(guesses);
+      },
       portBytes: (port, bytes) => midi.sendOut(port, bytes),
     });
     const midi = createWebMidi(() => connection);

@@ -1,5 +1,5 @@
 /** The MIDI ports of the machine that this browser runs on (Web MIDI API), carried to the server. */
-import { thisDesk } from '../show/this-desk';
+import { whyNot } from '../people/me';
 import type { CarriedPort, Connection } from './connection';
 import { createPadLamps, type PadLamps } from './pad-lamps';
 
@@ -158,7 +158,7 @@ export function createWebMidi(connection: () => Connection): WebMidi {
     },
     heardOn(name, bytes, timeStamp) {
       // A browser that only watches offers no ports.
-      if (thisDesk().watches) return;
+      if (whyNot('operator') !== null) return;
       const at = others.findIndex((port) => port.name === name);
       if (at >= 0) connection().midi(FIRST_INDEX + current.ports.length + at, bytes, timeStamp);
     },

@@ -2,7 +2,7 @@
 import { useChangeBank, useShow } from '../show/show';
 import { Button } from '../ui/button';
 
-export function Banks() {
+export function Banks({ watches }: { watches: boolean }) {
   const { banks } = useShow();
   const change = useChangeBank();
   if (banks.length === 0) return null;
@@ -14,6 +14,7 @@ export function Banks() {
           <Button
             key={bank.id}
             aria-pressed={bank.on}
+            disabled={watches}
             className={`h-11 ${bank.on ? 'bg-bark-2!' : 'text-ink-2!'}`}
             onClick={() => change.mutate({ id: bank.id, change: { on: !bank.on } })}
           >

@@ -15,7 +15,8 @@ interface CalledProps {
   show: Show;
   order: OrderNow;
   now: number;
-  standBy: (id: string) => void;
+  /** Null where nothing may be chosen. */
+  standBy: ((id: string) => void) | null;
 }
 
 export function Called({ show, order: { lastCalls }, now, standBy }: CalledProps) {
@@ -35,7 +36,8 @@ export function Called({ show, order: { lastCalls }, now, standBy }: CalledProps
             look="bare"
             title="Press to stand by here"
             className="min-h-11 w-full justify-start! px-1! text-left"
-            onClick={() => standBy(id)}
+            disabled={standBy === null}
+            onClick={() => standBy?.(id)}
           >
             <span className="min-w-0">
               <span className="block truncate">

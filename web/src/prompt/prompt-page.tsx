@@ -10,6 +10,7 @@ import { useLiveValue } from '../live/live';
 import { useNow, useOrder, type OrderNow } from '../order/use-order';
 import { useOrderAct } from '../show/order-edits';
 import { useShow } from '../show/show';
+import { useMay } from '../people/me';
 import { changeThisDesk, useThisDesk } from '../show/this-desk';
 import { Button } from '../ui/button';
 import { useIsPhone } from '../ui/use-media';
@@ -52,7 +53,9 @@ export function PromptPage() {
   const show = useShow();
   const order = useOrder();
   const desk = useLiveValue('desk', (store) => store.desk());
-  const { watches } = useThisDesk();
+  const isOperator = useMay('operator');
+  const isOnlooker = !useMay('caller');
+  const watches = useThisDesk().watches || isOnlooker;
   const ticking = useNow(true);
   const now = order.heldAt ?? ticking;
   const isPhone = useIsPhone();
@@ -79,7 +82,7 @@ export function PromptPage() {
       {leaving}
       <div className="flex min-h-0 flex-1 flex-col gap-5 overflow-y-auto px-3 py-3 sm:px-5 lg:flex-row lg:py-4">
         <div className="flex min-w-0 flex-1 flex-col">
-          {watches && <Watching />}
+          {isOnlooker ? <Onlooking /> : watches && <Watching />}
           <Restored desk={desk} />
           <StandingBy show={show} order={order} />
           {!isPhone && acts}
@@ -96,7 +99,7 @@ export function PromptPage() {
             watches={watches}
           />
           <div className="mt-auto pt-4">
-            <Banks />
+            <Banks watches={watches} />
           </div>
         </div>
         <aside
@@ -104,14 +107,14 @@ export function PromptPage() {
           className="grid content-start gap-x-6 gap-y-3.5 border-rule pt-4 max-lg:border-t sm:max-lg:grid-cols-2 lg:w-66 lg:shrink-0 lg:border-l lg:pt-0 lg:pl-5"
         >
           <Clocks now={ticking} since={order.called?.at ?? null} performance={desk?.performance ?? null} />
-          {!watches && (
+          {!watches && isOperator && (
             <LockButton locked={desk?.locked ?? false} armed={desk?.armed ?? true} unlock={settings.unlock} />
           )}
           <LinesHealth />
-          <Next list={rest.slice(0, 3)} choose={standBy} />
-          <Called show={show} order={order} now={ticking} standBy={standBy} />
+          <Next list={rest.slice(0, 3)} choose={watches ? null : standBy} />
+          <Called show={show} order={order} now={ticking} standBy={watches ? null : standBy} />
           <PerformanceBox now={desk?.performance ?? null} watches={watches} />
-          <DeskSetup settings={settings} />
+          {isOperator && <DeskSetup settings={settings} />}
         </aside>
       </div>
       {isPhone && acts}
@@ -158,6 +161,14 @@ function Watching() {
   );
 }
 
+function Onlooking() {
+  return (
+    <p className="mb-3 border-l-3 border-l-dusk bg-bark px-4 py-2 text-dusk">
+      You are an onlooker: you see everything, and send nothing.
+    </p>
+  );
+}
+
 /** Says after a restart what was running before it, and what became of it. */
 function Restored({ desk }: { desk: DeskState | null }) {
   const restored = desk?.restored;
@@ -172,7 +183,8 @@ function Restored({ desk }: { desk: DeskState | null }) {
   );
 }
 
-function Next({ list, choose }: { list: Moment[]; choose: (id: string) => void }) {
+/** @param choose null where nothing may be chosen */
+function Next({ list, choose }: { list: Moment[]; choose: ((id: string) => void) | null }) {
   return (
     <section aria-label="Next">
       <h2 className="pb-1 text-sm text-ink-2">Next</h2>
@@ -181,9 +193,10 @@ function Next({ list, choose }: { list: Moment[]; choose: (id: string) => void }
         <Button
           key={moment.id}
           look="bare"
-          title="Press to stand by here"
+          title={choose ? 'Press to stand by here' : undefined}
+          disabled={choose === null}
           className="h-11 w-full justify-start! px-1!"
-          onClick={() => choose(moment.id)}
+          onClick={() => choose?.(moment.id)}
         >
           <span className="truncate">
             <span className="font-mono text-ink-3">{moment.cue}</span> {moment.name}

@@ -1,7 +1,8 @@
 /** Banners for what is wrong with the whole program, until it is right again. */
-import { useEffect, useRef } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { Link } from 'react-router';
 import { useLiveValue } from '../live/live';
+import { serverNow } from '../live/server-clock';
 import { useShow } from '../show/show';
 import { lineName } from '../traffic/words';
 import { notify } from '../ui/notice';
@@ -27,9 +28,7 @@ export function Banners() {
 
   return (
     <div role="status" aria-live="assertive">
-      {!connected && (
-        <Banner words="No connection to the server. Reconnecting every half second; the pads and MIDI ports of this page are not heard until then." />
-      )}
+      {!connected && <CutOff />}
       {connected && desk?.saving === false && (
         <Banner
           words={`Nothing is being saved: ${desk.savingTrouble}. Signals go on; edit again once saving works.`}
@@ -49,6 +48,18 @@ export function Banners() {
         />
       )}
     </div>
+  );
+}
+
+const TIME = new Intl.DateTimeFormat('en-GB', { timeStyle: 'medium' });
+
+/** Says since when the page is cut off. It is shown from the instant in which that was seen. */
+function CutOff() {
+  const [since] = useState(() => serverNow());
+  return (
+    <Banner
+      words={`No connection to the server since ${TIME.format(since)}: what you see was known then. Reconnecting every half second; the pads and MIDI ports of this page are not heard until then.`}
+    />
   );
 }
 

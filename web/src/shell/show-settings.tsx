@@ -1,5 +1,5 @@
 /** The settings of the open show, and its files. */
-import { FolderOpen } from 'lucide-react';
+import { FolderOpen, Network } from 'lucide-react';
 import { Link } from 'react-router';
 import type { Settings } from '@tawny-signal/core/show';
 import { useChangeSettings, useShow } from '../show/show';
@@ -37,6 +37,13 @@ export function ShowSettings({ close }: { close: () => void }) {
         className="mt-3 inline-flex min-h-8 items-center gap-1.5 rounded border border-rule px-3 hover:bg-bark-2"
       >
         <FolderOpen size={14} aria-hidden /> Shows and versions
+      </Link>
+      <Link
+        to="/people"
+        onClick={close}
+        className="mt-3 ml-1.5 inline-flex min-h-8 items-center gap-1.5 rounded border border-rule px-3 hover:bg-bark-2"
+      >
+        <Network size={14} aria-hidden /> Network and people
       </Link>
       <div className="mt-3 flex flex-wrap gap-1.5 border-t border-rule pt-3">
         <SaveLink href="/api/files/show">Save the show</SaveLink>

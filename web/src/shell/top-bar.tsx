@@ -6,6 +6,8 @@ import { useArm, useEdits, usePanic, useUndo, useUndoLabels } from '../show/show
 import { Button, IconButton } from '../ui/button';
 import { Pop } from '../ui/pop';
 import { useIsVeryWide, useIsWide } from '../ui/use-media';
+import { useMay } from '../people/me';
+import { Who } from '../people/who';
 import { PLACES } from './places';
 import { ShowName } from './show-name';
 import { Tempo } from './tempo';
@@ -134,7 +136,9 @@ function Tools({ pads, setPads }: PadsProps) {
         <Grid3x3 size={17} aria-hidden />
       </IconButton>
       <Changes />
-      <ThemeButton />
+      <Who>
+        <ThemeButton />
+      </Who>
     </>
   );
 }
@@ -179,6 +183,7 @@ function Changes() {
               <span>
                 {edit.kind === 'undo' ? 'Undone: ' : edit.kind === 'redo' ? 'Redone: ' : ''}
                 {edit.label}
+                {edit.by !== '' && <span className="text-ink-2"> by {edit.by}</span>}
               </span>
               <time className="shrink-0 font-mono text-ink-3">
                 {new Date(edit.at).toLocaleTimeString('en-GB')}
@@ -206,6 +211,7 @@ function ThemeButton() {
 function ArmedButton() {
   const desk = useLiveValue('desk', (store) => store.desk());
   const arm = useArm();
+  const isOperator = useMay('operator');
   const armed = desk?.armed ?? true;
   if (desk?.locked)
     return (
@@ -220,6 +226,7 @@ function ArmedButton() {
   return (
     <Button
       aria-pressed={armed}
+      disabled={!isOperator}
       title={
         armed
           ? 'Armed: signals are sent. Press to make the show safe.'
@@ -242,10 +249,16 @@ function ArmedButton() {
 
 function PanicButton() {
   const panic = usePanic();
+  const mayPanic = useMay('caller');
   return (
     <Button
       look="danger"
-      title="Release everything that sounds or is held (Shift+Esc)"
+      disabled={!mayPanic}
+      title={
+        mayPanic
+          ? 'Release everything that sounds or is held (Shift+Esc)'
+          : 'Callers and operators have Panic; you are an onlooker.'
+      }
       onClick={() => panic.mutate()}
     >
       Panic

@@ -1,4 +1,5 @@
 /** Calls to the server, and its errors. */
+import { askWho } from '../people/me';
 import { ONLY_WATCHES, thisDesk } from './this-desk';
 
 export interface FieldProblem {
@@ -22,28 +23,35 @@ export class Refused extends Error {
   }
 }
 
+/** The server could not be reached, so nobody knows whether it was done. */
+export class Unreached extends Refused {}
+
 async function read<T>(response: Response): Promise<T> {
   if (response.ok) {
     const text = await response.text();
     return (text === '' ? null : JSON.parse(text)) as T;
   }
+  // The session has ended meanwhile: the page asks to sign in again.
+  if (response.status === 401) void askWho();
   const problem = (await response.json().catch(() => ({}))) as { message?: string; fields?: FieldProblem[] };
   throw new Refused(problem.message ?? `The server said ${response.status}.`, problem.fields ?? []);
 }
 
 /** Calls that a browser that only watches may make. */
-const ALWAYS = ['desk/panic'];
+const ALWAYS = ['desk/panic', 'people/sign-out'];
 
 /** @throws Refused, and nothing else */
 export async function call<T>(
   method: 'GET' | 'POST' | 'PATCH' | 'PUT' | 'DELETE',
   path: string,
   body?: unknown,
+  { headers = {}, withinMs }: { headers?: Record<string, string>; withinMs?: number } = {},
 ): Promise<T> {
   const isFile = body instanceof Blob;
   const { name, watches } = thisDesk();
   if (watches && method !== 'GET' && !ALWAYS.includes(path)) throw new Refused(ONLY_WATCHES, []);
-  const init: RequestInit = { method, headers: { 'X-Desk-Name': encodeURIComponent(name) } };
+  const init: RequestInit = { method, headers: { 'X-Desk-Name': encodeURIComponent(name), ...headers } };
+  if (withinMs !== undefined) init.signal = AbortSignal.timeout(withinMs);
   if (body !== undefined) {
     init.body = isFile ? body : JSON.stringify(body);
     init.headers = {
@@ -53,7 +61,7 @@ export async function call<T>(
   }
   const response = await fetch(`/api/${path}`, init).catch(() => null);
   if (!response)
-    throw new Refused(
+    throw new Unreached(
       'The server can’t be reached, so this was not saved. Try again when the connection is back.',
       [],
     );

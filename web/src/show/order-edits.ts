@@ -4,6 +4,7 @@ import type { LogEntry, Performance } from '@tawny-signal/core/cues/log';
 import type { OrderAct } from '@tawny-signal/core/cues/order';
 import type { Moment } from '@tawny-signal/core/show/moment';
 import { call } from './api';
+import { press } from './press';
 import { useEdit } from './show';
 
 export const useAddMoment = () =>
@@ -20,7 +21,7 @@ export const useSetTimes = () =>
 export const useRenumber = () => useEdit(() => call<number>('POST', 'moments/renumber'));
 
 /** Go, hold, stop, stand by … */
-export const useOrderAct = () => useEdit((act: OrderAct) => call('POST', 'desk/order', act));
+export const useOrderAct = () => useEdit((act: OrderAct) => press('desk/order', act));
 
 /** Locks the show: it is armed, and nothing can be edited. */
 export const useLock = () => useEdit((locked: boolean) => call('PUT', 'desk/locked', { locked }));

@@ -9,6 +9,7 @@ export const UNDO = ['undo'] as const;
 export const EDITS = ['edits'] as const;
 /** The list of shows, and the versions of the open one. */
 export const SHOWS = ['shows'] as const;
+export const PEOPLE = ['people'] as const;
 export const VERSIONS = ['versions'] as const;
 
 export interface ReadShow extends PlacedShow {

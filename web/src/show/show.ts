@@ -38,6 +38,8 @@ export interface PastEdit {
   at: string;
   kind: 'do' | 'undo' | 'redo';
   label: string;
+  /** Who made it; empty where nobody had to sign in. */
+  by: string;
 }
 
 export function useEdits(wanted: boolean): PastEdit[] {

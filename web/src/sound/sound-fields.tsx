@@ -7,9 +7,12 @@ import type { SoundLine } from './deck';
 import { Level, toDb } from './level';
 import type { SoundSeen } from './sound';
 import { TimecodeFields } from './timecode-fields';
+import { unsupportedWords } from '../ui/secure-page';
 
 const WORDS: Record<SoundSeen['state'], string> = {
-  unsupported: 'This page has no sound: open it on the machine itself, or over a secure connection.',
+  unsupported: unsupportedWords(
+    'This page has no sound: open it on the machine itself, or over a secure connection.',
+  ),
   off: 'Switch it on in the browser whose sound card has the timecode. The browser will ask you to allow its microphone.',
   asking: 'The browser is asking: allow the microphone, near the address bar.',
   refused:

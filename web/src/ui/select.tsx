@@ -1,7 +1,8 @@
 /** A list to choose one from. */
 import { Check, ChevronDown } from 'lucide-react';
 import { Select as RadixSelect } from 'radix-ui';
-import { READ_ONLY_WORDS, useReadOnly } from './read-only';
+import { cspNonce } from './csp-nonce';
+import { useReadOnly, useReadOnlyWords } from './read-only';
 
 export interface Option<T extends string> {
   value: T;
@@ -35,6 +36,7 @@ export function Select<T extends string>({
   calm = false,
 }: SelectProps<T>) {
   const readOnly = useReadOnly();
+  const readOnlyWords = useReadOnlyWords();
   const known = options.some((option) => option.value === value);
   return (
     <RadixSelect.Root
@@ -47,7 +49,7 @@ export function Select<T extends string>({
         aria-describedby={describedBy}
         aria-invalid={invalid}
         aria-label={label}
-        title={readOnly ? READ_ONLY_WORDS : undefined}
+        title={readOnlyWords}
         className={`flex h-8 w-full items-center justify-between gap-2 rounded border px-2 text-left disabled:cursor-not-allowed disabled:border-dashed disabled:bg-transparent disabled:text-ink-2 bg-paper text-ink ${calm ? '' : 'data-placeholder:text-straw'} ${invalid ? 'border-brick' : 'border-rule'}`}
       >
         <span className="truncate">
@@ -61,7 +63,7 @@ export function Select<T extends string>({
           sideOffset={2}
           className="z-50 max-h-80 min-w-(--radix-select-trigger-width) overflow-hidden rounded border border-rule bg-raised py-1 shadow-lg"
         >
-          <RadixSelect.Viewport>
+          <RadixSelect.Viewport nonce={cspNonce}>
             {options.map((option) => (
               <RadixSelect.Item
                 key={option.value}

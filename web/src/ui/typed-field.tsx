@@ -1,7 +1,7 @@
 /** A text field that is saved when it is left or Enter is pressed. */
 import { useState } from 'react';
 import { Field } from './field';
-import { READ_ONLY_WORDS, useReadOnly } from './read-only';
+import { useReadOnly, useReadOnlyWords } from './read-only';
 
 export interface TypedFieldProps {
   label: string;
@@ -19,6 +19,7 @@ export interface TypedFieldProps {
 
 export function TypedField({ label, value, commit, hint, unit, understood, placeholder }: TypedFieldProps) {
   const readOnly = useReadOnly();
+  const readOnlyWords = useReadOnlyWords();
   const [draft, setDraft] = useState<string | null>(null);
   const [error, setError] = useState<string | null>(null);
 
@@ -49,7 +50,7 @@ export function TypedField({ label, value, commit, hint, unit, understood, place
             autoComplete="off"
             spellCheck={false}
             readOnly={readOnly}
-            title={readOnly ? READ_ONLY_WORDS : undefined}
+            title={readOnlyWords}
             value={draft ?? value}
             placeholder={placeholder}
             aria-invalid={error !== null}

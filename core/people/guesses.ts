@@ -1,0 +1,95 @@
+/**
+ * How long somebody waits who has given wrong passphrases: per address, growing, and for all addresses together, so that many addresses are not many
+ * more guesses. Times are milliseconds of any clock that does not go back.
+ */
+
+/** Wrong passphrases of an address that cost nothing: fingers slip. */
+const FREE = 3;
+const FIRST_WAIT_MS = 1000;
+const LONGEST_WAIT_MS = 60_000;
+/** An address that was quiet for this long begins anew. */
+const FORGET_MS = 15 * 60_000;
+/** The addresses that are remembered; the one that was quiet longest is forgotten for another. */
+const MOST_ADDRESSES = 1000;
+/** Of all addresses: so many wrong ones in that time, and then one a while. */
+const ALL_FREE = 30;
+const ALL_IN_MS = 60_000;
+
+interface Guesser {
+  wrong: number;
+  last: number;
+}
+
+export interface WrongGuesses {
+  address: string;
+  wrong: number;
+  /** When the last one came, on the clock that was given. */
+  last: number;
+}
+
+export interface Guesses {
+  /** @returns how long this address has to wait before it may guess, in ms; 0 if it may now */
+  waitMs(address: string, now: number): number;
+  /** A guess begins: it counts as wrong until it is said to be right, so that many at once are not free. */
+  begin(address: string, now: number): void;
+  /** The guess that began last was right, and does not count. */
+  right(address: string): void;
+  /** Those who were wrong lately, the latest first, at most 20. */
+  seen(now: number): WrongGuesses[];
+}
+
+/** A whole network of IPv6 belongs to one machine, so its first 64 bits are one address. */
+export function guesserOf(address: string): string {
+  if (!address.includes(':') || address.startsWith('::ffff:')) return address;
+  const [head = ''] = address.split('::');
+  const parts = head.split(':');
+  return [...parts, ...new Array<string>(4).fill('0')].slice(0, 4).join(':');
+}
+
+export function createGuesses(): Guesses {
+  const known = new Map<string, Guesser>();
+  /** When the last wrong ones of all addresses came. */
+  let all: number[] = [];
+
+  const ofAll = (now: number): number[] => (all = all.filter((at) => now - at < ALL_IN_MS));
+
+  function guesser(address: string, now: number): Guesser | null {
+    const one = known.get(address);
+    if (one && now - one.last >= FORGET_MS) known.delete(address);
+    return known.get(address) ?? null;
+  }
+
+  return {
+    waitMs(given, now) {
+      const one = guesser(guesserOf(given), now);
+      const own =
+        one === null || one.wrong < FREE
+          ? 0
+          : one.last + Math.min(LONGEST_WAIT_MS, FIRST_WAIT_MS * 2 ** (one.wrong - FREE)) - now;
+      const lately = ofAll(now);
+      const shared = lately.length < ALL_FREE ? 0 : lately.at(-ALL_FREE)! + ALL_IN_MS - now;
+      return Math.max(0, own, shared);
+    },
+    begin(given, now) {
+      const address = guesserOf(given);
+      const wrong = (guesser(address, now)?.wrong ?? 0) + 1;
+      known.delete(address);
+      if (known.size >= MOST_ADDRESSES) known.delete(known.keys().next().value!);
+      known.set(address, { wrong, last: now });
+      ofAll(now).push(now);
+    },
+    right(given) {
+      // Only this one: else whoever knows one passphrase guesses at another for nothing.
+      const one = known.get(guesserOf(given));
+      if (one) one.wrong--;
+      all.pop();
+    },
+    seen(now) {
+      return [...known]
+        .filter(([, { wrong, last }]) => wrong > 0 && now - last < FORGET_MS)
+        .toReversed()
+        .slice(0, 20)
+        .map(([address, one]) => ({ address, ...one }));
+    },
+  };
+}

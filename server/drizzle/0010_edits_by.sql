@@ -1,0 +1,1 @@
+ALTER TABLE "edits" ADD COLUMN "by" text DEFAULT '' NOT NULL;

@@ -1,0 +1,378 @@
+/** Who may in: every route and every message, as nobody, onlooker, caller and operator, through a second loopback address as the other machine. */
+import { readFileSync, statSync } from 'node:fs';
+import { request, type IncomingHttpHeaders } from 'node:http';
+import { join } from 'node:path';
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import WebSocket from 'ws';
+import type { FromServer } from '@tawny-signal/core/live/messages';
+import { HTTP_NEEDS, httpNeed, LIVE_NEEDS } from '@tawny-signal/core/people/needs';
+import type { Me, PeopleSeen, Shown } from '@tawny-signal/core/people/people';
+import { may, ROLES, type Role } from '@tawny-signal/core/people/roles';
+import { makeSend } from '@tawny-signal/core/sends';
+import type { Show } from '@tawny-signal/core/show';
+import { openTestStage, until, type TestStage } from '../scripts/test-stage.js';
+
+/** Loopback too, and yet not the address that needs no sign-in. */
+const OTHER = '127.0.0.2';
+
+let stage: TestStage;
+let cookies: Record<Role, string>;
+
+beforeAll(async () => {
+  stage = await openTestStage({ listen: [OTHER] });
+  cookies = {
+    onlooker: await signedIn('onlooker'),
+    caller: await signedIn('caller'),
+    operator: await signedIn('operator'),
+  };
+}, 240_000);
+afterAll(() => stage.stop(), 120_000);
+
+interface Answer {
+  status: number;
+  headers: IncomingHttpHeaders;
+  text: string;
+}
+
+interface Ask {
+  headers?: Record<string, string>;
+  body?: unknown;
+  /** The address that is asked, and the one that asks. */
+  at?: string;
+  from?: string;
+}
+
+/** fetch may set neither Host nor Origin. */
+function ask(
+  method: string,
+  path: string,
+  { headers = {}, body, at = OTHER, from = '127.0.0.9' }: Ask = {},
+): Promise<Answer> {
+  const sends = body !== undefined && method !== 'GET' && method !== 'DELETE';
+  return new Promise((done, fail) => {
+    const asked = request(
+      {
+        host: at,
+        localAddress: from,
+        agent: false,
+        port: stage.port,
+        method,
+        path,
+        headers: { ...(sends && { 'Content-Type': 'application/json' }), ...headers },
+      },
+      (response) => {
+        let text = '';
+        response.setEncoding('utf8');
+        response.on('data', (part: string) => (text += part));
+        response.on('end', () => done({ status: response.statusCode!, headers: response.headers, text }));
+      },
+    );
+    asked.on('error', fail);
+    asked.end(sends ? JSON.stringify(body) : undefined);
+  });
+}
+
+const signIn = (name: string, passphrase: string, from = '127.0.0.9'): Promise<Answer> =>
+  ask('POST', '/api/people/sign-in', { body: { name, passphrase }, from });
+
+const cookieOf = ({ headers }: Answer): string => headers['set-cookie']?.[0]?.split(';')[0] ?? '';
+
+async function signedIn(role: Role, name = `${role} Mara`): Promise<string> {
+  const answer = await signIn(name, stage.passphrases[role]!);
+  expect(answer.status).toBe(200);
+  return cookieOf(answer);
+}
+
+const as = (role: Role): Ask => ({ headers: { Cookie: cookies[role] } });
+
+interface Live {
+  socket: WebSocket;
+  said: FromServer[];
+  closed: Promise<number>;
+}
+
+async function live(headers: Record<string, string>, at = OTHER): Promise<Live> {
+  const socket = new WebSocket(`ws://${at}:${stage.port}/live`, { headers });
+  const said: FromServer[] = [];
+  socket.on('message', (data, isBinary) => {
+    if (!isBinary) said.push(JSON.parse(String(data)) as FromServer);
+  });
+  socket.on('error', () => undefined);
+  const closed = new Promise<number>((done) => socket.on('close', done));
+  await new Promise<void>((done) => {
+    socket.on('open', () => done());
+    socket.on('close', () => done());
+  });
+  return { socket, said, closed };
+}
+
+/** The routes as the server itself describes them. */
+async function routes(): Promise<{ method: string; path: string }[]> {
+  const { text } = await ask('GET', '/api/docs-json', { at: '127.0.0.1' });
+  const { paths } = JSON.parse(text) as { paths: Record<string, Record<string, unknown>> };
+  return Object.entries(paths).flatMap(([path, methods]) =>
+    Object.keys(methods).map((method) => ({
+      method: method.toUpperCase(),
+      path: path.replace(/\{(\w+)\}/g, ':$1'),
+    })),
+  );
+}
+
+test('every route is in the table, and the table has no other', async () => {
+  const all = (await routes()).map(({ method, path }) => `${method} ${path}`);
+  expect(all.length).toBeGreaterThan(80);
+  expect(Object.keys(HTTP_NEEDS).filter((key) => !all.includes(key))).toEqual([]);
+  expect(all.filter((key) => !Object.hasOwn(HTTP_NEEDS, key))).toEqual([]);
+});
+
+const concrete = (path: string): string => path.replace(/:\w+/g, 'no-such-row');
+
+async function walk(role: Role): Promise<void> {
+  const who = { role, standIn: false };
+  for (const { method, path } of await routes()) {
+    const need = httpNeed(method, path, {})!;
+    if (need === 'nobody') continue;
+    const { status } = await ask(method, concrete(path), { ...as(role), body: {} });
+    const refused = status === 401 || status === 403;
+    expect({ method, path, refused }).toEqual({ method, path, refused: !may(who, need) });
+    expect({ method, path, status }).not.toEqual({ method, path, status: 500 });
+  }
+}
+
+describe('every route, asked by', () => {
+  test('nobody: 401 for all but signing in', async () => {
+    for (const { method, path } of await routes()) {
+      if (httpNeed(method, path, {}) === 'nobody') continue;
+      const { status } = await ask(method, concrete(path), { body: {} });
+      expect({ method, path, status }).toEqual({ method, path, status: 401 });
+    }
+    expect((await ask('GET', '/api/docs-json')).status).toBe(401);
+    for (const path of ['/API/docs-json', '/api/Docs', '/Api/show', '/api/people/'])
+      expect({ path, status: (await ask('GET', path)).status }).toEqual({ path, status: 401 });
+    expect((await ask('GET', '/api/people/me')).text).toBe('{"role":null,"name":"","signedIn":false}');
+  });
+
+  test.each(['onlooker', 'caller'] as const)('%s: 403 exactly where the role is not enough', walk);
+
+  test('a caller: calls, and switches banks, and edits nothing', async () => {
+    const banks = (JSON.parse((await ask('GET', '/api/show', as('caller'))).text) as { show: Show }).show
+      .banks;
+    const bank = `/api/banks/${banks[0]!.id}`;
+    const put = async (path: string, method: string, body: object): Promise<number> =>
+      (await ask(method, path, { ...as('caller'), body })).status;
+    expect(await put(bank, 'PATCH', { on: true })).toBe(200);
+    expect(await put(bank, 'PATCH', { name: 'Mine' })).toBe(403);
+    expect(await put('/api/desk/order', 'POST', { do: 'standBy', id: 'storm', catchUp: false })).toBe(200);
+    expect(await put('/api/desk/order', 'POST', { do: 'tryNext' })).toBe(403);
+    expect(await put('/api/desk/panic', 'POST', {})).toBe(200);
+    expect(await put('/api/desk/armed', 'PUT', { armed: false })).toBe(403);
+  });
+});
+
+describe('the live connection', () => {
+  const MESSAGES: Record<keyof typeof LIVE_NEEDS, object> = {
+    clock: { sent: 1 },
+    watchMotions: { on: true },
+    ports: { ports: [{ kind: 'midi-inside', name: 'Pier pads', in: true, out: false }] },
+    try: { mappingId: 'storm-go', pressed: true },
+    tryLine: {
+      lineId: 'water',
+      send: makeSend({ kind: 'note', lineId: null, channel: 1, number: 60 }),
+      pressed: true,
+    },
+    toStandIn: { name: 'water-screen', ask: {} },
+    standIn: { name: 'a stranger', state: 1 },
+  };
+  const refusals = (): string => readFileSync(join(stage.state, 'logs/server.log'), 'utf8');
+
+  test('is closed at once for nobody', async () => {
+    const { closed, said } = await live({});
+    expect(await closed).toBe(4401);
+    expect(said).toEqual([]);
+  });
+
+  test.each(ROLES)('%s: messages that the role may not send are refused', async (role) => {
+    const who = { role, standIn: false };
+    for (const [t, message] of Object.entries(MESSAGES)) {
+      const need = LIVE_NEEDS[t as keyof typeof LIVE_NEEDS];
+      const { socket, said } = await live({ Cookie: cookies[role] });
+      const before = refusals().split(`${t}, which ${role}s may not`).length;
+      socket.send(JSON.stringify({ t, ...message }));
+      // What is said after it is answered after it.
+      socket.send(JSON.stringify({ t: 'clock', sent: 7 }));
+      await until(() => said.some((one) => one.t === 'clock' && one.sent === 7), `${t} was heard`);
+      const isRefused = (): boolean => refusals().split(`${t}, which ${role}s may not`).length > before;
+      if (may(who, need)) expect(isRefused()).toBe(false);
+      else await until(isRefused, `${t} of ${role} is refused`);
+      socket.terminate();
+    }
+  });
+
+  test('pads of a caller play nothing; those of an operator do', async () => {
+    const watcher = await live({}, '127.0.0.1');
+    const play = async (role: Role): Promise<void> => {
+      const { socket, said } = await live({ Cookie: cookies[role] });
+      socket.send(JSON.stringify({ t: 'ports', ...MESSAGES.ports }));
+      socket.send(Uint8Array.of(2, 0, 0x99, 36, 90));
+      socket.send(JSON.stringify({ t: 'clock', sent: 8 }));
+      await until(() => said.some((one) => one.t === 'clock'), 'what it said was heard');
+      socket.terminate();
+    };
+    const held = (): boolean =>
+      watcher.said.some((one) => one.t === 'held' && (one.held['pier-pads']?.in.length ?? 0) > 0);
+    await play('caller');
+    await play('onlooker');
+    expect(held()).toBe(false);
+    await play('operator');
+    await until(held, 'the pad of the operator is down');
+    watcher.socket.terminate();
+  });
+});
+
+describe('pages from elsewhere', () => {
+  test.each([
+    ['a foreign origin', { Origin: 'http://evil.example' }],
+    ['the origin of another port', { Origin: `http://${OTHER}:1` }],
+    ['a foreign host', { Host: 'evil.example' }],
+    ['the right host with another port', { Host: `${OTHER}:1` }],
+    ['the address that needs no sign-in as host', { Host: '127.0.0.1' }],
+    ['a page of another site, which says no origin', { 'Sec-Fetch-Site': 'cross-site' }],
+  ])('are turned away: %s', async (_, headers) => {
+    const all = { Cookie: cookies.operator, ...headers } as Record<string, string>;
+    expect((await ask('GET', '/api/show', { headers: all })).status).toBe(403);
+    const { closed, said } = await live(all);
+    await closed;
+    expect(said).toEqual([]);
+  });
+
+  test('a link from elsewhere opens the page, and nothing more', async () => {
+    const link = { 'Sec-Fetch-Site': 'cross-site', 'Sec-Fetch-Mode': 'navigate' };
+    expect((await ask('GET', '/prompt', { headers: link })).status).toBe(200);
+    expect((await ask('GET', '/api/show', { headers: { ...link, Cookie: cookies.operator } })).status).toBe(
+      403,
+    );
+  });
+});
+
+describe('sessions', () => {
+  test('the cookie can’t be read by a page, and goes to no other site', async () => {
+    const answer = await signIn('Nils', stage.passphrases['onlooker']!);
+    expect(answer.headers['set-cookie']![0]).toMatch(
+      /^tawny-\d+=[\w-]{43}; Max-Age=86400; Path=\/; HttpOnly; SameSite=Strict$/,
+    );
+  });
+
+  test('an old, a forged and an ended cookie let nobody in', async () => {
+    const name = cookies.operator.split('=')[0]!;
+    const me = async (Cookie: string): Promise<Me> =>
+      JSON.parse((await ask('GET', '/api/people/me', { headers: { Cookie } })).text) as Me;
+    expect(await me(`${name}=${'a'.repeat(43)}`)).toMatchObject({ role: null });
+    expect(await me(`${name}=`)).toMatchObject({ role: null });
+    const own = await signedIn('caller', 'Nils');
+    expect(await me(own)).toEqual({ role: 'caller', name: 'Nils', signedIn: true });
+    await ask('POST', '/api/people/sign-out', { headers: { Cookie: own } });
+    expect(await me(own)).toMatchObject({ role: null });
+  });
+
+  test('one that is ended loses its connection at once, and what it held is released', async () => {
+    const own = await signedIn('operator', 'Juno');
+    const { socket, closed } = await live({ Cookie: own });
+    const watcher = await live({}, '127.0.0.1');
+    const down = (): number | undefined =>
+      watcher.said.flatMap((one) => (one.t === 'held' ? [one.held['pier-pads']?.in.length ?? 0] : [])).at(-1);
+    socket.send(
+      JSON.stringify({
+        t: 'ports',
+        ports: [{ kind: 'midi-inside', name: 'Pier pads', in: true, out: false }],
+      }),
+    );
+    socket.send(Uint8Array.of(2, 0, 0x99, 37, 90));
+    await until(() => down() === 1, 'a pad is down');
+    const { sessions } = JSON.parse((await ask('GET', '/api/people', as('operator'))).text) as PeopleSeen;
+    const session = sessions.find(({ name }) => name === 'Juno')!;
+    expect(session).toMatchObject({ role: 'operator', here: true, mine: false });
+    await ask('DELETE', `/api/people/sessions/${session.id}`, as('operator'));
+    expect(await closed).toBe(4401);
+    await until(() => down() === 0, 'the pad is released');
+    expect((await ask('GET', '/api/show', { headers: { Cookie: own } })).status).toBe(401);
+    watcher.socket.terminate();
+  });
+
+  test('a code lets one browser in, once', async () => {
+    const { code } = JSON.parse(
+      (await ask('POST', '/api/people/codes', { ...as('operator'), body: { role: 'caller' } })).text,
+    ) as { code: string };
+    const use = (): Promise<Answer> =>
+      ask('POST', '/api/people/sign-in', { body: { name: 'Tablet', code }, from: '127.0.0.10' });
+    expect(JSON.parse((await use()).text)).toMatchObject({ role: 'caller', name: 'Tablet' });
+    expect((await use()).status).toBe(401);
+  });
+
+  test('a person has a name and a passphrase of their own, which nobody else can use', async () => {
+    const made = await ask('POST', '/api/people', {
+      ...as('operator'),
+      body: { name: 'Iris', role: 'caller' },
+    });
+    const { caller } = JSON.parse(made.text) as Shown;
+    expect((await signIn('Iris', stage.passphrases['operator']!, '127.0.0.11')).status).toBe(401);
+    expect((await signIn('Somebody', caller!, '127.0.0.11')).status).toBe(401);
+    const own = await signIn('iris', caller!);
+    expect(JSON.parse(own.text)).toMatchObject({ role: 'caller' });
+    await ask('DELETE', '/api/people/Iris', as('operator'));
+    expect((await ask('GET', '/api/show', { headers: { Cookie: cookieOf(own) } })).status).toBe(401);
+    expect((await signIn('Iris', caller!, '127.0.0.11')).status).toBe(401);
+  });
+
+  test('a passphrase that is changed ends what came in with the old one', async () => {
+    const own = await signedIn('onlooker', 'Paul');
+    const short = await ask('PUT', '/api/people/passphrases/onlooker', {
+      ...as('operator'),
+      body: { passphrase: 'short' },
+    });
+    expect(short.text).toContain('at least 10 characters');
+    await ask('PUT', '/api/people/passphrases/onlooker', {
+      ...as('operator'),
+      body: { passphrase: 'the tide turns at nine' },
+    });
+    expect((await ask('GET', '/api/show', { headers: { Cookie: own } })).status).toBe(401);
+    expect((await signIn('Paul', 'the tide turns  at nine ')).status).toBe(200);
+  });
+
+  test('they outlive a restart', async () => {
+    await stage.restart();
+    expect((await ask('GET', '/api/show', as('operator'))).status).toBe(200);
+  });
+});
+
+test('nothing secret is in the log, the show’s file or the page, and only this user reads what is kept', async () => {
+  const secrets = [...Object.values(stage.passphrases), cookies.operator.split('=')[1]!];
+  const log = readFileSync(join(stage.state, 'logs/server.log'), 'utf8');
+  const file = (await ask('GET', '/api/files/show', as('operator'))).text;
+  const page = (await ask('GET', '/', {})).text;
+  const kept = readFileSync(join(stage.state, 'people.json'), 'utf8');
+  for (const secret of secrets)
+    for (const text of [log, file, page, kept]) expect(text).not.toContain(secret);
+  expect(statSync(join(stage.state, 'people.json')).mode & 0o077).toBe(0);
+});
+
+test('guessing is slowed, and operators see it', async () => {
+  const watcher = await live({ Cookie: cookies.operator });
+  const statuses: number[] = [];
+  for (let n = 0; n < 6; n++)
+    statuses.push((await signIn('Mallory', 'not the passphrase', '127.0.0.12')).status);
+  expect(statuses).toContain(429);
+  expect((await signIn('Mallory', 'not the passphrase', '127.0.0.12')).text).toMatch(
+    /Try again in \d+ second/,
+  );
+  await until(
+    () => watcher.said.some((one) => one.t === 'people' && one.guesses.some(({ wrong }) => wrong >= 3)),
+    'the operator is told',
+  );
+  watcher.socket.terminate();
+  // Who is signed in goes on, and this machine too.
+  expect((await ask('GET', '/api/show', as('operator'))).status).toBe(200);
+  expect((await ask('GET', '/api/show', { at: '127.0.0.1' })).status).toBe(200);
+});
+
+// Last of all: it undoes, adds, ends and restarts.
+test('every route, asked by operator: none is refused', () => walk('operator'));

@@ -1,0 +1,18 @@
+/** Who asks what is being done now: carried along with the call, so that edits and calls can say it without being handed it. */
+import { AsyncLocalStorage } from 'node:async_hooks';
+import type { Asker } from '@tawny-signal/core/people/roles';
+
+export interface Somebody extends Asker {
+  /** Empty for a page of this machine that has not signed in. */
+  name: string;
+  /** The session that it signed in with; null without one. */
+  sessionId: string | null;
+}
+
+const asking = new AsyncLocalStorage<Somebody | null>();
+
+export const askedBy = <T>(who: Somebody | null, act: () => T): T => asking.run(who, act);
+
+/** @returns the name of who asks; empty where nobody has signed in */
+export const nameOfAsker = (): string => asking.getStore()?.name ?? '';
+export const asker = (): Somebody | null => asking.getStore() ?? null;

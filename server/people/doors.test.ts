@@ -1,0 +1,81 @@
+/** The addresses that the page is open at: what is opened, closed and said. Loopback only. */
+import { createServer, get, type Server } from 'node:http';
+import { connect, createServer as createTcp, type AddressInfo } from 'node:net';
+import { afterEach, beforeEach, expect, test } from '@jest/globals';
+import { BadCertificate } from './certificate.js';
+import { openDoors, type Doors } from './doors.js';
+
+const OTHER = '127.0.0.2';
+
+let main: Server;
+let port: number;
+let doors: Doors;
+let certify: () => Promise<never>;
+beforeEach(async () => {
+  main = createServer();
+  await new Promise<void>((done) => main.listen(0, '127.0.0.1', done));
+  ({ port } = main.address() as AddressInfo);
+  certify = () => Promise.reject(new Error('not asked for'));
+  doors = openDoors(
+    main,
+    port,
+    (_, response) => response.end('here'),
+    () => certify(),
+  );
+});
+afterEach(() => {
+  doors.close();
+  main.close();
+});
+
+const ask = (): Promise<string> =>
+  new Promise((done) =>
+    get(
+      { host: OTHER, port, agent: false },
+      (response) => void response.on('data', (part: Buffer) => done(String(part))),
+    ).on('error', (error: NodeJS.ErrnoException) => done(error.code ?? 'failed')),
+  );
+
+test('an address is open while it is chosen, and its live connections end with it', async () => {
+  expect(await ask()).toBe('ECONNREFUSED');
+  await doors.set([OTHER], false);
+  expect(await ask()).toBe('here');
+  expect(doors.urls().map(({ url }) => url)).toEqual([
+    `http://127.0.0.1:${port}/`,
+    `http://${OTHER}:${port}/`,
+  ]);
+  const upgraded = new Promise<void>((done) => main.on('upgrade', () => done()));
+  const socket = connect(port, OTHER);
+  socket.write('GET /live HTTP/1.1\r\nHost: x\r\nConnection: Upgrade\r\nUpgrade: websocket\r\n\r\n');
+  const closed = new Promise<void>((done) => socket.on('close', () => done()));
+  socket.on('error', () => undefined);
+  await upgraded;
+  await doors.set([], false);
+  await closed;
+  expect(await ask()).toBe('ECONNREFUSED');
+});
+
+test('an address that is not of this machine is said, with those that are', async () => {
+  await doors.set(['192.0.2.7', OTHER], false); // RFC 5737: an address of documents
+  expect(doors.troubles()).toMatchObject([{ address: '192.0.2.7' }]);
+  expect(doors.troubles()[0]!.why).toMatch(/^this machine has no address 192\.0\.2\.7 now\. It has /);
+  expect(await ask()).toBe('here');
+});
+
+test('a port that another program uses there is said', async () => {
+  const other = createTcp();
+  await new Promise<void>((done) => other.listen(port, OTHER, done));
+  await doors.set([OTHER], false);
+  expect(doors.troubles()[0]!.why).toMatch(/^another program uses port \d+ there/);
+  await new Promise((done) => other.close(done));
+});
+
+test('without a certificate nothing is open unencrypted instead, and it is said why', async () => {
+  certify = () => Promise.reject(new BadCertificate('The certificate ended on 2020-01-01.'));
+  await doors.set([OTHER], true);
+  expect(await ask()).toBe('ECONNREFUSED');
+  expect(doors.troubles()).toEqual([{ address: OTHER, why: 'The certificate ended on 2020-01-01.' }]);
+  certify = () => Promise.reject(new Error('disk full'));
+  await doors.set([OTHER], true);
+  expect(doors.troubles()).toEqual([{ address: OTHER, why: 'no certificate could be made: disk full' }]);
+});
