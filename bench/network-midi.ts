@@ -9,7 +9,7 @@ import { isSessionCommand } from '@tawny-signal/core/network-midi/session-comman
 import { createSession, type Session } from '@tawny-signal/core/network-midi/session/session';
 import { makeLine } from '@tawny-signal/core/show/line';
 import type { MidiSignal } from '@tawny-signal/core/signal';
-import type { LineState } from '@tawny-signal/core/live/messages';
+import type { LineState } from '@tawny-signal/core/live/line-state';
 import { openNetworkMidi } from '../engine/drivers/network-midi/network-midi.js';
 import type { LineListener } from '../engine/drivers/driver.js';
 import type { Results } from './results.js';

@@ -66,7 +66,7 @@ export function createCarriers(send: (carrier: number, port: number, bytes: Uint
           same.held === port.held
         )
           return same;
-        return { ...port, send: (bytes) => send(id, at, bytes) };
+        return { ...port, carrier: id, send: (bytes) => send(id, at, bytes) };
       });
       carriers.set(id, { id, ports });
       plugAll('unplugged');

@@ -1,5 +1,5 @@
 /** Counts input that was dropped, by us and by the system, and says so in the state of the line while it goes on. */
-import type { LineState } from '@tawny-signal/core/live/messages';
+import type { LineState } from '@tawny-signal/core/live/line-state';
 import type { Line } from '@tawny-signal/core/show/line';
 import { kernelDrops } from './drivers/kernel-drops.js';
 import type { Intake } from './intake.js';

@@ -1,7 +1,7 @@
 /** The open lines: their drivers, their totals and their numbers. */
 import type { Signal } from '@tawny-signal/core/signal';
 import type { LineTotals } from '@tawny-signal/core/live/batch';
-import type { BadSeen, LineState } from '@tawny-signal/core/live/messages';
+import type { BadSeen, LineState } from '@tawny-signal/core/live/line-state';
 import { createHeldNotes, type HeldNotes } from '@tawny-signal/core/midi/held';
 import { CARRIES, type Line, type Protocol } from '@tawny-signal/core/show/line';
 import type { Carriers } from './carriers.js';

@@ -1,5 +1,5 @@
 /** A listener that remembers what a driver tells it. */
-import type { LineState } from '@tawny-signal/core/live/messages';
+import type { LineState } from '@tawny-signal/core/live/line-state';
 import { copySignal, type Signal } from '@tawny-signal/core/signal';
 import type { LineListener } from './drivers/driver.js';
 import type { Intake } from './intake.js';

@@ -2,7 +2,7 @@ import { createSocket, type Socket } from 'node:dgram';
 import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
 import { fromBuffer } from 'osc-min';
 import { readBatch, type TrafficRecord } from '@tawny-signal/core/live/batch';
-import type { LineState } from '@tawny-signal/core/live/messages';
+import type { LineState } from '@tawny-signal/core/live/line-state';
 import { positionOf, positionsOf, type Op, type PlacedShow } from '@tawny-signal/core/edits';
 import type { LiveShow } from '@tawny-signal/core/show/live';
 import type { Signal } from '@tawny-signal/core/signal';

@@ -1,7 +1,7 @@
 /** A network that is pulled out and put back. The socket's own send is replaced, since a test can't pull a cable: Linux answers send with ENETUNREACH (send(2), ip(7)). */
 import { createSocket, Socket } from 'node:dgram';
 import { afterEach, describe, expect, jest, test } from '@jest/globals';
-import type { LineState } from '@tawny-signal/core/live/messages';
+import type { LineState } from '@tawny-signal/core/live/line-state';
 import { encodeOscBundle } from '@tawny-signal/core/osc/packet';
 import { makeLine } from '@tawny-signal/core/show/line';
 import type { LineListener } from './drivers/driver.js';

@@ -9,6 +9,7 @@ import type { NestExpressApplication } from '@nestjs/platform-express';
 import { WsAdapter } from '@nestjs/platform-ws';
 import { DocumentBuilder, SwaggerModule } from '@nestjs/swagger';
 import express, { type NextFunction, type Request, type Response } from 'express';
+import { PAGE_ID } from '@tawny-signal/core/people/here';
 import type { Shown } from '@tawny-signal/core/people/people';
 import { emptyShow } from '@tawny-signal/core/show';
 import { AppModule } from './app.module.js';
@@ -50,7 +51,10 @@ async function start(): Promise<void> {
   app.use('/api/people', express.json({ limit: '8kb' }));
   app.use(express.json({ limit: '2mb' }));
   app.use(express.raw({ type: 'application/octet-stream', limit: '32mb' }));
-  app.use((request: Request, _: Response, next: NextFunction) => askedBy(whoAsks.get(request) ?? null, next));
+  app.use((request: Request, _: Response, next: NextFunction) => {
+    const page = request.get('X-Page') ?? '';
+    askedBy(whoAsks.get(request) ?? null, PAGE_ID.test(page) ? page : '', next);
+  });
   app.useGlobalFilters(new ProblemFilter());
   app.useGlobalPipes(new KnownFieldsPipe());
   const description = new DocumentBuilder().setTitle('Tawny Signal').setVersion('1').build();

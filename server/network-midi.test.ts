@@ -1,6 +1,6 @@
 /** Two whole machines of ours in a session: a stage and a front of house, by address on loopback, also over a bad network. */
 import { afterAll, afterEach, beforeAll, describe, expect, test } from '@jest/globals';
-import type { LineState, NetworkSeen } from '@tawny-signal/core/live/messages';
+import type { LineState, NetworkSeen } from '@tawny-signal/core/live/line-state';
 import type { Line } from '@tawny-signal/core/show/line';
 import type { Transport } from '@tawny-signal/core/time/transport';
 import WebSocket from 'ws';

@@ -169,9 +169,34 @@ describe('every route, asked by', () => {
   });
 });
 
+test('a connection whose machine says nothing any more is ended, and is not here any more', async () => {
+  const watcher = await live({}, '127.0.0.1');
+  const silent = new WebSocket(`ws://${OTHER}:${stage.port}/live`, {
+    headers: { Cookie: cookies.caller },
+    autoPong: false,
+  });
+  silent.on('error', () => undefined);
+  const closed = new Promise<void>((done) => silent.on('close', () => done()));
+  await new Promise<void>((done) => silent.on('open', () => done()));
+  silent.send(
+    JSON.stringify({ t: 'here', page: 'beef0123', name: '', path: '/prompt', field: null, hidden: false }),
+  );
+  let id = -1;
+  await until(() => {
+    const told = watcher.said.flatMap((one) => (one.t === 'here' ? one.changed : []));
+    id = told.find(({ path, role }) => path === '/prompt' && role === 'caller')?.id ?? -1;
+    return id >= 0;
+  }, 'it is here');
+  await closed;
+  await until(() => watcher.said.some((one) => one.t === 'here' && one.gone.includes(id)), 'it is gone');
+  expect(watcher.socket.readyState).toBe(WebSocket.OPEN);
+  watcher.socket.terminate();
+});
+
 describe('the live connection', () => {
   const MESSAGES: Record<keyof typeof LIVE_NEEDS, object> = {
     clock: { sent: 1 },
+    here: { page: '0123abcd', name: '', path: '/prompt', field: null, hidden: false },
     watchMotions: { on: true },
     ports: { ports: [{ kind: 'midi-inside', name: 'Pier pads', in: true, out: false }] },
     try: { mappingId: 'storm-go', pressed: true },

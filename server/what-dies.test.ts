@@ -8,7 +8,8 @@ import { afterEach, beforeAll, afterAll, describe, expect, test } from '@jest/gl
 import pg from 'pg';
 import WebSocket from 'ws';
 import { PORT_BYTES } from '@tawny-signal/core/live/batch';
-import type { DeskState, FromServer, LineState } from '@tawny-signal/core/live/messages';
+import type { DeskState, FromServer } from '@tawny-signal/core/live/messages';
+import type { LineState } from '@tawny-signal/core/live/line-state';
 import { encodeOsc } from '@tawny-signal/core/osc/packet';
 import type { Line } from '@tawny-signal/core/show/line';
 import type { Mapping } from '@tawny-signal/core/show/mapping';

@@ -4,13 +4,13 @@ import type { Op, PlacedShow } from '../edits.js';
 import type {
   CARRIED_KINDS,
   LineHeld,
-  LineState,
   OrderSeen,
   Port,
   SlotsSeen,
   Indexes,
   WhyStep,
 } from '../live/messages.js';
+import type { LineState } from '../live/line-state.js';
 import type { MotionHandAct } from '../motion/acts.js';
 import type { MotionsSeen } from '../motion/seen.js';
 import type { LiveShow } from '../show/live.js';

@@ -5,6 +5,8 @@ import type { Op } from '../edits.js';
 import type { Outcome } from '../mapping/outcome.js';
 import type { LiveShow } from '../show/live.js';
 import type { MotionsSeen } from '../motion/seen.js';
+import type { LineState } from './line-state.js';
+import { hereSchema, type HereSeen } from '../people/here.js';
 import { DAY_MS, FASTEST, SHORTEST_LOOP_MS, SLOWEST } from '../time/position.js';
 import type { Transport } from '../time/transport.js';
 import { momentSendSchema } from '../show/moment.js';
@@ -53,6 +55,8 @@ export const fromClientSchema = z.discriminatedUnion('t', [
   z.object({ t: z.literal('standIn'), name: line(60, NAME), state: z.unknown() }),
   /** Asks for the time of the server's clock. `sent` is sent back as it is. */
   z.object({ t: z.literal('clock'), sent: z.number() }),
+  /** Where a page is, and what somebody does there. */
+  hereSchema.extend({ t: z.literal('here') }),
   /** Whether this page shows what motions make. */
   z.object({ t: z.literal('watchMotions'), on: z.boolean() }),
   /** Something asked of a stand-in. */
@@ -60,97 +64,12 @@ export const fromClientSchema = z.discriminatedUnion('t', [
 ]);
 export type FromClient = z.infer<typeof fromClientSchema>;
 
-/**
- * How one direction of a line is. `none`: the line does not use it. `unproven`: it sends, but the target can't be asked whether it hears, and nothing
- * has come from it yet.
- */
-export type Side = 'none' | 'open' | 'unproven' | 'waiting' | 'trouble';
-
-/** The state of a line. `trouble` says in words what is wrong and what to do; empty if nothing is wrong. */
-export interface LineState {
-  state: 'open' | 'waiting' | 'trouble';
-  trouble: string;
-  /** Each direction by itself. If it is left out, both are as the line. */
-  sides?: { in: Side; out: Side };
-  /** When it is tried again, in milliseconds since 1970; left out if trying again would not help. */
-  nextTryAt?: number;
-  /** The sources of a universe, those that are heard first. */
-  sources?: SourceSeen[];
-  /** The sound devices of the server's machine, and how loud the line's own is. */
-  sound?: SoundSeen;
-  /** Who takes part in a session of network MIDI. */
-  network?: NetworkSeen;
-  /** The last input that could not be understood. */
-  lastBad?: BadSeen;
-}
-
-/** A session of another machine, as it is announced on the network. */
-export interface FoundSession {
-  name: string;
-  host: string;
-  /** The first port of its pair. */
-  port: number;
-}
-
-/** A session of network MIDI. Times are milliseconds since 1970. */
-export interface NetworkSeen {
-  /** The first port of its pair; null while it is not open. */
-  port: number | null;
-  participants: {
-    name: string;
-    host: string;
-    port: number;
-    since: number;
-    weCalled: boolean;
-    /** Half of the shortest round trip of the last ones, and each of the last minutes, the oldest first, in ms. Null before the first. */
-    latencyMs: number | null;
-    latencies: { at: number; ms: number }[];
-    /** How far its clock is ahead of ours, in ms. */
-    offsetMs: number | null;
-    /** Packets that were lost, or came late; messages that were made good. */
-    lost: number;
-    recovered: number;
-    late: number;
-  }[];
-  /** Messages that came too late to be played evenly, and were played at once. */
-  lateToPlay: number;
-  /** Machines that we call and that have not answered. */
-  calling: { host: string; port: number; refused: boolean }[];
-  /** Those who wanted to connect and may not. */
-  refused: { name: string; host: string; at: number; count: number }[];
-  /** Other sessions that were found on the network; null where nobody looks for them. */
-  found: FoundSession[] | null;
-}
-
 /** What is known of the slots of a line beside the levels that were sent, slot 1 first, in base64. */
 export interface SlotsSeen {
   /** The levels that were heard, a byte each; left out if none were. */
   heard?: string;
   /** Who set each slot, four bytes each, little-endian: the number of the sender and one; 0 for nobody (core/live/slots reads it). */
   setBy?: string;
-}
-
-export interface SoundSeen {
-  /** The names of what can be listened to and played to. */
-  devices: { in: readonly string[]; out: readonly string[] };
-  /** How loud it is, in dB below full scale, in steps; null for silence. */
-  hearsDb: number | null;
-}
-
-export interface SourceSeen {
-  name: string;
-  address: string;
-  priority: number;
-  /** False if another source has a higher priority. */
-  heard: boolean;
-}
-
-export interface BadSeen {
-  /** Milliseconds since 1970. */
-  at: number;
-  reason: string;
-  /** The first bytes. */
-  bytes: number[];
 }
 
 /** A note that is down; times are milliseconds since 1970. */
@@ -287,13 +206,18 @@ export type FromServer =
   | { t: 'transport'; transport: Transport }
   /** Which motions run; and, while somebody looks, what they make, some 25 times a second. */
   | { t: 'motions'; motions: MotionsSeen }
-  /** An edit was made; `rev` is the number of the show after it. Without `ops`, the show must be read again. */
-  | { t: 'edit'; showId: string; rev: number; ops: Op[] | null; label: string }
+  /**
+   * An edit was made; `rev` is the number of the show after it. Without `ops`, the show must be read again. `page` is the id of the page that made it,
+   * and `by` who sits there, both empty if unknown.
+   */
+  | { t: 'edit'; showId: string; rev: number; ops: Op[] | null; label: string; page: string; by: string }
   /** State of a stand-in; null when it is gone. */
   | { t: 'standIn'; name: string; state: unknown }
   /** The time of the server's clock, in milliseconds since 1970 with fractions. */
   | { t: 'clock'; sent: number; now: number }
-  /** To operators: who is here has changed, or somebody has given a wrong passphrase. Times are milliseconds since 1970. */
+  /** Pages that are connected and have changed, and the ids of those that have gone. With `you`, the id of this page, these are all of them. */
+  | { t: 'here'; changed: HereSeen[]; gone: number[]; you?: number }
+  /** To operators: sessions have changed, or somebody has given a wrong passphrase. Times are milliseconds since 1970. */
   | { t: 'people'; guesses: { address: string; wrong: number; at: number }[] }
   /** To a stand-in. */
   | { t: 'ask'; ask: unknown };

@@ -28,6 +28,7 @@ export const ORDER_NEEDS: Readonly<Record<OrderAct['do'], Need>> = {
 /** The messages of the live connection. */
 export const LIVE_NEEDS: Readonly<Record<FromClient['t'], Need>> = {
   clock: 'onlooker',
+  here: 'onlooker',
   watchMotions: 'onlooker',
   ports: 'operator',
   try: 'operator',

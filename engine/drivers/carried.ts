@@ -6,7 +6,7 @@ import { encodeSignal } from '@tawny-signal/core/bytes';
 import { decodeKey, encodeKey, KeyError } from '@tawny-signal/core/keys/key';
 import { encodeMidi } from '@tawny-signal/core/midi/message';
 import { createMidiParser } from '@tawny-signal/core/midi/parser';
-import type { LineState, Side } from '@tawny-signal/core/live/messages';
+import type { LineState, Side } from '@tawny-signal/core/live/line-state';
 import { CARRIES, soundPort } from '@tawny-signal/core/show/line';
 import { isMidi, type Signal } from '@tawny-signal/core/signal';
 import { decodeTimecode, encodeTimecode } from '@tawny-signal/core/timecode/signal';
@@ -25,6 +25,8 @@ export function portOf(line: CarriedLine): string {
 
 /** A port: the client that it belongs to, and how to send to it. */
 export interface CarriedPort {
+  /** The number of its client. */
+  carrier: number;
   kind: CarriedLine['kind'];
   name: string;
   in: boolean;
@@ -147,7 +149,9 @@ export function openCarried(line: CarriedLine, listener: LineListener): CarriedD
       told = now;
       if (now !== 'plugged') return listener.state(absence(line, now));
       const side = (of: 'in' | 'out'): Side => (free.some((port) => port[of]) ? 'open' : 'none');
-      listener.state({ ...OPEN, sides: { in: side('in'), out: side('out') } });
+      const [first] = free;
+      const carrier = line.kind.endsWith('-browser') && first ? { carrier: first.carrier } : {};
+      listener.state({ ...OPEN, sides: { in: side('in'), out: side('out') }, ...carrier });
     },
     receive(port, bytes, ageMs) {
       const receiver = plugged.get(port);

@@ -6,7 +6,7 @@ import { encodeSlot } from '@tawny-signal/core/dmx/slot';
 import { createUniverse, SOURCE_LOST_MS } from '@tawny-signal/core/dmx/universe';
 import type { TimecodeSignal } from '@tawny-signal/core/signal';
 import { encodeTimecode, TIMECODE_BYTES } from '@tawny-signal/core/timecode/signal';
-import type { LineState, SourceSeen } from '@tawny-signal/core/live/messages';
+import type { LineState, SourceSeen } from '@tawny-signal/core/live/line-state';
 import type { DmxHubs, DmxMember } from './dmx-hub.js';
 import { OPEN, tellBad, type LineDriver, type LineListener, type LineOf } from './driver.js';
 import { createTimers } from './retry.js';

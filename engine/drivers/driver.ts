@@ -1,5 +1,5 @@
 /** The interface between lines and their drivers. */
-import type { LineState } from '@tawny-signal/core/live/messages';
+import type { LineState } from '@tawny-signal/core/live/line-state';
 import type { Work } from '../intake.js';
 import type { Signal } from '@tawny-signal/core/signal';
 

@@ -1,5 +1,5 @@
 /** The sound of the machine that the server runs on: linear timecode is read from a device, and played to one, by the system's own programs. */
-import type { SoundSeen } from '@tawny-signal/core/live/messages';
+import type { SoundSeen } from '@tawny-signal/core/live/line-state';
 import { encodeTimecode } from '@tawny-signal/core/timecode/signal';
 import { waiting, type LineDriver, type LineListener, type LineOf } from './driver.js';
 import { createTimers } from './retry.js';

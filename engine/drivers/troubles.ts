@@ -1,6 +1,6 @@
 /** Combines the troubles of the parts of a line. The line is open if none of its parts has any. */
 import { isDeepStrictEqual } from 'node:util';
-import type { LineState, Side } from '@tawny-signal/core/live/messages';
+import type { LineState, Side } from '@tawny-signal/core/live/line-state';
 import { OPEN, trouble, waiting, type LineListener } from './driver.js';
 
 type Direction = 'in' | 'out';

@@ -3,7 +3,7 @@ import { createSocket, type Socket } from 'node:dgram';
 import { BlockList, isIP, isIPv6 } from 'node:net';
 import { outWords } from './ip-words.js';
 import { waitBefore, type Timers } from './retry.js';
-import type { Side } from '@tawny-signal/core/live/messages';
+import type { Side } from '@tawny-signal/core/live/line-state';
 
 /** The time between two probes of a target that did not answer. */
 const PROBE_MS = 1000;

@@ -1,10 +1,11 @@
 /** The live state of the show, and who is told of it: ties show, engine and live connection together. */
 import { Injectable } from '@nestjs/common';
-import type { DeskState, FromServer, LineState, SlotsSeen } from '@tawny-signal/core/live/messages';
+import type { DeskState, FromServer, SlotsSeen } from '@tawny-signal/core/live/messages';
+import type { LineState } from '@tawny-signal/core/live/line-state';
 import { momentName } from '@tawny-signal/core/show/moment-name';
 import { liveOf } from '@tawny-signal/core/show/live';
 import type { Before, Hello } from '@tawny-signal/core/link/messages';
-import { nameOfAsker } from '../people/asking.js';
+import { nameOfAsker, pageOfAsker } from '../people/asking.js';
 import { Saving } from '../database/saving.js';
 import { LogService } from '../log/log.service.js';
 import { ShowService } from '../shows/show.service.js';
@@ -88,7 +89,9 @@ export class DeskService {
     );
     show.follow(({ rev, label, ops }) => {
       if (show.isOpen) engine.edited(show.mark, ops);
-      live.broadcast({ t: 'edit', showId: show.showId, rev, label, ops });
+      const page = pageOfAsker();
+      const by = nameOfAsker() || live.here.nameOf(page);
+      live.broadcast({ t: 'edit', showId: show.showId, rev, label, ops, page, by });
     });
   }
 

@@ -2,7 +2,8 @@
 import type { OrderEvent } from '@tawny-signal/core/cues/order';
 import type { PlacedShow } from '@tawny-signal/core/edits';
 import type { Before, Hello, MomentTally, ShowMark } from '@tawny-signal/core/link/messages';
-import type { LineHeld, LineState, OrderSeen, Indexes, SlotsSeen } from '@tawny-signal/core/live/messages';
+import type { LineHeld, OrderSeen, Indexes, SlotsSeen } from '@tawny-signal/core/live/messages';
+import type { LineState } from '@tawny-signal/core/live/line-state';
 import type { MotionsSeen } from '@tawny-signal/core/motion/seen';
 import type { LiveShow } from '@tawny-signal/core/show/live';
 import type { Transport } from '@tawny-signal/core/time/transport';

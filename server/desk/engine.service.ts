@@ -8,13 +8,8 @@ import type { Op } from '@tawny-signal/core/edits';
 import { AT_THE_END, type OrderAct } from '@tawny-signal/core/cues/order';
 import { createLinkReader, messageFrame, portFrame } from '@tawny-signal/core/link/frames';
 import type { FromEngine, Hello, OfferedPort, ShowMark, ToEngine } from '@tawny-signal/core/link/messages';
-import {
-  NO_ORDER,
-  type LineState,
-  type OrderSeen,
-  type Indexes,
-  type WhyStep,
-} from '@tawny-signal/core/live/messages';
+import { NO_ORDER, type OrderSeen, type Indexes, type WhyStep } from '@tawny-signal/core/live/messages';
+import type { LineState } from '@tawny-signal/core/live/line-state';
 import type { Transport } from '@tawny-signal/core/time/transport';
 import type { Send } from '@tawny-signal/core/sends';
 import { CONFIG, type Config } from '../config.js';

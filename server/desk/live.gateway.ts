@@ -14,8 +14,10 @@ import { isOwn } from '../people/addresses.js';
 import type { Somebody } from '../people/asking.js';
 import { PeopleService } from '../people/people.service.js';
 import { EngineService } from './engine.service.js';
-import { serverClock } from './server-clock.js';
 import { createLastPassed } from './last-passed.js';
+import { serverClock } from './server-clock.js';
+import { watchConnection } from './still-there.js';
+import { createWhoIsHere } from './who-is-here.js';
 
 interface Client {
   id: number;
@@ -59,6 +61,12 @@ const JUNK_MS = 1000;
 /** The code of a closed connection whose session has ended, or that never had one: the page asks for a passphrase. */
 const ENDED = 4401;
 
+/** What somebody would say is plugged in there: not the pads that every page has, and no port that can't be opened. */
+const pluggedIn = (ports: Extract<FromClient, { t: 'ports' }>['ports']): string[] =>
+  ports
+    .filter(({ kind, held }) => (kind === 'midi-browser' || kind === 'sound-browser') && !held)
+    .map(({ name }) => name);
+
 @WebSocketGateway({
   path: '/live',
   maxPayload: MOST_SAID,
@@ -70,6 +78,8 @@ export class LiveGateway implements OnGatewayConnection<WebSocket>, OnGatewayDis
   private readonly standIns = new Map<string, unknown>();
   private lastId = 0;
   private readonly lastPassed = createLastPassed();
+  /** Which pages are connected, and what is done there. */
+  readonly here = createWhoIsHere((changed, gone) => this.broadcast({ t: 'here', changed, gone }));
   /** What a browser is told first. */
   greeting: () => FromServer[] = () => [];
 
@@ -95,6 +105,8 @@ export class LiveGateway implements OnGatewayConnection<WebSocket>, OnGatewayDis
       junk: { at: -Infinity, count: 0 },
     };
     this.clients.set(socket, client);
+    this.here.came(client.id, who, request);
+    watchConnection(socket, (tripMs) => this.here.answered(client.id, tripMs));
     socket.on('message', (data: RawData, isBinary: boolean) => {
       if (!this.clients.has(socket)) return; // its session has ended
       const bytes = Array.isArray(data) ? Buffer.concat(data) : (data as Buffer);
@@ -104,6 +116,7 @@ export class LiveGateway implements OnGatewayConnection<WebSocket>, OnGatewayDis
     socket.on('error', () => undefined); // the close that follows says it
     for (const message of this.greeting()) this.say(client, message);
     for (const [name, state] of this.standIns) this.say(client, { t: 'standIn', name, state });
+    this.say(client, { t: 'here', changed: this.here.all(), gone: [], you: client.id });
     const past = this.lastPassed.batch();
     if (past) this.send(client, Buffer.from(past));
     this.engine.tellAll();
@@ -114,6 +127,7 @@ export class LiveGateway implements OnGatewayConnection<WebSocket>, OnGatewayDis
     const client = this.clients.get(socket);
     if (!client) return;
     this.clients.delete(socket);
+    this.here.left(client.id);
     this.engine.leave(client.id);
     this.followWatchers();
     if (client.who.sessionId !== null) this.tellOperators();
@@ -233,6 +247,7 @@ export class LiveGateway implements OnGatewayConnection<WebSocket>, OnGatewayDis
     switch (message.t) {
       case 'ports':
         client.carries = message.ports.map(({ kind }) => kind);
+        this.here.offers(client.id, pluggedIn(message.ports));
         return this.engine.offer(client.id, message.ports);
       case 'try':
         if (message.pressed) client.trying.add(message.mappingId);
@@ -240,6 +255,8 @@ export class LiveGateway implements OnGatewayConnection<WebSocket>, OnGatewayDis
         return this.engine.tryMapping(message.mappingId, message.pressed);
       case 'tryLine':
         return this.engine.tryLine(message.lineId, message.send, message.pressed, message.value);
+      case 'here':
+        return this.here.said(client.id, message);
       case 'standIn':
         return this.hearStandIn(client, message.name, message.state, text.length);
       case 'clock':

@@ -9,10 +9,18 @@ export interface Somebody extends Asker {
   sessionId: string | null;
 }
 
-const asking = new AsyncLocalStorage<Somebody | null>();
+interface Asking {
+  who: Somebody | null;
+  /** The id of the page that the call comes from (core/people/here); empty for none. */
+  page: string;
+}
 
-export const askedBy = <T>(who: Somebody | null, act: () => T): T => asking.run(who, act);
+const asking = new AsyncLocalStorage<Asking>();
+
+export const askedBy = <T>(who: Somebody | null, page: string, act: () => T): T =>
+  asking.run({ who, page }, act);
 
 /** @returns the name of who asks; empty where nobody has signed in */
-export const nameOfAsker = (): string => asking.getStore()?.name ?? '';
-export const asker = (): Somebody | null => asking.getStore() ?? null;
+export const nameOfAsker = (): string => asker()?.name ?? '';
+export const asker = (): Somebody | null => asking.getStore()?.who ?? null;
+export const pageOfAsker = (): string => asking.getStore()?.page ?? '';

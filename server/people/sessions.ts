@@ -4,6 +4,7 @@ import type { IncomingMessage, ServerResponse } from 'node:http';
 import { parseCookie, stringifySetCookie } from 'cookie';
 import type { Role } from '@tawny-signal/core/people/roles';
 import { addressOf, isSecure } from './addresses.js';
+import { browserWords } from './browser-words.js';
 import type { KeptPeople, Session } from './people-file.js';
 import { makeToken, tokenHash } from './secrets.js';
 
@@ -50,7 +51,7 @@ export function createSessions(kept: KeptPeople, ended: (id: string) => void): S
         name,
         role,
         address: addressOf(request),
-        browser: browserOf(request.headers['user-agent'] ?? ''),
+        browser: browserWords(request.headers['user-agent'] ?? ''),
         since: now,
         until: now + DAY_MS,
       };
@@ -79,10 +80,3 @@ const cookie = (request: IncomingMessage, value: string, ms: number): string =>
     path: '/',
     maxAge: ms / 1000,
   });
-
-/** A few words for what a browser says of itself. */
-function browserOf(agent: string): string {
-  const browser = /(Firefox|Edg|Chrome|Safari)/.exec(agent)?.[1] ?? 'another program';
-  const system = /(Android|iPad|iPhone|Windows|Macintosh|Linux)/.exec(agent)?.[1];
-  return [browser === 'Edg' ? 'Edge' : browser, ...(system ? [system] : [])].join(', ');
-}

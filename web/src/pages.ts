@@ -1,6 +1,7 @@
-/** The pages of Tawny Signal. Each is loaded when it is first opened. To add one, add a line here. */
+/** The pages of Tawny Signal. Each is loaded when it is first opened. To add one, add a line here, and one in shell/page-words. */
 import type { ComponentType } from 'react';
 import { loadLater } from './shell/later';
+import type { PAGE_WORDS } from './shell/page-words';
 
 /** The address of each page, and how to load it. */
 const PAGES = {
@@ -28,7 +29,7 @@ const PAGES = {
   'traffic/control/:lineId?/:control?': () =>
     import('./traffic/control-page').then((file) => file.ControlPage),
   'stand-ins/:standIn?': () => import('./stand-ins/stand-ins-page').then((file) => file.StandInsPage),
-} satisfies Record<string, () => Promise<ComponentType>>;
+} satisfies Record<keyof typeof PAGE_WORDS, () => Promise<ComponentType>>;
 
 /** The time between two tries to load a page, and the number of tries. A server that restarts is back by then. */
 const AGAIN_MS = 500;

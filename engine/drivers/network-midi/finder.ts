@@ -1,6 +1,6 @@
 /** Sessions of other machines that are found by name. The network is listened to in a thread of its own, so that nothing that comes from there delays or ends the engine. */
 import { Worker } from 'node:worker_threads';
-import type { FoundSession } from '@tawny-signal/core/live/messages';
+import type { FoundSession } from '@tawny-signal/core/live/line-state';
 import { createTimers, waitBefore } from '../retry.js';
 
 /** What a thread is told at its start. */

@@ -1,6 +1,6 @@
 /** The sessions that were found on the network, at most so many, without ours. No I/O. */
 import { isIPv4 } from 'node:net';
-import type { FoundSession } from '@tawny-signal/core/live/messages';
+import type { FoundSession } from '@tawny-signal/core/live/line-state';
 
 /** The service type that IANA has registered for sessions of network MIDI: `_apple-midi._udp`. */
 export const SERVICE = { type: 'apple-midi', protocol: 'udp' } as const;

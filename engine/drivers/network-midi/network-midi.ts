@@ -2,7 +2,7 @@
 import { randomBytes } from 'node:crypto';
 import { isIPv6 } from 'node:net';
 import { encodeSignal } from '@tawny-signal/core/bytes';
-import type { FoundSession, NetworkSeen } from '@tawny-signal/core/live/messages';
+import type { FoundSession, NetworkSeen } from '@tawny-signal/core/live/line-state';
 import { createMidiParser } from '@tawny-signal/core/midi/parser';
 import type { HowHeard } from '@tawny-signal/core/network-midi/session/host';
 import { createSession, type Session } from '@tawny-signal/core/network-midi/session/session';

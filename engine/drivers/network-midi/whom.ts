@@ -1,7 +1,7 @@
 /** Whom a session calls: machines, which are looked up until they are known, and sessions, once they are found by their names. */
 import { lookup } from 'node:dns/promises';
 import { isIP, isIPv6 } from 'node:net';
-import type { FoundSession } from '@tawny-signal/core/live/messages';
+import type { FoundSession } from '@tawny-signal/core/live/line-state';
 import type { Session } from '@tawny-signal/core/network-midi/session/session';
 import { foundNameOf, machineOf } from '@tawny-signal/core/show/whom';
 import type { LineOf } from '../driver.js';

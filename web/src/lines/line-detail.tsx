@@ -3,10 +3,11 @@ import { Play } from 'lucide-react';
 import { useState, type ReactNode } from 'react';
 import { useNavigate } from 'react-router';
 import { count } from '@tawny-signal/core/plural';
-import type { LineState } from '@tawny-signal/core/live/messages';
+import type { LineState } from '@tawny-signal/core/live/line-state';
 import { sendAs, SENDS, type Send, type SendKind } from '@tawny-signal/core/sends';
 import { noteName } from '@tawny-signal/core/midi/words';
 import { FIVE_PIN_BYTES, isSentOn, type Line } from '@tawny-signal/core/show/line';
+import { useHere } from '../people/here';
 import { useLive, useLiveValue } from '../live/live';
 import { SendFields } from '../mappings/send-fields';
 import { RemoveButton } from '../show/removing';
@@ -71,6 +72,11 @@ function Facts({ line, view }: { line: Line; view: LineView }) {
         <span className={view.trouble ? 'text-brick' : 'text-moss'}>{view.trouble || 'OK'}</span>
         {state?.nextTryAt !== undefined && <Countdown to={state.nextTryAt} />}
       </Fact>
+      {state?.carrier !== undefined && (
+        <Fact name="Plugged in">
+          <PluggedInAt carrier={state.carrier} />
+        </Fact>
+      )}
       <Fact name="In">
         <SideWords side={view.eyes.sides.in} />
         {view.eyes.sides.in !== 'none' && (
@@ -229,5 +235,22 @@ function TryLine({ line }: { line: Line }) {
         <Play size={14} aria-hidden /> Try this line
       </HoldButton>
     </section>
+  );
+}
+
+/** On whose machine the port of a line is. */
+function PluggedInAt({ carrier }: { carrier: number }) {
+  const { all, me } = useHere();
+  const one = all.find(({ id }) => id === carrier);
+  if (!one) return 'in a browser';
+  const where = one.from === '' ? 'the server’s machine' : one.from;
+  return (
+    <span data-plugged-in>
+      {one.id === me ? 'in this browser' : one.name === '' ? '' : `in the browser of ${one.name}`}
+      <span className="text-ink-2">
+        {' '}
+        {one.browser}, {where}
+      </span>
+    </span>
   );
 }

@@ -1,6 +1,6 @@
 /** What is shown of a line: its eyes, its rate, its trouble. */
 import { useMemo } from 'react';
-import type { LineState } from '@tawny-signal/core/live/messages';
+import type { LineState } from '@tawny-signal/core/live/line-state';
 import type { Line } from '@tawny-signal/core/show/line';
 import { useLive, useLiveValue } from '../live/live';
 import { EYE_MS } from '../live/rates';

@@ -4,7 +4,9 @@ import type { CARRIED_KINDS, FromClient, FromServer, Port } from '@tawny-signal/
 import type { LiveShow } from '@tawny-signal/core/show/live';
 import type { Send } from '@tawny-signal/core/sends';
 import { createClockOffset } from '@tawny-signal/core/time/clock-offset';
+import type { Here } from '@tawny-signal/core/people/here';
 import { askWho, whyNot } from '../people/me';
+import { PAGE_ID } from '../people/page-id';
 import { followThisDesk, thisDesk } from '../show/this-desk';
 import { setServerClock } from './server-clock';
 import type { LiveStore } from './store';
@@ -21,6 +23,8 @@ export interface Connection {
   /** Sends something on a line by hand, at the top of its range, or releases it. */
   tryLine(lineId: string, send: Send, pressed: boolean, value?: number): void;
   askStandIn(name: string, ask: unknown): void;
+  /** Says to the others what has changed of where this page is. */
+  here(change: Partial<Pick<Here, 'path' | 'field' | 'hidden'>>): void;
   /** Asks for what motions make, until the result is called. */
   watchMotions(): () => void;
 }
@@ -40,6 +44,13 @@ export interface ConnectionEvents {
 }
 
 const AGAIN_MS = 500;
+/** How often it is looked whether anything was heard, and after how many looks in vain the connection is given up: one that is open, one that is being made. */
+const LOOK_MS = 1500;
+const MOST_VAIN = { open: 3, connecting: 6 };
+/** A question that only asks whether the server is there. */
+const NO_CLOCK = -1;
+/** How long what is said of where this page is waits for more of it. */
+const HERE_MS = 150;
 /** The session has ended: the page asks to sign in. */
 const ENDED = 4401;
 /** How often the server's clock is asked, and how often at the start of a connection. */
@@ -51,6 +62,11 @@ export function connectLive(store: LiveStore, events: ConnectionEvents): Connect
   let ports: CarriedPort[] = [];
   /** How many parts of this page show what motions make. */
   let motionWatchers = 0;
+  /** How often in a row it was looked in vain whether the server has said anything. */
+  let vain = 0;
+  let retry: ReturnType<typeof setTimeout> | null = null;
+  const here = { path: location.pathname, field: null as string | null, hidden: document.hidden };
+  let sayingHere: ReturnType<typeof setTimeout> | null = null;
   /** The offset of the server's clock. Measured for each connection, since the server may be a different one. */
   let clock = createClockOffset();
 
@@ -101,6 +117,8 @@ export function connectLive(store: LiveStore, events: ConnectionEvents): Connect
         return events.edited(message);
       case 'standIn':
         return store.setStandIn(message.name, message.state);
+      case 'here':
+        return store.setHere(message.changed, message.gone, message.you ?? null);
       case 'people':
         return events.people(message.guesses);
       case 'ask':
@@ -109,26 +127,38 @@ export function connectLive(store: LiveStore, events: ConnectionEvents): Connect
   }
 
   function clockAnswered(sentAt: number, there: number): void {
+    if (sentAt === NO_CLOCK) return;
     const now = performance.now();
     clock.answered(sentAt, there, now);
     setServerClock(clock.toOther(now) ?? there, now);
   }
 
+  function sayHere(): void {
+    sayingHere = null;
+    send({ t: 'here', page: PAGE_ID, name: thisDesk().name, ...here });
+  }
+
   const askClock = (): void => send({ t: 'clock', sent: performance.now() });
 
   function connect(): void {
+    if (retry !== null) clearTimeout(retry);
+    retry = null;
+    vain = 0;
     const attempt = new WebSocket(`${location.protocol === 'https:' ? 'wss' : 'ws'}://${location.host}/live`);
     attempt.binaryType = 'arraybuffer';
     socket = attempt;
     attempt.onopen = () => {
+      vain = 0;
       store.setConnected(true);
       clock = createClockOffset();
       for (let asks = 0; asks < CLOCK_ASKS; asks++) askClock();
+      sayHere();
       offerPorts();
       if (motionWatchers > 0) send({ t: 'watchMotions', on: true });
       events.reconnected();
     };
     attempt.onmessage = ({ data }: MessageEvent<string | ArrayBuffer>) => {
+      vain = 0;
       if (typeof data === 'string') return hearText(JSON.parse(data) as FromServer);
       const bytes = new Uint8Array(data);
       if (bytes[0] === BATCH) store.takeBatch(bytes, performance.now());
@@ -137,12 +167,37 @@ export function connectLive(store: LiveStore, events: ConnectionEvents): Connect
     attempt.onclose = ({ code }) => {
       store.setConnected(false);
       if (code === ENDED) return void askWho();
-      setTimeout(connect, AGAIN_MS);
+      retry = setTimeout(connect, AGAIN_MS);
     };
   }
 
+  /** A network that has gone says nothing: the server is asked, and a connection on which nothing comes is given up. */
+  function look(): void {
+    if (socket === null || retry !== null || socket.readyState > WebSocket.OPEN) return;
+    const most = socket.readyState === WebSocket.OPEN ? MOST_VAIN.open : MOST_VAIN.connecting;
+    if (vain++ < most) return send({ t: 'clock', sent: NO_CLOCK });
+    socket.onopen = socket.onmessage = socket.onclose = null;
+    socket.close();
+    store.setConnected(false);
+    connect();
+  }
+
+  /** The machine has slept, or the network is back. */
+  function wake(): void {
+    if (retry !== null) connect();
+    else look();
+  }
+
   connect();
-  followThisDesk(offerPorts);
+  followThisDesk(() => {
+    offerPorts();
+    sayHere();
+  });
+  setInterval(look, LOOK_MS);
+  window.addEventListener('online', wake);
+  document.addEventListener('visibilitychange', () => {
+    if (!document.hidden) wake();
+  });
   // The browser may keep a page that was left, with its connection and what it holds still open.
   window.addEventListener('pagehide', () => socket?.close());
   setInterval(() => store.tick(performance.now()), 100);
@@ -167,6 +222,11 @@ export function connectLive(store: LiveStore, events: ConnectionEvents): Connect
     tryLine: (lineId, wish, pressed, value) =>
       act({ t: 'tryLine', lineId, send: wish, pressed, value }, !pressed),
     askStandIn: (name, ask) => act({ t: 'toStandIn', name, ask }),
+    here(change) {
+      if (Object.entries(change).every(([name, value]) => here[name as keyof typeof here] === value)) return;
+      Object.assign(here, change);
+      sayingHere ??= setTimeout(sayHere, HERE_MS);
+    },
     watchMotions() {
       if (++motionWatchers === 1) send({ t: 'watchMotions', on: true });
       return () => {

@@ -2,6 +2,7 @@
 import { createContext, useContext, useMemo, useRef, useSyncExternalStore, type ReactNode } from 'react';
 import { useQueryClient } from '@tanstack/react-query';
 import { createGuessWords } from '../people/guess-words';
+import { tellOverwritten } from '../show/overwritten-words';
 import { PEOPLE, takeEdit, takeLive } from '../show/show-cache';
 import { connectLive, type Connection } from './connection';
 import { createLiveStore, type LiveStore, type Topic } from './store';
@@ -26,7 +27,10 @@ export function LiveProvider({ children }: { children: ReactNode }) {
     const store = createLiveStore();
     const sayGuesses = createGuessWords((words) => notify(words, { look: 'warning' }));
     const connection = connectLive(store, {
-      edited: (edit) => takeEdit(queries, edit),
+      edited: (edit) => {
+        takeEdit(queries, edit);
+        tellOverwritten(queries, edit);
+      },
       live: (state) => takeLive(queries, state),
       reconnected: () => void queries.invalidateQueries(),
       refused: (why) => notify(why),

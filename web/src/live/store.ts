@@ -4,14 +4,16 @@ import { openBatch, type LineTotals } from '@tawny-signal/core/live/batch';
 import {
   type DeskState,
   type LineHeld,
-  type LineState,
   type OrderSeen,
   type Indexes,
   type SlotsSeen,
 } from '@tawny-signal/core/live/messages';
+import type { LineState } from '@tawny-signal/core/live/line-state';
 import { setByOf } from '@tawny-signal/core/live/slots';
+import type { HereSeen } from '@tawny-signal/core/people/here';
 import { NO_MOTIONS, type MotionsSeen } from '@tawny-signal/core/motion/seen';
 import type { Transport } from '@tawny-signal/core/time/transport';
+import { hereAfter, NOBODY, type HereNow } from './here-now';
 import { lastEventsAfter, NO_EVENTS, type LastEvents } from './last-events';
 import { createRates, type LineRate } from './rates';
 import { createTraces, type Trace } from './traces';
@@ -19,6 +21,7 @@ import { createTrafficLog, type Names, type Passing, type TrafficView } from './
 
 export type Topic =
   | 'connection'
+  | 'here'
   | 'order'
   | 'transport'
   | 'motions'
@@ -73,6 +76,8 @@ export interface LiveStore {
   transport(): Transport | null;
   /** Which motions run, and what they make. Another object each time. */
   motions(): MotionsSeen;
+  /** The pages that are connected, by name, and which of them is this one. Another object after each change. */
+  here(): HereNow;
   cutRoutes(): Readonly<Record<string, number>>;
   standIn(name: string): unknown;
   /** The last levels of a line, slot 1 first; null if nothing was sent on it. Another array after each change. */
@@ -91,6 +96,8 @@ export interface LiveStore {
   setHeld(held: Record<string, LineHeld>): void;
   setCutRoutes(cut: Record<string, number>): void;
   setStandIn(name: string, state: unknown): void;
+  /** @param you the number of this page's connection, where all that are connected are told; else null */
+  setHere(changed: readonly HereSeen[], gone: readonly number[], you: number | null): void;
   setSlots(slots: Record<string, SlotsSeen>): void;
   /** @param levels in base64 */
   setLevels(levels: Record<string, string>): void;
@@ -117,6 +124,7 @@ export function createLiveStore(): LiveStore {
   const standIns = new Map<string, unknown>();
   const levels = new Map<string, Uint8Array>();
   let levelsAt = 0;
+  let here = NOBODY;
   const slots = new Map<string, SlotsKnown>();
   let connected = false;
   let desk: DeskState | null = null;
@@ -157,6 +165,7 @@ export function createLiveStore(): LiveStore {
     motions: () => motions,
     transport: () => transport,
     order: () => order,
+    here: () => here,
     standIn: (name) => standIns.get(name) ?? null,
     levels: (lineId) => levels.get(lineId) ?? null,
     levelsAt: () => levelsAt,
@@ -196,6 +205,10 @@ export function createLiveStore(): LiveStore {
     setCutRoutes(next) {
       cut = next;
       tell('routes');
+    },
+    setHere(changed, gone, you) {
+      here = hereAfter(here, changed, gone, you);
+      tell('here');
     },
     setStandIn(name, state) {
       if (state === null) standIns.delete(name);

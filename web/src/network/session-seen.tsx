@@ -1,7 +1,7 @@
 /** Who takes part in a session of network MIDI, how late they are, and who was refused. */
 import type { ReactNode } from 'react';
 import { count } from '@tawny-signal/core/plural';
-import type { FoundSession, NetworkSeen } from '@tawny-signal/core/live/messages';
+import type { FoundSession, NetworkSeen } from '@tawny-signal/core/live/line-state';
 import type { LineOf } from '@tawny-signal/core/show/line';
 import { whomByName } from '@tawny-signal/core/show/whom';
 import { useChangeRow } from '../show/show';

@@ -6,6 +6,7 @@ import { Button } from '../ui/button';
 import { Choice } from '../ui/choice';
 import { Page } from '../ui/page';
 import { Switch } from '../ui/switch';
+import { HereList } from './here-list';
 import { CertificateBox } from './certificate-box';
 import { Invitation } from './invitation';
 import { useMay } from './me';
@@ -19,7 +20,11 @@ export function PeoplePage() {
   return (
     <Page title="Network and people" editsShow={false}>
       <div className="min-h-0 flex-1 overflow-y-auto border-t border-rule pb-8">
-        {may ? <Open /> : <p className="pt-6 text-ink-2">Operators see here who may in, and who is in.</p>}
+        <section aria-label="Here now" className="max-w-xl pt-4 pb-8">
+          <h2 className="pb-1 font-semibold">Here now</h2>
+          <HereList />
+        </section>
+        {may ? <Open /> : <p className="text-ink-2">Operators see here who may in, too.</p>}
       </div>
     </Page>
   );

@@ -11,6 +11,7 @@ import { PadsDrawer } from './pads-drawer';
 import { Palette } from './palette';
 import { useShortcuts } from './shortcuts';
 import { LearnElsewhere, LearnProvider } from '../mappings/learn-context';
+import { useSayHere } from '../people/say-here';
 import { SoundOfTheShow } from '../sound/sound-of-the-show';
 import { TimeWritingProvider, WritingElsewhere } from '../time/writing';
 import { useIsWide } from '../ui/use-media';
@@ -21,6 +22,7 @@ export function Shell() {
   const [pads, setPads] = useState(false);
   const [finding, setFinding] = useState(false);
   useShortcuts(() => setFinding(true));
+  useSayHere();
   return (
     <LearnProvider>
       <TimeWritingProvider>

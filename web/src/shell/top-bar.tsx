@@ -6,6 +6,7 @@ import { useArm, useEdits, usePanic, useUndo, useUndoLabels } from '../show/show
 import { Button, IconButton } from '../ui/button';
 import { Pop } from '../ui/pop';
 import { useIsVeryWide, useIsWide } from '../ui/use-media';
+import { HereButton } from '../people/here-button';
 import { useMay } from '../people/me';
 import { Who } from '../people/who';
 import { PLACES } from './places';
@@ -135,6 +136,7 @@ function Tools({ pads, setPads }: PadsProps) {
       >
         <Grid3x3 size={17} aria-hidden />
       </IconButton>
+      <HereButton />
       <Changes />
       <Who>
         <ThemeButton />

@@ -1,5 +1,6 @@
 /** Calls to the server, and its errors. */
 import { askWho } from '../people/me';
+import { PAGE_ID } from '../people/page-id';
 import { ONLY_WATCHES, thisDesk } from './this-desk';
 
 export interface FieldProblem {
@@ -50,7 +51,10 @@ export async function call<T>(
   const isFile = body instanceof Blob;
   const { name, watches } = thisDesk();
   if (watches && method !== 'GET' && !ALWAYS.includes(path)) throw new Refused(ONLY_WATCHES, []);
-  const init: RequestInit = { method, headers: { 'X-Desk-Name': encodeURIComponent(name), ...headers } };
+  const init: RequestInit = {
+    method,
+    headers: { 'X-Desk-Name': encodeURIComponent(name), 'X-Page': PAGE_ID, ...headers },
+  };
   if (withinMs !== undefined) init.signal = AbortSignal.timeout(withinMs);
   if (body !== undefined) {
     init.body = isFile ? body : JSON.stringify(body);

@@ -19,7 +19,7 @@ export interface ReadShow extends PlacedShow {
 }
 
 /** Applies an edit to the known show. If an edit was missed, or another show was opened, the show is read again. */
-export function takeEdit(queries: QueryClient, edit: ServerEdit): void {
+export function takeEdit(queries: QueryClient, edit: Omit<ServerEdit, 'page' | 'by'>): void {
   const known = queries.getQueryData<ReadShow>(SHOW);
   const isKnown = known?.id === edit.showId;
   if (isKnown && edit.ops && edit.rev === known.rev + 1) {

@@ -19,6 +19,7 @@ import { useLive } from '../live/live';
 import { call, Refused } from './api';
 import { EDITS, SHOW, UNDO, type ReadShow } from './show-cache';
 import { createRowChanges } from './merge-change';
+import { noteChange } from './overwritten-words';
 import { notify } from '../ui/notice';
 
 export function useShow(): Show {
@@ -72,11 +73,12 @@ export const useChangeRow = <T extends TableName>(table: T) => {
   const queries = useQueryClient();
   return useEdit(({ id, change }: { id: string; change: Members<RowOf[T]> }) => {
     const rows = (queries.getQueryData<ReadShow>(SHOW)?.show[table] ?? []) as RowOf[T][];
-    return rowChanges.change<RowOf[T]>(
-      rows.find((row) => row.id === id),
-      change as object as Partial<RowOf[T]>,
-      (given) => call<RowOf[T]>('PATCH', `${TABLES[table].path}/${id}`, given),
-    );
+    const seen = rows.find((row) => row.id === id);
+    return rowChanges
+      .change<RowOf[T]>(seen, change as object as Partial<RowOf[T]>, (given) =>
+        call<RowOf[T]>('PATCH', `${TABLES[table].path}/${id}`, given),
+      )
+      .then((after) => noteChange(table, id, seen, after));
   });
 };
 export const useRemoveRow = (table: TableName) =>
@@ -105,8 +107,12 @@ export const useAddRoute = () =>
   useEdit((given: Partial<Route> & Pick<Route, 'fromId' | 'toId'>) => call<Route>('POST', 'routes', given));
 export const useRestoreRoute = () => useEdit((id: string) => call<null>('POST', `routes/${id}/restore`));
 
-export const useChangeSettings = () =>
-  useEdit((change: Partial<Settings>) => call<Settings>('PATCH', 'show/settings', change));
+export const useChangeSettings = () => {
+  const { settings } = useShow();
+  return useEdit(async (change: Partial<Settings>) =>
+    noteChange('settings', 'settings', settings, await call<Settings>('PATCH', 'show/settings', change)),
+  );
+};
 
 const stepped = (words: string, label: string | null): void => {
   if (label === null) notify(`There is nothing to ${words}.`);

@@ -2,7 +2,7 @@
  * The two eyes of a line: the left one shows input, the right one output. Filled while something passes; a green ring while the direction is open and
  * quiet; half a ring if nothing has answered yet; dashed in trouble; a short dash for a direction that the line does not use.
  */
-import type { Side } from '@tawny-signal/core/live/messages';
+import type { Side } from '@tawny-signal/core/live/line-state';
 
 export type EyeState = Side | 'unknown';
 

@@ -1,5 +1,6 @@
 /** The head of a page with its title and actions, and the content below. */
 import type { ReactNode } from 'react';
+import { AlsoHere } from '../people/also-here';
 import { NotOfTheShow } from './read-only';
 
 export interface PageProps {
@@ -13,13 +14,26 @@ export interface PageProps {
 }
 
 export function Page({ editsShow = true, ...props }: PageProps) {
-  const frame = <Frame {...props} />;
-  return editsShow ? frame : <NotOfTheShow>{frame}</NotOfTheShow>;
+  if (!editsShow)
+    return (
+      <NotOfTheShow>
+        <Frame {...props} />
+      </NotOfTheShow>
+    );
+  return (
+    <Frame {...props}>
+      <AlsoHere />
+      {props.children}
+    </Frame>
+  );
 }
 
 function Frame({ title, aside, actions, children }: Omit<PageProps, 'editsShow'>) {
   return (
-    <section aria-label={title} className="flex h-full min-h-0 flex-col px-3 pt-2.5 lg:px-4.5 lg:pt-3.5">
+    <section
+      aria-label={title}
+      className="relative flex h-full min-h-0 flex-col px-3 pt-2.5 lg:px-4.5 lg:pt-3.5"
+    >
       <header className="flex min-h-9 flex-wrap items-center gap-x-3 gap-y-1.5 pb-2.5">
         <h1 className="text-xl font-bold">{title}</h1>
         {aside}

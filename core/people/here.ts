@@ -1,0 +1,54 @@
+/** Who is here: what each page says of itself, and what all pages are told of it. */
+import { z } from 'zod';
+import { line } from '../show/text.js';
+import type { Role } from './roles.js';
+
+export const LONGEST_PATH = 300;
+export const LONGEST_LABEL = 80;
+/** The name that a page has from being loaded until it is closed. Its calls over HTTP have it too, in `X-Page`. */
+export const PAGE_ID = /^[\da-f]{8,32}$/;
+
+export const hereSchema = z.object({
+  page: z.string().regex(PAGE_ID),
+  /** What its browser is called; empty if nobody named it. */
+  name: line(40, 'A browser’s name has at most 40 characters.'),
+  /** Where it is, within the page that we serve. */
+  path: z
+    .string()
+    .max(LONGEST_PATH)
+    .regex(/^\/(?!\/)/),
+  /** The field that is being written in, by its label; null for none. */
+  field: z.string().max(LONGEST_LABEL).nullable(),
+  /** True while nobody can see it: another tab is in front of it, or the screen is off. */
+  hidden: z.boolean(),
+});
+export type Here = z.infer<typeof hereSchema>;
+
+/** A page that is connected. */
+export interface HereSeen extends Omit<Here, 'page'> {
+  /** The number of its connection. */
+  id: number;
+  role: Role;
+  /** The address of its machine; empty for ours. */
+  from: string;
+  /** The browser, as it says of itself. */
+  browser: string;
+  /** Milliseconds since 1970. */
+  since: number;
+  /** How long a question to it and its answer take, in ms: the shortest of the last ones; null before the first. */
+  tripMs: number | null;
+  /** The MIDI ports and the sound that are plugged in there and that it offers. */
+  ports: string[];
+}
+
+/** A time that is told only if it has become another one in the eyes of a person: to 1 ms, from 10 ms on to 5, from 100 ms on to 50. */
+export function roundTrip(ms: number): number {
+  const step = ms < 10 ? 1 : ms < 100 ? 5 : 50;
+  return Math.max(1, Math.round(ms / step) * step);
+}
+
+/** `Mara`, `Mara (caller)`, `A browser of this machine` */
+export function hereName({ name, from, browser }: Pick<HereSeen, 'name' | 'from' | 'browser'>): string {
+  if (name !== '') return name;
+  return from === '' ? 'A browser of the server’s machine' : `${browser} at ${from}`;
+}

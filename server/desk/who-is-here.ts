@@ -1,0 +1,107 @@
+/** Which pages are connected, where they are and what is plugged in there. Changes are told together, a few times a second at most. */
+import type { IncomingMessage } from 'node:http';
+import type { Here, HereSeen } from '@tawny-signal/core/people/here';
+import { hereName, roundTrip } from '@tawny-signal/core/people/here';
+import { addressOf, isFromHere } from '../people/addresses.js';
+import type { Somebody } from '../people/asking.js';
+import { browserWords } from '../people/browser-words.js';
+
+/** How long changes are gathered before they are told. */
+const TELL_MS = 200;
+/** The least of so many trips counts: what a busy moment added says nothing of the way. */
+const TRIPS = 5;
+
+export interface WhoIsHere {
+  /** A page is connected. It is listed once it has said where it is. */
+  came(id: number, who: Somebody, request: IncomingMessage): void;
+  said(id: number, here: Here): void;
+  /** Sets what is plugged in there. */
+  offers(id: number, ports: readonly string[]): void;
+  /** A question to it was answered after so long. */
+  answered(id: number, tripMs: number): void;
+  left(id: number): void;
+  all(): HereSeen[];
+  /** What the page with this id is called; empty if there is none. */
+  nameOf(page: string): string;
+}
+
+interface Page {
+  /** Empty until it has said it. */
+  page: string;
+  /** True for who has signed in: whatever their browser is called, they go by that name. */
+  isNamed: boolean;
+  seen: HereSeen;
+  trips: number[];
+}
+
+/** @param tell is called with the pages that have changed, and the ids of those that have gone */
+export function createWhoIsHere(tell: (changed: HereSeen[], gone: number[]) => void): WhoIsHere {
+  const pages = new Map<number, Page>();
+  const changed = new Set<number>();
+  const gone = new Set<number>();
+  let due: NodeJS.Timeout | null = null;
+
+  function later(): void {
+    due ??= setTimeout(() => {
+      due = null;
+      const seen = [...changed].flatMap((id) => pages.get(id)?.seen ?? []);
+      const ids = [...gone];
+      changed.clear();
+      gone.clear();
+      tell(seen, ids);
+    }, TELL_MS).unref();
+  }
+
+  function change(id: number, what: Partial<HereSeen>): void {
+    const one = pages.get(id);
+    if (!one) return;
+    one.seen = { ...one.seen, ...what };
+    if (one.page === '') return;
+    changed.add(id);
+    later();
+  }
+
+  return {
+    came(id, who, request) {
+      const seen: HereSeen = {
+        id,
+        name: who.name,
+        role: who.role,
+        from: isFromHere(request) ? '' : addressOf(request),
+        browser: browserWords(request.headers['user-agent'] ?? ''),
+        since: Date.now(),
+        tripMs: null,
+        ports: [],
+        path: '/',
+        field: null,
+        hidden: false,
+      };
+      pages.set(id, { page: '', isNamed: who.sessionId !== null, seen, trips: [] });
+    },
+    said(id, { page, name, ...rest }) {
+      const one = pages.get(id);
+      if (!one) return;
+      one.page = page;
+      change(id, one.isNamed ? rest : { ...rest, name });
+    },
+    offers: (id, ports) => change(id, { ports: [...ports] }),
+    answered(id, tripMs) {
+      const one = pages.get(id);
+      if (!one) return;
+      one.trips = [...one.trips.slice(1 - TRIPS), tripMs];
+      const least = roundTrip(Math.min(...one.trips));
+      if (least !== one.seen.tripMs) change(id, { tripMs: least });
+    },
+    left(id) {
+      const one = pages.get(id);
+      if (!pages.delete(id) || one?.page === '') return;
+      gone.add(id);
+      later();
+    },
+    all: () => [...pages.values()].filter(({ page }) => page !== '').map(({ seen }) => seen),
+    nameOf(page) {
+      const found = page === '' ? undefined : [...pages.values()].find((one) => one.page === page);
+      return found ? hereName(found.seen) : '';
+    },
+  };
+}
