@@ -14,6 +14,7 @@ const SIZES = [
 ] as const;
 const PAGES = [
   'people',
+  'afar',
   'start',
   'lines/water-screen',
   'lines/routes',

@@ -1,13 +1,13 @@
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { StrictMode, Suspense } from 'react';
 import { createRoot } from 'react-dom/client';
-import { createBrowserRouter, Navigate, RouterProvider } from 'react-router';
+import { createBrowserRouter, RouterProvider } from 'react-router';
 import { LiveProvider } from './live/live';
 import { Gate } from './people/gate';
 import { askWho } from './people/me';
-import { loadAllPages, PAGE_ROUTES } from './pages';
+import { BARE_ROUTES, loadAllPages, PAGE_ROUTES } from './pages';
+import { Home } from './shell/home';
 import { Lost } from './shell/lost';
-import { isWelcomed } from './start/welcomed';
 import { Shell } from './shell/shell';
 import './ui/csp-nonce';
 import './styles.css';
@@ -20,16 +20,18 @@ const queries = new QueryClient({
 const OPENING = <p className="p-6 text-ink-2">Opening the show …</p>;
 
 const router = createBrowserRouter([
+  ...BARE_ROUTES.map((route) => ({
+    ...route,
+    path: `/${route.path}`,
+    hydrateFallbackElement: OPENING,
+    errorElement: <Lost />,
+  })),
   {
     path: '/',
     element: <Shell />,
     hydrateFallbackElement: OPENING,
     errorElement: <Lost />,
-    children: [
-      { index: true, element: <Navigate to={isWelcomed() ? '/mappings' : '/start'} replace /> },
-      ...PAGE_ROUTES,
-      { path: '*', element: <Lost /> },
-    ],
+    children: [{ index: true, element: <Home /> }, ...PAGE_ROUTES, { path: '*', element: <Lost /> }],
   },
 ]);
 

@@ -22,6 +22,7 @@ const PAGES = {
   'shows/versions/:versionId': () => import('./shows/version-page').then((file) => file.VersionPage),
   people: () => import('./people/people-page').then((file) => file.PeoplePage),
   shows: () => import('./shows/shows-page').then((file) => file.ShowsPage),
+  afar: () => import('./afar/afar-page').then((file) => file.AfarPage),
   prompt: () => import('./prompt/prompt-page').then((file) => file.PromptPage),
   'prompt/log/:performanceId?': () => import('./prompt/log-page').then((file) => file.LogPage),
   traffic: () => import('./traffic/traffic-page').then((file) => file.TrafficPage),
@@ -46,11 +47,16 @@ async function untilLoaded<T>(load: () => Promise<T>): Promise<T> {
   }
 }
 
+/** Pages without the frame of bars around them. */
+const BARE: readonly string[] = ['afar'];
+
 /** The routes for React Router, which shows the old page until the next one is loaded. */
-export const PAGE_ROUTES = Object.entries(PAGES).map(([path, load]) => ({
+const ROUTES = Object.entries(PAGES).map(([path, load]) => ({
   path,
   lazy: async () => ({ Component: await untilLoaded(load) }),
 }));
+export const PAGE_ROUTES = ROUTES.filter(({ path }) => !BARE.includes(path));
+export const BARE_ROUTES = ROUTES.filter(({ path }) => BARE.includes(path));
 
 /**
  * Loads all pages, one after another, once the first one is shown: so that a page opens at once, and opens at all where the server has

@@ -3,6 +3,7 @@ import { useEffect } from 'react';
 import { useLocation } from 'react-router';
 import { LONGEST_LABEL, LONGEST_PATH } from '@tawny-signal/core/people/here';
 import { cutText } from '@tawny-signal/core/show/text';
+import { keepPlace } from '../shell/where-it-was';
 import { useLive } from '../live/live';
 
 type Labelled = HTMLInputElement | HTMLTextAreaElement;
@@ -18,7 +19,10 @@ function labelOf(field: Labelled): string {
 export function useSayHere(): void {
   const { connection } = useLive();
   const { pathname } = useLocation();
-  useEffect(() => connection.here({ path: pathname.slice(0, LONGEST_PATH) }), [connection, pathname]);
+  useEffect(() => {
+    keepPlace(pathname);
+    connection.here({ path: pathname.slice(0, LONGEST_PATH) });
+  }, [connection, pathname]);
   useEffect(() => {
     const hidden = (): void => connection.here({ hidden: document.hidden });
     const into = ({ target }: FocusEvent): void => {

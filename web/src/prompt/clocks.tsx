@@ -11,6 +11,12 @@ export function lengthWords(ms: number): string {
   return seconds >= 3600 ? `${Math.floor(seconds / 3600)}:${rest}` : rest;
 }
 
+/** `20:04:09`, of this browser's own time zone. */
+export function clockTime(ms: number): string {
+  const time = new Date(ms);
+  return `${two(time.getHours())}:${two(time.getMinutes())}:${two(time.getSeconds())}`;
+}
+
 interface ClocksProps {
   /** Milliseconds since 1970, all of them. */
   now: number;
@@ -20,13 +26,9 @@ interface ClocksProps {
 
 export function Clocks({ now, since, performance }: ClocksProps) {
   const tempo = useTempo();
-  const time = new Date(now);
   return (
     <dl className="grid grid-cols-2 gap-x-4 gap-y-2">
-      <Clock
-        words="clock"
-        value={`${two(time.getHours())}:${two(time.getMinutes())}:${two(time.getSeconds())}`}
-      />
+      <Clock words="clock" value={clockTime(now)} />
       <Clock words="since the start" value={performance ? lengthWords(now - performance.begunAt) : '–'} />
       <Clock words="since the last call" value={since === null ? '–' : lengthWords(now - since)} />
       <Clock words="beats / min" value={tempo.toFixed(1)} />

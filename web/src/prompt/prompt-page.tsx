@@ -1,5 +1,7 @@
 /** The prompt desk, for running the show in the dark, at arm's length and by touch. */
 import { useCallback } from 'react';
+import { Tv } from 'lucide-react';
+import { Link } from 'react-router';
 import { keyWords } from '@tawny-signal/core/keys/codes';
 import type { DeskState } from '@tawny-signal/core/live/messages';
 import { DESK_ACTS, type DeskAct } from '@tawny-signal/core/show/desk-keys';
@@ -13,6 +15,7 @@ import { useShow } from '../show/show';
 import { useMay } from '../people/me';
 import { changeThisDesk, useThisDesk } from '../show/this-desk';
 import { Button } from '../ui/button';
+import { awakeWords, useAwake } from '../ui/use-awake';
 import { useIsPhone } from '../ui/use-media';
 import { Acts } from './acts';
 import { Banks } from './banks';
@@ -115,6 +118,7 @@ export function PromptPage() {
           <Called show={show} order={order} now={ticking} standBy={watches ? null : standBy} />
           <PerformanceBox now={desk?.performance ?? null} watches={watches} />
           {isOperator && <DeskSetup settings={settings} />}
+          <Afar />
         </aside>
       </div>
       {isPhone && acts}
@@ -158,6 +162,22 @@ function Watching() {
         Operate from here
       </Button>
     </p>
+  );
+}
+
+/** The page that is read from far away, and what keeps the screen on here. */
+function Afar() {
+  const words = awakeWords(useAwake());
+  return (
+    <div>
+      <Link
+        to="/afar"
+        className="inline-flex min-h-11 items-center gap-2 text-tawny-2 underline underline-offset-2"
+      >
+        <Tv size={16} aria-hidden /> Show it large, to be read from afar
+      </Link>
+      {words && <p className="text-xs text-straw">{words}</p>}
+    </div>
   );
 }
 

@@ -19,6 +19,7 @@ export const PAGE_WORDS = {
   shows: 'Shows and versions',
   'prompt/log/:performanceId?': 'Log of the show',
   prompt: 'Prompt desk',
+  afar: 'Seen from afar',
   'traffic/keyboard': 'Keyboard',
   'traffic/control/:lineId?/:control?': 'A control',
   traffic: 'Traffic',
