@@ -16,6 +16,7 @@ import { benchSheet } from '../bench/sheet.js';
 import { benchStepKinds } from '../bench/step-kinds.js';
 import { benchLtc } from '../bench/ltc.js';
 import { benchTicks } from '../bench/ticks.js';
+import { benchManyBrowsers } from '../bench/many-browsers.js';
 import { benchMotionKills } from '../bench/motion-kills.js';
 import { benchMotions } from '../bench/motions.js';
 import { benchNetworkMidi } from '../bench/network-midi.js';
@@ -263,6 +264,7 @@ const BENCHES: Record<string, () => void | Promise<void>> = {
   c: trafficPage,
   k: kills,
   l: carried,
+  m: () => benchManyBrowsers(results),
   t: ticks,
   u: ltc,
   v: timeCost,
