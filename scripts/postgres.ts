@@ -15,12 +15,17 @@ import { join } from 'node:path';
 import pg from 'pg';
 import { freePort } from './ports.js';
 
-const DEBIAN = '/usr/lib/postgresql';
+/** Where Debian has its versions. Elsewhere, the programs of the path are used. */
+const DEBIAN = process.env['TAWNY_POSTGRES'] ?? '/usr/lib/postgresql';
 
 const versionsHere = (): string[] =>
   existsSync(DEBIAN)
     ? readdirSync(DEBIAN).filter((version) => existsSync(`${DEBIAN}/${version}/bin/postgres`))
     : [];
+
+/** `17`; empty if there is none. */
+const versionOnPath = (): string =>
+  /(\d+)/.exec(spawnSync('postgres', ['--version'], { encoding: 'utf8' }).stdout ?? '')?.[1] ?? '';
 
 /**
  * Finds the programs of PostgreSQL. A cluster is opened by the version that created it; a new one is created by the newest version.
@@ -32,9 +37,10 @@ export function binFolder(data: string): string {
   if (existsSync(made)) {
     const version = readFileSync(made, 'utf8').trim();
     if (versions.includes(version)) return `${DEBIAN}/${version}/bin/`;
-    if (versions.length > 0)
+    const here = versions.length > 0 ? versions : [versionOnPath()];
+    if (here[0] !== version)
       throw new Error(
-        `The show was kept by PostgreSQL ${version}, and only ${versions.join(', ')} is installed here. Install that version (sudo apt-get install postgresql-${version}), or save the show as a file where it opens, and start here with --fresh.`,
+        `The show was kept by PostgreSQL ${version}, and only ${here.join(', ') || 'none'} is installed here. Install that version (sudo apt-get install postgresql-${version}), or save the show as a file where it opens, and start here with --fresh.`,
       );
   }
   return versions[0] ? `${DEBIAN}/${versions[0]}/bin/` : '';

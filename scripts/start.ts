@@ -10,6 +10,7 @@ import { firstFree, tryPort } from './ports.js';
 import { startCluster } from './postgres.js';
 import { openStage, type Stage } from './processes.js';
 import { keepPorts, type MovedPort } from './stand-in-ports.js';
+import { installService } from './service.js';
 import { DATABASE, fail, LOCK, runningHere, SCORE_FILES, STATE, writeLock } from './state-folder.js';
 
 const PORTS = join(STATE, 'ports.json');
@@ -52,6 +53,7 @@ function readOptions(): Options {
         cert: { type: 'string' },
         key: { type: 'string' },
         database: { type: 'string' },
+        'install-service': { type: 'boolean', default: false },
       },
     });
     const port = values.port === undefined ? null : Number(values.port);
@@ -66,6 +68,11 @@ function readOptions(): Options {
     if (wrong !== null) fail(`--database: ${wrong}.`);
     if (database !== null && fresh)
       fail('--fresh empties our own database only. Empty yours by hand, or name an empty one.');
+    if (values['install-service']) {
+      if (fresh) fail('--fresh would empty the show at each start: leave it out of the service.');
+      console.log(installService(process.argv.slice(2).filter((one) => one !== '--install-service')));
+      process.exit(0);
+    }
     const certificate = cert && key ? { cert: resolve(cert), key: resolve(key) } : null;
     return {
       fresh,

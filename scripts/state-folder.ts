@@ -1,4 +1,5 @@
 /** The folder of what a start keeps, and whether it is in use. Tests use their own. */
+import { spawnSync } from 'node:child_process';
 import { existsSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { ROOT } from './build.js';
@@ -25,11 +26,16 @@ export function runningHere(): string | null {
   return isStart(pid) ? address : null;
 }
 
-function isStart(pid: number): boolean {
+const isStart = (pid: number): boolean => /scripts\/(?:start|restore)\.ts/.test(commandOf(pid));
+
+/** Systems other than Linux have no /proc. */
+function commandOf(pid: number): string {
+  if (!existsSync('/proc/self'))
+    return spawnSync('ps', ['-p', String(pid), '-o', 'args='], { encoding: 'utf8' }).stdout;
   try {
-    return /scripts\/(?:start|restore)\.ts/.test(readFileSync(`/proc/${pid}/cmdline`, 'utf8'));
+    return readFileSync(`/proc/${pid}/cmdline`, 'utf8');
   } catch {
-    return false;
+    return '';
   }
 }
 
