@@ -10,9 +10,9 @@ import { bytesOfBase64 } from '@tawny-signal/core/base64';
 import { withCalledNote } from './called-note.js';
 import { positionBefore, tempoOf } from '@tawny-signal/core/time/transport';
 import { emptyShow } from '@tawny-signal/core/show';
-import type { KeptLive, KeptShow } from './kept-state.js';
+import type { KeptShow } from './kept-state.js';
 import type { LeftBehind } from './left-behind.js';
-import type { LedgerEntry } from './ledger-pipe.js';
+import type { Left } from './notes.js';
 import type { Lines, OpenLine } from './lines.js';
 import type { Outside } from './outside.js';
 import type { Releases } from './releases.js';
@@ -36,7 +36,7 @@ export interface PlayedShow {
   /** Signals have switched banks. */
   takeLive(live: LiveShow): void;
   /** Starts from the files and the ledger of the engine process before this one. */
-  begin(show: KeptShow | null, live: KeptLive | null, owed: readonly LedgerEntry[]): void;
+  begin(show: KeptShow | null, left: Left): void;
 }
 
 export interface PlayedShowParts {
@@ -202,8 +202,8 @@ export function createPlayedShow(parts: PlayedShowParts): PlayedShow {
     takeLive(live) {
       placed = withLive(placed, live);
     },
-    begin(show, live, left) {
-      const { owed, transport } = withCalledNote(left, live?.transport ?? null);
+    begin(show, { live, owed: all }) {
+      const { owed, transport } = withCalledNote(all, live?.transport ?? null);
       leftBehind.begin(owed);
       if (!show) return;
       leftBehind.find(show.placed.show.lines, false);

@@ -452,7 +452,7 @@ describe('what sounds', () => {
 
   test('when an engine fails is released first by the next one, then the levels are there', async () => {
     await press();
-    tell({ t: 'order', act: { do: 'trySend', send: LEVEL }, desk: '' });
+    tell({ t: 'order', ask: 1, act: { do: 'trySend', send: LEVEL }, desk: '', press: null });
     const state = await until(
       () => (kept?.levels['lantern-rig'] ? kept : null),
       'the levels were handed to be kept',
@@ -480,7 +480,7 @@ describe('what sounds', () => {
   test('the next engine knows what was called last, and its beat goes on', async () => {
     const { moments } = placed.show;
     tell({ t: 'tap' });
-    tell({ t: 'order', act: { do: 'call', id: moments[0]!.id }, desk: '' });
+    tell({ t: 'order', ask: 1, act: { do: 'call', id: moments[0]!.id }, desk: '', press: null });
     const { order, transport } = board.joined();
     const state = await until(() => (kept?.called ? kept : null), 'it was handed to be kept');
     const next = createSwitchboard(outside, 'the next one');
@@ -527,7 +527,7 @@ describe('what sounds', () => {
     edit([bell]);
     tell({ t: 'offer', carrier: 5, ports: [bells, stream] });
     await until(() => states['bell-player']?.state === 'open', 'the bells are there');
-    tell({ t: 'order', act: { do: 'trySend', send: LEVEL }, desk: '' });
+    tell({ t: 'order', ask: 1, act: { do: 'trySend', send: LEVEL }, desk: '', press: null });
     told = [];
     tell({ t: 'panic', desk: '' });
     // Channel 3: note 72 up, the pedal up, all notes off (MIDI 1.0, Channel Mode Messages).

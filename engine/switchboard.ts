@@ -8,7 +8,6 @@ import { createLedger } from '@tawny-signal/core/ledger';
 import type { Hello, ToEngine } from '@tawny-signal/core/link/messages';
 import { rangeOf } from '@tawny-signal/core/sends';
 import type { Signal } from '@tawny-signal/core/signal';
-import { createCalledNote } from './called-note.js';
 import { createCarriers } from './carriers.js';
 import { createCauses } from './causes.js';
 import { createDelivery } from './delivery.js';
@@ -17,7 +16,9 @@ import type { KeptLive, KeptShow } from './kept-state.js';
 import type { LedgerEntry } from './ledger-pipe.js';
 import { createLeftBehind } from './left-behind.js';
 import type { Outside } from './outside.js';
+import { createNotes } from './notes.js';
 import { createPlayedShow } from './played-show.js';
+import { createPressed } from './pressed.js';
 import { createReleases } from './releases.js';
 import { createReports } from './reports.js';
 import { createSenders } from './senders.js';
@@ -53,7 +54,8 @@ export function createSwitchboard(outside: Outside, instance: string): Switchboa
   const tallies = createTallies();
   const causes = createCauses();
   const ledger = createLedger(outside.ledger);
-  const calledNote = createCalledNote(engine.position, (...note) => outside.ledger.note(...note));
+  const pressed = createPressed(outside, (input) => give(input));
+  const notes = createNotes(engine, () => played.mark()?.showId ?? null, pressed, outside.ledger);
   const leftBehind = createLeftBehind(ledger, outside.ledger);
   const reports = createReports(engine, () => lines, senders, ledger, outside);
   const delivery = createDelivery({
@@ -129,7 +131,7 @@ export function createSwitchboard(outside: Outside, instance: string): Switchboa
     heardNow.signal = signal;
     heardNow.at = at;
     const outs = engine.take(heardNow, now);
-    calledNote.look();
+    notes.look();
     delivery.send(outs, now);
     telling.events();
     line.totals.inCount++;
@@ -148,7 +150,7 @@ export function createSwitchboard(outside: Outside, instance: string): Switchboa
   function give(input: EngineInput): void {
     const now = performance.now();
     const outs = engine.take(input, now);
-    calledNote.look();
+    notes.look();
     delivery.send(outs, now);
     telling.events();
     delivery.note(outs);
@@ -215,6 +217,7 @@ export function createSwitchboard(outside: Outside, instance: string): Switchboa
       case 'armed':
         return played.setArmed(message.armed);
       case 'order':
+        return pressed.take(message);
       case 'panic':
       case 'tap':
       case 'tempo':
@@ -254,7 +257,7 @@ export function createSwitchboard(outside: Outside, instance: string): Switchboa
 
   return {
     take,
-    begin: played.begin,
+    begin: (show, kept, left) => played.begin(show, notes.begin(left, kept)),
     portBytes: (carrier, port, bytes, ageMs) => carriers.receive(carrier, port, bytes, ageMs),
     joined() {
       reports.joined();

@@ -12,6 +12,7 @@ import { benchFades, benchFadesRunning, benchMoment } from '../bench/moments.js'
 import { commitNow, createResults, resultsFile } from '../bench/results.js';
 import { benchCarried } from '../bench/carried.js';
 import { benchRoundTrip, type Trip, type TripFigures } from '../bench/round-trip.js';
+import { benchPresses } from '../bench/presses.js';
 import { benchSheet } from '../bench/sheet.js';
 import { benchStepKinds } from '../bench/step-kinds.js';
 import { benchLtc } from '../bench/ltc.js';
@@ -265,6 +266,7 @@ const BENCHES: Record<string, () => void | Promise<void>> = {
   k: kills,
   l: carried,
   m: () => benchManyBrowsers(results),
+  n: () => benchPresses(results),
   t: ticks,
   u: ltc,
   v: timeCost,

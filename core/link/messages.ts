@@ -1,5 +1,6 @@
 /** What the engine and the web server say to each other, as JSON on the link (frames.ts). Batches and port bytes have frames of their own. */
 import type { OrderAct, OrderEvent } from '../cues/order.js';
+import type { Press } from '../cues/presses.js';
 import type { Op, PlacedShow } from '../edits.js';
 import type {
   CARRIED_KINDS,
@@ -86,8 +87,8 @@ export interface Hello {
 export type ToEngine =
   /** `before`: of a show that the engine has not played yet; null where it goes on from what it has. */
   | { t: 'show'; mark: ShowMark; placed: PlacedShow; before: Before | null }
-  /** `desk`: who asks. */
-  | { t: 'order'; act: OrderAct; desk: string }
+  /** `desk`: who asks. `press`: what it is known by if it comes again. Answered by `ordered` with the same `ask`. */
+  | { t: 'order'; ask: number; act: OrderAct; desk: string; press: Press | null }
   /** An edit; `mark` is that of the show after it. */
   | { t: 'ops'; mark: ShowMark; ops: Op[] }
   | { t: 'armed'; armed: boolean }
@@ -142,6 +143,8 @@ export type FromEngine =
   /** Null if that is too long ago, or was never heard. */
   | { t: 'why'; ask: number; steps: WhyStep[] | null }
   | { t: 'done'; ask: number }
+  /** It is done, now or before; it is refused, because it came too late; or an engine died while it did it, and nobody knows how far it came. */
+  | { t: 'ordered'; ask: number; how: 'done' | 'late' | 'unsure' }
   /** The show that is played. `mark` is null if there is none. */
   | { t: 'show'; mark: ShowMark | null; placed: PlacedShow }
   /** An edit is missing, so the whole show is needed. */

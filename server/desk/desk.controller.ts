@@ -23,7 +23,7 @@ import {
 import { DeskService } from './desk.service.js';
 import { EngineAway } from '../http/problems.js';
 import { nameOfAsker } from '../people/asking.js';
-import { createPresses, readPress } from './presses.js';
+import { readPress } from './presses.js';
 import { EngineService } from './engine.service.js';
 import { serverClock } from './server-clock.js';
 
@@ -50,8 +50,6 @@ function nameIn(header: string | undefined): string {
 @ApiTags('desk')
 @Controller('api/desk')
 export class DeskController {
-  private readonly presses = createPresses<OrderSeen>(serverClock);
-
   constructor(
     private readonly desk: DeskService,
     private readonly engine: EngineService,
@@ -103,7 +101,7 @@ export class DeskController {
     @Headers('x-desk-name') desk: string | undefined,
     @Headers('x-press') press: string | undefined,
   ): Promise<OrderSeen> {
-    return this.presses.once(readPress(press), act.do, () => this.engine.order(act, deskName(desk)));
+    return this.engine.order(act, deskName(desk), readPress(press, serverClock()));
   }
 
   /** What the slots of a line were sent last, slot 1 first, as they were told within the last second; all off where nothing was sent. */

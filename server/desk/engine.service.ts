@@ -6,6 +6,7 @@ import { connect, type Socket } from 'node:net';
 import { Inject, Injectable, type OnApplicationShutdown } from '@nestjs/common';
 import type { Op } from '@tawny-signal/core/edits';
 import { AT_THE_END, type OrderAct } from '@tawny-signal/core/cues/order';
+import type { Press } from '@tawny-signal/core/cues/presses';
 import { createLinkReader, messageFrame, portFrame } from '@tawny-signal/core/link/frames';
 import type { FromEngine, Hello, OfferedPort, ShowMark, ToEngine } from '@tawny-signal/core/link/messages';
 import { NO_ORDER, type OrderSeen, type Indexes, type WhyStep } from '@tawny-signal/core/live/messages';
@@ -14,13 +15,15 @@ import type { Transport } from '@tawny-signal/core/time/transport';
 import type { Send } from '@tawny-signal/core/sends';
 import { CONFIG, type Config } from '../config.js';
 import { createAsks } from './asks.js';
+import { createBackAgain } from './back-again.js';
+import { giveOrder } from './presses.js';
 import { onOurClock, type EngineWatcher, type Playing } from './engine-watcher.js';
 import { createMotionsDesk } from './motions-desk.js';
 import { EngineAway } from '../http/problems.js';
 
 /** The time between two tries to connect to the engine. */
 const AGAIN_MS = 30;
-/** The longest time to wait for an answer of the engine. */
+/** The longest wait for an answer of the engine. */
 const ANSWER_MS = 2000;
 /** An engine with more unread bytes than this is disconnected. */
 const BEHIND_BYTES = 64 << 20;
@@ -39,6 +42,7 @@ export class EngineService implements OnApplicationShutdown {
   private instance: string | null = null;
   /** The version of the show that the engine was told. */
   private mark: ShowMark | null = null;
+  private readonly backAgain = createBackAgain();
   private readonly asks = createAsks<FromEngine>(ANSWER_MS);
   restarts = 0;
   armed = true;
@@ -111,9 +115,10 @@ export class EngineService implements OnApplicationShutdown {
     this.tell({ t: 'tryLine', lineId, send, pressed, value });
   }
 
-  /** @param desk the name of the desk that asks. @throws EngineAway if it was not done */
-  async order(act: OrderAct, desk: string): Promise<OrderSeen> {
-    await this.doing({ t: 'order', act, desk });
+  /** @param desk the name of the desk that asks. @param press null where it has no id. @throws EngineAway if it was not done, TooLate */
+  async order(act: OrderAct, desk: string, press: Press | null): Promise<OrderSeen> {
+    const give = (now: Press | null) => this.asking((ask) => ({ t: 'order', ask, act, desk, press: now }));
+    await giveOrder(give, press, () => this.link !== null && this.backAgain.isBack(this.lineStates));
     return this.orderSeen;
   }
 
@@ -179,12 +184,14 @@ export class EngineService implements OnApplicationShutdown {
 
   private left(): void {
     this.link = null;
+    this.backAgain.left(this.lineStates);
     this.asks.end();
     if (!this.closing) this.watcher.left();
   }
 
   private join(socket: Socket, hello: Hello): void {
     this.link = socket;
+    this.backAgain.joined();
     if (this.panicFor !== null) this.tell({ t: 'panic', desk: this.panicFor });
     this.panicFor = null;
     const again = this.instance !== null && this.instance !== hello.instance;
@@ -281,6 +288,7 @@ export class EngineService implements OnApplicationShutdown {
         return this.watcher.slots(message.slots);
       case 'why':
       case 'done':
+      case 'ordered':
         return this.asks.answer(message.ask, message);
       case 'show':
         if (message.mark) this.watcher.show(message.mark, message.placed);

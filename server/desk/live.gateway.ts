@@ -60,6 +60,8 @@ const DEEPEST_STATE = 32;
 const JUNK_MS = 1000;
 /** The code of a closed connection whose session has ended, or that never had one: the page asks for a passphrase. */
 const ENDED = 4401;
+/** How long a stranger has to hear it. */
+const TOLD_MS = 1000;
 
 /** What somebody would say is plugged in there: not the pads that every page has, and no port that can't be opened. */
 const pluggedIn = (ports: Extract<FromClient, { t: 'ports' }>['ports']): string[] =>
@@ -93,7 +95,7 @@ export class LiveGateway implements OnGatewayConnection<WebSocket>, OnGatewayDis
 
   handleConnection(socket: WebSocket, request: IncomingMessage): void {
     const who = this.people.identify(request);
-    if (!who) return socket.close(ENDED, 'Sign in first.');
+    if (!who) return this.turnAway(socket);
     const client: Client = {
       id: ++this.lastId,
       socket,
@@ -121,6 +123,13 @@ export class LiveGateway implements OnGatewayConnection<WebSocket>, OnGatewayDis
     if (past) this.send(client, Buffer.from(past));
     this.engine.tellAll();
     if (who.sessionId !== null) this.tellOperators();
+  }
+
+  /** A page can't see why a handshake was refused, so a stranger is told by the code of a connection. It is not waited for. */
+  private turnAway(socket: WebSocket): void {
+    socket.on('error', () => undefined);
+    socket.close(ENDED, 'Sign in first.');
+    setTimeout(() => socket.terminate(), TOLD_MS).unref();
   }
 
   handleDisconnect(socket: WebSocket): void {

@@ -1,51 +1,39 @@
-/** Presses that come twice, late, or again after they failed. Without a source: the rule is ours. */
+/** What is read of a press. Without a source: the form is ours. */
 import { expect, test } from '@jest/globals';
-import { createPresses, LATE_MS, readPress, TooLate } from './presses.js';
+import type { Press } from '@tawny-signal/core/cues/presses';
+import { EngineAway } from '../http/problems.js';
+import { giveOrder, readPress, TooLate } from './presses.js';
 
 test('a header is an id and a time, or nothing', () => {
-  expect(readPress('a1 1000.5')).toEqual({ id: 'a1', at: 1000.5 });
+  expect(readPress('a1 1000.5', 1500.5)).toEqual({ id: 'a1', lateMs: 500 });
+  expect(readPress('a1 2000', 1500)).toEqual({ id: 'a1', lateMs: 0 });
   for (const header of [undefined, '', 'a1', ' 5', 'a1 soon', `${'x'.repeat(65)} 5`])
-    expect(readPress(header)).toBeNull();
+    expect(readPress(header, 6)).toBeNull();
 });
 
-test('a press acts once, however often it comes, and everybody gets its answer', async () => {
-  const presses = createPresses<number>(() => 1000);
-  let acted = 0;
-  const go = (): Promise<number> => presses.once({ id: 'a', at: 1000 }, 'go', () => Promise.resolve(++acted));
-  expect(await Promise.all([go(), go()])).toEqual([1, 1]);
-  expect(await go()).toBe(1);
-  expect(await presses.once({ id: 'b', at: 1000 }, 'go', () => Promise.resolve(++acted))).toBe(2);
-});
-
-test('one that failed may come again', async () => {
-  const presses = createPresses<number>(() => 1000);
-  const press = { id: 'a', at: 1000 };
-  await expect(presses.once(press, 'go', () => Promise.reject(new Error('away')))).rejects.toThrow('away');
-  expect(await presses.once(press, 'go', () => Promise.resolve(7))).toBe(7);
-});
-
-test('a Go that was held up is refused in words; what stops something is not; one that was done is answered however late', async () => {
-  let now = 1000;
-  const presses = createPresses<number>(() => now);
-  let acted = 0;
-  const act = (): Promise<number> => Promise.resolve(++acted);
-  await presses.once({ id: 'in time', at: 1000 }, 'go', act);
-  now += 3000;
-  await expect(presses.once({ id: 'late', at: 1000 }, 'go', act)).rejects.toThrow(TooLate);
+test('a late one is refused in words', () => {
   expect(new TooLate(3000).message).toBe('Not called: 3 s late. Press again.');
-  expect(await presses.once({ id: 'in time', at: 1000 }, 'go', act)).toBe(1);
-  expect(await presses.once({ id: 'stop', at: 1000 }, 'stopAll', act)).toBe(2);
-  expect(await presses.once({ id: 'just', at: now - LATE_MS }, 'go', act)).toBe(3);
 });
 
-test('what is remembered is bounded', async () => {
-  const presses = createPresses<number>(() => 1000);
-  let acted = 0;
-  const press = (n: number): Promise<number> =>
-    presses.once({ id: `p${n}`, at: 1000 }, 'go', () => Promise.resolve(++acted));
-  for (let n = 0; n <= 500; n++) await press(n);
-  await press(500);
-  expect(acted).toBe(501);
-  await press(0);
-  expect(acted).toBe(502);
+test('a press goes to the engine after one that dies, with the time that it lost; one without an id is tried once', async () => {
+  const given: (Press | null)[] = [];
+  let looks = 0;
+  const give = (press: Press | null) => {
+    given.push(press);
+    return Promise.resolve(given.length < 2 ? null : ({ t: 'ordered', ask: 1, how: 'done' } as const));
+  };
+  await giveOrder(give, { id: 'a', lateMs: 5 }, () => ++looks > 1);
+  expect(given).toMatchObject([{ id: 'a' }, { id: 'a' }]);
+  expect(given[1]!.lateMs).toBeGreaterThan(given[0]!.lateMs);
+  given.length = 0;
+  await expect(giveOrder(give, null, () => false)).rejects.toThrow(EngineAway);
+  expect(given).toEqual([null]);
+  const unsure = () => Promise.resolve({ t: 'ordered', ask: 1, how: 'unsure' } as const);
+  await expect(giveOrder(unsure, { id: 'c', lateMs: 5 }, () => true)).rejects.toThrow(
+    'Look whether it happened',
+  );
+  const late = () => Promise.resolve({ t: 'ordered', ask: 1, how: 'late' } as const);
+  await expect(giveOrder(late, { id: 'b', lateMs: 4000 }, () => true)).rejects.toThrow(
+    'Not called: 4 s late. Press again.',
+  );
 });

@@ -1,29 +1,18 @@
-/**
- * Presses over a bad network: a browser sends one again until it is answered, so each has an id and acts once; and each has its time, so that a Go that
- * was held up on its way does not fire when nobody expects it any more.
- */
+/** What a browser says of a press: its id and when it was made. Whether it is done is decided by the engine (core/cues/presses). */
 import { HttpException, HttpStatus } from '@nestjs/common';
+import { LATE_MS, LONGEST_PRESS_ID, type Press } from '@tawny-signal/core/cues/presses';
+import type { FromEngine } from '@tawny-signal/core/link/messages';
+import { EngineAway } from '../http/problems.js';
 
-/** A call that comes later than this after it was pressed is refused. */
-export const LATE_MS = 1500;
-/** The presses whose answers are remembered. */
-const MOST = 500;
-const LONGEST_ID = 64;
-/** What ends or holds something is welcome however late. */
-const NEVER_LATE: readonly string[] = ['hold', 'stop', 'stopAll'];
+/** How often it is looked whether an engine is back. */
+const LOOK_MS = 20;
 
-export interface Press {
-  id: string;
-  /** When it was made, in ms on the server's clock. */
-  at: number;
-}
-
-/** @param header `id ms`. @returns null where it is none */
-export function readPress(header: string | undefined): Press | null {
+/** @param header `id ms`, in ms on the server's clock. @param now on the same clock. @returns null where it is none */
+export function readPress(header: string | undefined, now: number): Press | null {
   const [id = '', at = ''] = (header ?? '').split(' ');
-  return id === '' || id.length > LONGEST_ID || at === '' || !Number.isFinite(Number(at))
+  return id === '' || id.length > LONGEST_PRESS_ID || at === '' || !Number.isFinite(Number(at))
     ? null
-    : { id, at: Number(at) };
+    : { id, lateMs: Math.max(0, now - Number(at)) };
 }
 
 /** 409: it came too late. */
@@ -36,26 +25,41 @@ export class TooLate extends HttpException {
   }
 }
 
-export interface Presses<T> {
-  /** Does it, unless it was done already or came too late. A press that failed may come again. @throws TooLate */
-  once(press: Press | null, what: string, act: () => Promise<T>): Promise<T>;
+/** 409: an engine died while it did it. */
+export class NotSure extends HttpException {
+  constructor() {
+    super(
+      {
+        message:
+          'The engine died while it did this, and is back. Look whether it happened; if not, press Back one, then Go.',
+        fields: [],
+      },
+      HttpStatus.CONFLICT,
+    );
+  }
 }
 
-/** @param clock milliseconds, as the times of presses */
-export function createPresses<T>(clock: () => number): Presses<T> {
-  const done = new Map<string, Promise<T>>();
-  return {
-    async once(press, what, act) {
-      if (press === null) return act();
-      const before = done.get(press.id);
-      if (before) return before;
-      const lateMs = clock() - press.at;
-      if (lateMs > LATE_MS && !NEVER_LATE.includes(what)) throw new TooLate(lateMs);
-      const doing = act();
-      done.set(press.id, doing);
-      doing.catch(() => done.delete(press.id));
-      if (done.size > MOST) done.delete(done.keys().next().value!);
-      return doing;
-    },
-  };
+/**
+ * Gives a press to the engine; where it dies meanwhile, to the one after it, which knows whether it was done and refuses it if it is late by then.
+ * @param give gives it to the engine. @returns its answer; null if it is away. @param press null where it has no id: then there is one try
+ * @param isReady whether an engine is there, with its lines
+ * @throws EngineAway if it was not done, TooLate, NotSure
+ */
+export async function giveOrder(
+  give: (press: Press | null) => Promise<FromEngine | null>,
+  press: Press | null,
+  isReady: () => boolean,
+): Promise<void> {
+  const since = performance.now();
+  for (;;) {
+    const waited = performance.now() - since;
+    const now = press && { id: press.id, lateMs: press.lateMs + waited };
+    const answer = press === null || isReady() ? await give(now) : null;
+    if (answer?.t === 'ordered') {
+      if (answer.how === 'done') return;
+      throw answer.how === 'late' ? new TooLate(now?.lateMs ?? 0) : new NotSure();
+    }
+    if (press === null || waited > LATE_MS) throw new EngineAway();
+    await new Promise((done) => setTimeout(done, LOOK_MS));
+  }
 }
