@@ -2,6 +2,7 @@
  * The page opened to another machine: a second loopback address stands for it. The tests go on from one another, in their order: each finds the other
  * machine as the one before left it, and one that fails may take those after it along.
  */
+import { X509Certificate } from 'node:crypto';
 import { beforeAll, expect, test } from '@jest/globals';
 import { By, Key } from 'selenium-webdriver';
 import type { PeopleSeen, Shown } from '@tawny-signal/core/people/people';
@@ -163,6 +164,14 @@ test('encrypted, another machine signs in, follows, and is asked whether MIDI ma
   await on.page.sees(`https://${OTHER}:`);
   const { certificate } = await people();
   await on.page.sees(certificate!.fingerprint);
+  await on.driver.get(other('lines', 'https'));
+  await on.page.field('Your name');
+  await on.page.press('The browser warned of this page?');
+  await on.page.sees('Manage certificates, and import it as trusted.');
+  const authority = await on.driver.executeScript<string>(
+    "return fetch(document.querySelector('a[href*=authority]').href).then((response) => response.text())",
+  );
+  expect(new X509Certificate(authority).ca).toBe(true);
   await on.driver.get(other('lines', 'https'));
   await (await on.page.field('Your name')).sendKeys('Juno');
   await (await on.page.field('Passphrase')).sendKeys(shown.operator!);

@@ -29,6 +29,33 @@ function lastKnown(): number {
   return Math.max(...journal.entries.map(({ when }) => when));
 }
 
+/** Whether a newer version has changed the tables. */
+async function isNewer(client: pg.Client): Promise<boolean> {
+  const used = await client.query<{ is: boolean }>(
+    `select to_regclass('drizzle.__drizzle_migrations') is not null as is`,
+  );
+  if (!used.rows[0]!.is) return false;
+  const { rows } = await client.query<{ last: string | null }>(
+    'select max(created_at) as last from drizzle.__drizzle_migrations',
+  );
+  return Number(rows[0]!.last ?? 0) > lastKnown();
+}
+
+/** Looks whether our own database was used by a newer version. @throws with what to do */
+export async function refuseNewer(url: string): Promise<void> {
+  const client = new pg.Client({ connectionString: url, query_timeout: WAIT_MS });
+  client.on('error', () => undefined);
+  await client.connect();
+  try {
+    if (await isNewer(client))
+      throw new Error(
+        'A newer Tawny Signal has kept the shows of this folder. Start that version again, or update this one; nothing was changed.',
+      );
+  } finally {
+    await client.end();
+  }
+}
+
 /**
  * Looks whether the database can be used: it is there, lets us in, lets us make tables, and was not used by a newer version.
  * @throws with what to do
@@ -56,14 +83,7 @@ export async function checkDatabase(given: string): Promise<void> {
       refuse(
         `${url.username} may not make tables there. Let it own the database: alter database ${url.pathname.slice(1)} owner to ${url.username};`,
       );
-    const used = await client.query<{ is: boolean }>(
-      `select to_regclass('drizzle.__drizzle_migrations') is not null as is`,
-    );
-    if (!used.rows[0]!.is) return;
-    const { rows } = await client.query<{ last: string | null }>(
-      'select max(created_at) as last from drizzle.__drizzle_migrations',
-    );
-    if (Number(rows[0]!.last ?? 0) > lastKnown())
+    if (await isNewer(client))
       refuse('a newer Tawny Signal has used it. Update this one; nothing was changed.');
   } finally {
     await client.end();

@@ -5,7 +5,7 @@ import { isIP } from 'node:net';
 import { parseArgs } from 'node:util';
 import { ownAddresses } from '../server/people/addresses.js';
 import { buildAll } from './build.js';
-import { checkDatabase, wrongAddress } from './given-database.js';
+import { checkDatabase, refuseNewer, wrongAddress } from './given-database.js';
 import { firstFree, tryPort } from './ports.js';
 import { startCluster } from './postgres.js';
 import { openStage, type Stage } from './processes.js';
@@ -119,6 +119,7 @@ async function startDatabase(): Promise<string> {
     const cluster = await startCluster(STATE, { fresh: options.fresh });
     ending.push(() => cluster.stop());
     await cluster.create(DATABASE);
+    await refuseNewer(cluster.url(DATABASE));
     return cluster.url(DATABASE);
   } catch (error) {
     if (!existsSync(join(STATE, 'engine/show.json'))) throw error;

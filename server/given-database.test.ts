@@ -6,7 +6,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import pg from 'pg';
 import { ROOT } from '../scripts/build.js';
-import { checkDatabase, wrongAddress } from '../scripts/given-database.js';
+import { checkDatabase, refuseNewer, wrongAddress } from '../scripts/given-database.js';
 import { makeDatabase, programUrl } from '../scripts/postgres.js';
 import { openTestStage, until, type TestStage } from '../scripts/test-stage.js';
 
@@ -72,6 +72,9 @@ test('one that a newer version has used is left alone', async () => {
     `insert into drizzle.__drizzle_migrations (hash, created_at) values ('x', ${Date.now() + 1e12})`,
   );
   await expect(checkDatabase(stage.databaseUrl)).rejects.toThrow(/a newer Tawny Signal has used it/);
+  await expect(refuseNewer(stage.databaseUrl)).rejects.toThrow(
+    /^A newer Tawny Signal has kept the shows of this folder\./,
+  );
   await asOwner(`delete from drizzle.__drizzle_migrations where hash = 'x'`);
 });
 

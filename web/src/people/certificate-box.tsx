@@ -20,8 +20,12 @@ export function CertificateBox({
             <a href="/api/people/authority" className="text-tawny-2 underline underline-offset-2">
               this machine’s authority
             </a>{' '}
-            on the phone or laptop as trusted, once. Whoever can read this machine’s files could then pose as
-            any page to it: remove it after the run.
+            on the phone or laptop as trusted, once (
+            <a href="/trust" className="text-tawny-2 underline underline-offset-2">
+              how each device does it
+            </a>
+            ). Whoever can read this machine’s files could then pose as any page to it: remove it after the
+            run.
           </p>
         )}
         <p className="font-mono text-sm break-all">{fingerprint}</p>

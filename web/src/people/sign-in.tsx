@@ -1,6 +1,7 @@
 /** The first page of a browser of another machine: a name, and a passphrase or the code of a QR code. */
 import { useState, type FormEvent } from 'react';
 import { Button } from '../ui/button';
+import { TRUST } from './trust-page';
 import { thisDesk } from '../show/this-desk';
 
 const CODE = /^#code=([\w-]+)$/;
@@ -89,6 +90,14 @@ export function SignIn() {
         <Button type="submit" look="main" className="mt-4 h-12 w-full text-lg" disabled={busy}>
           {busy ? 'Signing in …' : 'Sign in'}
         </Button>
+        {location.protocol === 'https:' && (
+          <a
+            href={TRUST}
+            className="mt-3 inline-flex min-h-11 items-center text-sm text-tawny-2 underline underline-offset-2"
+          >
+            The browser warned of this page?
+          </a>
+        )}
       </form>
     </main>
   );
