@@ -3,6 +3,9 @@ import { chmodSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { By, Key } from 'selenium-webdriver';
+import WebSocket from 'ws';
+import type { FromClient } from '@tawny-signal/core/live/messages';
+import type { Shown } from '@tawny-signal/core/people/people';
 import { buildAll, ROOT } from '../scripts/build.js';
 import { startCluster } from '../scripts/postgres.js';
 import { DATABASES, openTestStage, until } from '../scripts/test-stage.js';
@@ -27,9 +30,37 @@ async function fader(number: number, steps: number): Promise<void> {
   await input.sendKeys(...Array.from({ length: steps }, () => Key.ARROW_RIGHT));
 }
 
-interface DevTools {
-  sendDevToolsCommand(name: string, args: object): Promise<void>;
+/** Opens the page to other machines, from which two people come. A second loopback address stands for those machines. */
+async function people(): Promise<void> {
+  const at = `127.0.0.2:${stage.port}`;
+  const ask = (url: string, method: string, body: object): Promise<Response> =>
+    fetch(url, { method, headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) });
+  const opening = { listen: ['127.0.0.2'], hereToo: false };
+  const shown = (await (await ask(`${stage.address}api/people/opening`, 'PUT', opening)).json()) as Shown;
+  for (const [name, role, path] of [
+    ['Mara', 'caller', '/prompt'],
+    ['Juno', 'operator', '/lines/front-of-house'],
+  ] as const) {
+    const signedIn = await ask(`http://${at}/api/people/sign-in`, 'POST', { name, passphrase: shown[role] });
+    const Cookie = (signedIn.headers.get('set-cookie') ?? '').split(';')[0]!;
+    const agent = role === 'caller' ? 'Safari (iPad)' : 'Firefox (Linux)';
+    const socket = new WebSocket(`ws://${at}/live`, { headers: { Cookie, 'User-Agent': agent } });
+    await new Promise((done) => socket.on('open', done));
+    const say = (message: FromClient): void => socket.send(JSON.stringify(message));
+    say({
+      t: 'here',
+      page: role === 'caller' ? 'aaaaaaaa' : 'bbbbbbbb',
+      name,
+      path,
+      field: null,
+      hidden: false,
+    });
+    if (role === 'operator')
+      say({ t: 'ports', ports: [{ kind: 'midi-browser', name: 'Far keys', in: true, out: true }] });
+    others.push(socket);
+  }
 }
+const others: WebSocket[] = [];
 
 try {
   await page.go('start');
@@ -86,7 +117,6 @@ try {
   hand.play('Pier pads', ...[0x99, 60, 11, 0xa9, 60, 50, 0x89, 60, 0, 0x99, 60, 118, 0x89, 60, 0]);
   await page.sees('pressed (force 11 to 118)');
   await driver.sleep(600);
-  await picture('learn');
   await page.press('Done');
   await page.go('stand-ins/lantern-rig');
   hand.play('Pier pads', 0x98, 36, 90, 0x88, 36, 0);
@@ -124,17 +154,9 @@ try {
   await page.press('Go');
   await driver.sleep(2500);
   await picture('prompt-desk');
-  const size = (width: number, height: number): Promise<void> =>
-    (driver as unknown as DevTools).sendDevToolsCommand('Emulation.setDeviceMetricsOverride', {
-      width,
-      height,
-      deviceScaleFactor: 1,
-      mobile: false,
-    });
-  await size(390, 844);
-  await driver.sleep(600);
-  await picture('prompt-desk-phone');
-  await size(1280, 800);
+  await page.go('afar');
+  await driver.sleep(1500);
+  await picture('afar');
   await page.go('order/looks');
   await driver.sleep(600);
   await picture('looks');
@@ -177,12 +199,18 @@ try {
   await page.go('stand-ins');
   await page.press('Stop the tide clock');
   await page.press('Stop the MIDI clock');
+  await people();
+  await page.go('people');
+  await page.sees('Far keys');
+  await driver.sleep(2500);
+  await picture('people');
   await page.press('Traffic');
   const raw = By.css('[role="switch"][aria-label="Raw bytes"]');
   await (await until(async () => (await driver.findElements(raw))[0], 'the traffic page')).click();
   await driver.sleep(900);
   await picture('traffic');
 } finally {
+  for (const socket of others) socket.terminate();
   await browser.close();
   await stage.stop();
   await cluster.stop();
