@@ -20,6 +20,7 @@ import { NONCE, nonceOf, securityHeaders } from './http/headers.js';
 import { logger } from './http/logger.js';
 import { KnownFieldsPipe } from './http/known-fields.pipe.js';
 import { ProblemFilter } from './http/problems.js';
+import { createAnnouncer } from './people/announcer.js';
 import { askedBy } from './people/asking.js';
 import { givenCertificate, ownCertificate } from './people/certificate.js';
 import { doorkeeper, whoAsks } from './people/doorkeeper.js';
@@ -77,8 +78,10 @@ async function start(): Promise<void> {
   end = () => {
     // A connected browser or a hanging database must not keep the server running.
     setTimeout(() => process.exit(1), LONGEST_CLOSE_MS).unref();
-    app.get<DoorHolder>(DOORS).doors?.close();
-    void app.close().finally(() => process.exit(0));
+    const { doors, announcer } = app.get<DoorHolder>(DOORS);
+    const said = announcer?.close();
+    doors?.close();
+    void Promise.all([said, app.close()]).finally(() => process.exit(0));
   };
   if (process.connected) process.send?.({ t: 'listening', port: address.port, passphrases });
 }
@@ -97,9 +100,10 @@ async function openToOthers(
       ? givenCertificate(config.certificate, names)
       : { certificate: await ownCertificate(join(config.state, 'tls'), names), notFor: [] },
   );
-  const { listen, hereToo, tls } = people.opening;
+  holder.announcer = createAnnouncer(() => holder.urls());
+  const { listen, hereToo } = people.opening;
   const made = listen.length > 0 || hereToo ? await people.makeMissing() : {};
-  await holder.set(listen, tls);
+  await holder.set(people.opening);
   for (const { address, why } of holder.troubles()) logger.warn(`not open at ${address}: ${why}`, 'people');
   return made;
 }

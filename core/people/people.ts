@@ -36,6 +36,8 @@ export const openingSchema = z.object({
   hereToo: z.boolean(),
   /** Whether other machines are served encrypted. */
   tls: z.boolean().default(false),
+  /** Whether the page is announced on the network by DNS-SD. */
+  announce: z.boolean().default(false),
 });
 export type Opening = z.infer<typeof openingSchema>;
 
@@ -83,6 +85,8 @@ export interface PeopleSeen {
   addresses: { url: string; here: boolean }[];
   /** Addresses that it should be open under, with the reason why it is not. */
   troubles: { address: string; why: string }[];
+  /** What it is announced as on the network, with what is wrong with that in words; null where it is not. */
+  announced: { name: string; trouble: string | null } | null;
   /** The addresses of this machine. */
   own: string[];
   /** The certificate of the encrypted page; null where it is not encrypted. */

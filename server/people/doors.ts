@@ -6,6 +6,8 @@ import { createServer, type RequestListener, type Server } from 'node:http';
 import { createServer as createSecureServer, type Server as SecureServer } from 'node:https';
 import type { Duplex } from 'node:stream';
 import { inUrl, ownAddresses, ownNames } from './addresses.js';
+import type { Opening } from '@tawny-signal/core/people/people';
+import type { Announcer } from './announcer.js';
 import { BadCertificate, type Certificate } from './certificate.js';
 
 /** How often the addresses are looked at. */
@@ -35,8 +37,10 @@ export interface Doors {
 }
 
 /** The doors, once the first server listens; before that there are none. */
-export interface DoorHolder extends Pick<Doors, 'set' | 'troubles' | 'certificate'> {
+export interface DoorHolder extends Pick<Doors, 'troubles' | 'certificate'> {
   doors: Doors | null;
+  announcer: Announcer | null;
+  set(opening: Pick<Opening, 'listen' | 'tls' | 'announce'>): Promise<void>;
   /** Where the page is open, the loopback address first. */
   urls(): { url: string; here: boolean }[];
 }
@@ -44,7 +48,11 @@ export interface DoorHolder extends Pick<Doors, 'set' | 'troubles' | 'certificat
 export function createDoorHolder(): DoorHolder {
   const holder: DoorHolder = {
     doors: null,
-    set: async (listen, tls) => holder.doors?.set(listen, tls),
+    announcer: null,
+    async set({ listen, tls, announce }) {
+      await holder.doors?.set(listen, tls);
+      holder.announcer?.set(announce);
+    },
     certificate: () => holder.doors?.certificate() ?? null,
     troubles: () => holder.doors?.troubles() ?? [],
     urls: () => holder.doors?.urls() ?? [],

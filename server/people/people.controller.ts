@@ -101,6 +101,7 @@ export class PeopleController {
       fixed: people.fixed,
       addresses: doors.urls(),
       troubles: doors.troubles(),
+      announced: doors.announcer?.announced() ?? null,
       own: ownAddresses(),
       certificate: seen(doors.certificate()),
       sessions: people.sessions((id) => this.live.isHere(id), asker()?.sessionId ?? null),
@@ -134,7 +135,7 @@ export class PeopleController {
       ]);
     const shown = opening.listen.length > 0 || opening.hereToo ? await this.people.makeMissing() : {};
     await this.people.open(opening);
-    await this.doors.set(opening.listen, this.people.opening.tls);
+    await this.doors.set({ ...opening, tls: this.people.opening.tls });
     return shown;
   }
 

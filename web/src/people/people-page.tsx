@@ -105,6 +105,20 @@ function OpenTo({ people, show }: PartProps) {
           change={(hereToo) => void change({ hereToo }).catch(() => undefined)}
         />
       </div>
+      {addresses.some(({ here }) => !here) && (
+        <div>
+          <Switch
+            label="Announce the page on the network, so that phones find it by name"
+            on={opening.announce}
+            change={(announce) => void change({ announce }).catch(() => undefined)}
+          />
+          {people.announced && (
+            <p className={`pb-1 text-sm ${people.announced.trouble ? 'text-brick' : 'text-ink-2'}`}>
+              {people.announced.trouble ?? `It is announced as “${people.announced.name}” (DNS-SD).`}
+            </p>
+          )}
+        </div>
+      )}
       <ul className="pt-2">
         {addresses.map(({ url, here }) => (
           <li key={url} className="flex flex-wrap items-baseline gap-x-4 py-0.5">

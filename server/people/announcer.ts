@@ -1,0 +1,110 @@
+/**
+ * Announces the page on the network, so that a phone finds it by a name: off until somebody switches it on. The network is listened to in a thread of its
+ * own, so that nothing that comes from there delays or ends the server.
+ */
+import { isIPv4 } from 'node:net';
+import { hostname } from 'node:os';
+import { Worker } from 'node:worker_threads';
+
+/** What a thread is told at its start. */
+export interface AnnounceTask {
+  name: string;
+  port: number;
+  tls: boolean;
+  /** IPv4. */
+  addresses: string[];
+}
+
+export interface Announcer {
+  set(wanted: boolean): void;
+  /** The name that is announced, with what is wrong, in words; null while nothing is. */
+  announced(): { name: string; trouble: string | null } | null;
+  /** Says on the network that it is gone. */
+  close(): Promise<void>;
+}
+
+/** How often it is looked whether the addresses have changed. */
+const LOOK_MS = 2000;
+/** Room for the thread, in MB. */
+const ROOM_MB = 64;
+/** A goodbye takes no longer. */
+const LONGEST_CLOSE_MS = 1000;
+
+const wordsOf = (code: string, name: string): string =>
+  code === 'taken'
+    ? `Another machine is called “${name}” already.`
+    : `The page can’t be announced (${code}): UDP port 5353 may be in use, or this network may not carry multicast. Its addresses work as before.`;
+
+/** @param urls where the page is open. @param thread the program of the thread */
+export function createAnnouncer(
+  urls: () => { url: string; here: boolean }[],
+  thread = new URL('./announcer-thread.js', import.meta.url),
+): Announcer {
+  const name = `Tawny Signal on ${hostname().split('.')[0]}`;
+  let wanted = false;
+  let worker: Worker | null = null;
+  let announcing = '';
+  let trouble: string | null = null;
+
+  /** What would be announced now; null for nothing. */
+  function task(): AnnounceTask | null {
+    const open = urls()
+      .filter(({ here }) => !here)
+      .map(({ url }) => new URL(url))
+      .filter((url) => isIPv4(url.hostname));
+    const [first] = open;
+    if (!wanted || !first) return null;
+    const tls = first.protocol === 'https:';
+    const addresses = open.map((url) => url.hostname);
+    return { name, port: Number(first.port || (tls ? 443 : 80)), tls, addresses };
+  }
+
+  function end(): Promise<void> {
+    const ending = worker;
+    worker = null;
+    trouble = null;
+    if (!ending) return Promise.resolve();
+    return new Promise((done) => {
+      const late = setTimeout(() => void ending.terminate(), LONGEST_CLOSE_MS);
+      ending.once('exit', () => {
+        clearTimeout(late);
+        done();
+      });
+      ending.postMessage('close');
+    });
+  }
+
+  function look(): void {
+    const next = task();
+    const key = JSON.stringify(next);
+    if (key === announcing) return;
+    announcing = key;
+    void end();
+    if (!next) return;
+    const started = new Worker(thread, {
+      workerData: next,
+      resourceLimits: { maxOldGenerationSizeMb: ROOM_MB },
+    });
+    worker = started;
+    const isMine = (): boolean => worker === started;
+    started.on('message', (code: string) => isMine() && (trouble = wordsOf(code, name)));
+    started.on('error', (error: NodeJS.ErrnoException) => {
+      if (isMine()) trouble = wordsOf(error.code ?? error.message, name);
+    });
+    // It is begun anew at the next look.
+    started.on('exit', () => isMine() && (announcing = ''));
+  }
+
+  const looking = setInterval(look, LOOK_MS).unref();
+  return {
+    set(next) {
+      wanted = next;
+      look();
+    },
+    announced: () => (announcing === '' || announcing === 'null' ? null : { name, trouble }),
+    close() {
+      clearInterval(looking);
+      return end();
+    },
+  };
+}
