@@ -233,6 +233,29 @@ describe('the live connection', () => {
     }
   });
 
+  test('a page that is read from afar is told nothing of what passes, until it is another page', async () => {
+    const page = { page: 'beef0123', name: '', field: null, hidden: false };
+    const far = await live({ Cookie: cookies.onlooker });
+    const near = await live({ Cookie: cookies.onlooker });
+    const batches = { far: 0, near: 0 };
+    far.socket.on('message', (_, isBinary) => (batches.far += Number(isBinary)));
+    near.socket.on('message', (_, isBinary) => (batches.near += Number(isBinary)));
+    const go = (path: string): void => far.socket.send(JSON.stringify({ t: 'here', ...page, path }));
+    const isAt = (path: string): boolean =>
+      near.said.some((one) => one.t === 'here' && one.changed.some((other) => other.path === path));
+    go('/afar');
+    await until(() => isAt('/afar'), 'it is read from afar');
+    const operator = await live({ Cookie: cookies.operator });
+    operator.socket.send(JSON.stringify({ t: 'ports', ...MESSAGES.ports }));
+    const play = (): void => operator.socket.send(Uint8Array.of(2, 0, 0x99, 36, 90));
+    batches.far = batches.near = 0;
+    await until(() => (play(), batches.near > 5), 'what passes is told');
+    expect(batches.far).toBe(0);
+    go('/prompt');
+    await until(() => (play(), batches.far > 1), 'it is told to a page that shows it');
+    for (const { socket } of [far, near, operator]) socket.terminate();
+  });
+
   test('pads of a caller play nothing; those of an operator do', async () => {
     const watcher = await live({}, '127.0.0.1');
     const play = async (role: Role): Promise<void> => {

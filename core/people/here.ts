@@ -5,6 +5,8 @@ import type { Role } from './roles.js';
 
 export const LONGEST_PATH = 300;
 export const LONGEST_LABEL = 80;
+/** The page that is read from afar: it shows nothing of what passes, and is told nothing of it. */
+export const AFAR = '/afar';
 /** The name that a page has from being loaded until it is closed. Its calls over HTTP have it too, in `X-Page`. */
 export const PAGE_ID = /^[\da-f]{8,32}$/;
 

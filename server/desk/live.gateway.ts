@@ -8,6 +8,7 @@ import { WebSocketGateway, type OnGatewayConnection, type OnGatewayDisconnect } 
 import type { RawData, WebSocket } from 'ws';
 import { PORT_BYTES, TIMED_HEAD, TIMED_PORT_BYTES } from '@tawny-signal/core/live/batch';
 import { fromClientSchema, type FromClient, type FromServer } from '@tawny-signal/core/live/messages';
+import type { Here } from '@tawny-signal/core/people/here';
 import { CARRIED_NEEDS, LIVE_NEEDS } from '@tawny-signal/core/people/needs';
 import { may } from '@tawny-signal/core/people/roles';
 import { isOwn } from '../people/addresses.js';
@@ -157,8 +158,9 @@ export class LiveGateway implements OnGatewayConnection<WebSocket>, OnGatewayDis
     this.lastPassed.take(bytes);
     // The bytes are the link's, and valid during the call only; they are copied once for all.
     const kept = Buffer.from(bytes);
-    for (const { socket, standIn } of this.clients.values()) {
-      if (standIn === null && socket.bufferedAmount < BEHIND_BYTES) socket.send(kept);
+    for (const { id, socket, standIn } of this.clients.values()) {
+      if (standIn === null && socket.bufferedAmount < BEHIND_BYTES && !this.here.isQuiet(id))
+        socket.send(kept);
     }
   }
 
@@ -193,6 +195,13 @@ export class LiveGateway implements OnGatewayConnection<WebSocket>, OnGatewayDis
     const standIn = this.standInNamed(name);
     if (standIn) this.say(standIn, { t: 'ask', ask });
     return standIn !== undefined;
+  }
+
+  private hearWhere({ id }: Client, here: Here): void {
+    const wasQuiet = this.here.isQuiet(id);
+    this.here.said(id, here);
+    // It has missed what each line and mapping has done.
+    if (wasQuiet && !this.here.isQuiet(id)) this.engine.tellAll();
   }
 
   private hearStandIn(client: Client, name: string, state: unknown, length: number): void {
@@ -265,7 +274,7 @@ export class LiveGateway implements OnGatewayConnection<WebSocket>, OnGatewayDis
       case 'tryLine':
         return this.engine.tryLine(message.lineId, message.send, message.pressed, message.value);
       case 'here':
-        return this.here.said(client.id, message);
+        return this.hearWhere(client, message);
       case 'standIn':
         return this.hearStandIn(client, message.name, message.state, text.length);
       case 'clock':

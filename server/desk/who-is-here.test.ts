@@ -42,6 +42,9 @@ describe('who is here', () => {
     here.said(2, { ...at('/order'), page: 'ffff0000' });
     expect(here.nameOf('ffff0000')).toBe('A browser of the server’s machine');
     expect(here.nameOf('')).toBe('');
+    expect(here.isQuiet(1)).toBe(false);
+    here.said(1, at('/afar'));
+    expect([here.isQuiet(1), here.isQuiet(9)]).toEqual([true, false]);
   });
 
   test('is told together, however often it changes', async () => {

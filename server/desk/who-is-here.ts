@@ -1,7 +1,7 @@
 /** Which pages are connected, where they are and what is plugged in there. Changes are told together, a few times a second at most. */
 import type { IncomingMessage } from 'node:http';
 import type { Here, HereSeen } from '@tawny-signal/core/people/here';
-import { hereName, roundTrip } from '@tawny-signal/core/people/here';
+import { AFAR, hereName, roundTrip } from '@tawny-signal/core/people/here';
 import { addressOf, isFromHere } from '../people/addresses.js';
 import type { Somebody } from '../people/asking.js';
 import { browserWords } from '../people/browser-words.js';
@@ -21,6 +21,8 @@ export interface WhoIsHere {
   answered(id: number, tripMs: number): void;
   left(id: number): void;
   all(): HereSeen[];
+  /** Whether it is a page that shows nothing of what passes. */
+  isQuiet(id: number): boolean;
   /** What the page with this id is called; empty if there is none. */
   nameOf(page: string): string;
 }
@@ -98,6 +100,7 @@ export function createWhoIsHere(tell: (changed: HereSeen[], gone: number[]) => v
       gone.add(id);
       later();
     },
+    isQuiet: (id) => pages.get(id)?.seen.path === AFAR,
     all: () => [...pages.values()].filter(({ page }) => page !== '').map(({ seen }) => seen),
     nameOf(page) {
       const found = page === '' ? undefined : [...pages.values()].find((one) => one.page === page);
