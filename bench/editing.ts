@@ -1,10 +1,7 @@
 /** (f) Signals while a show is edited, compared with the same show at rest, in turns of half a second. */
-import { createSocket, type Socket } from 'node:dgram';
 import type { Show } from '@tawny-signal/core/show';
-import type { Line } from '@tawny-signal/core/show/line';
-import { encodeOsc } from '@tawny-signal/core/osc/packet';
-import { tryUdpPort } from '../scripts/ports.js';
-import { openTestStage, until } from '../scripts/test-stage.js';
+import { openTestStage } from '../scripts/test-stage.js';
+import { openNumbered, type Numbered } from './numbered.js';
 
 export interface EditingFigures {
   when: 'at rest' | 'while edited';
@@ -22,19 +19,12 @@ const SLICES = 40;
 /** The time between the answer to an edit and the next one. A person is slower. */
 const EDIT_EVERY_MS = 100;
 
-const bound = (): Promise<Socket> =>
-  new Promise((done) => {
-    const socket = createSocket({ type: 'udp4', recvBufferSize: 1 << 21 });
-    socket.bind(0, '127.0.0.1', () => done(socket));
-  });
-
 const wait = (ms: number): Promise<void> => new Promise((done) => setTimeout(done, ms));
 
 /** @param mappings how many the show has */
 export async function benchEditing(mappings: number): Promise<EditingFigures[]> {
   const stage = await openTestStage();
-  const source = await bound();
-  const target = await bound();
+  let numbered: Numbered | null = null;
   const call = async <T>(
     method: string,
     path: string,
@@ -50,27 +40,23 @@ export async function benchEditing(mappings: number): Promise<EditingFigures[]> 
     return (await response.json()) as T;
   };
   try {
-    const listenPort = (await tryUdpPort(0))!;
-    const line = await call<Line>('POST', 'lines', {
-      kind: 'osc-udp',
-      name: 'Bench',
-      host: '127.0.0.1',
-      port: target.address().port,
-      listenPort,
-    });
-    const { id } = await call<{ id: string }>('POST', 'mappings', {
-      hear: { message: 'osc', lineId: line.id, address: '/bench/in' },
-      shape: { from: 'value', in: [0, 1_000_000], out: [0, 1_000_000], curve: 'straight' },
-      sends: [
-        { kind: 'osc', lineId: line.id, address: '/bench/out', args: [{ type: 'i', value: 'shaped' }] },
-      ],
-    });
+    const sentAt: number[] = [];
+    const whenOf: EditingFigures['when'][] = [];
+    const us: Record<EditingFigures['when'], number[]> = { 'at rest': [], 'while edited': [] };
+    numbered = await openNumbered(stage, (arrived) =>
+      us[whenOf[arrived]!].push((performance.now() - sentAt[arrived]!) * 1000),
+    );
+    const { say } = numbered;
     const show = (await (await fetch(`${stage.address}api/files/show`)).json()) as Show;
     const [first] = show.mappings;
     const more = Array.from({ length: mappings - show.mappings.length }, (_, at) => ({
       ...first!,
       id: `more-${at}`,
-      hear: { ...first!.hear, channels: [at % 16, at % 16], numbers: [(at >> 4) % 128, (at >> 4) % 128] },
+      hear: {
+        ...first!.hear,
+        channels: [(at % 16) + 1, (at % 16) + 1],
+        numbers: [(at >> 4) % 128, (at >> 4) % 128],
+      },
     }));
     await call(
       'POST',
@@ -79,26 +65,8 @@ export async function benchEditing(mappings: number): Promise<EditingFigures[]> 
       'application/octet-stream',
     );
 
-    const sentAt: number[] = [];
-    const whenOf: EditingFigures['when'][] = [];
-    const us: Record<EditingFigures['when'], number[]> = { 'at rest': [], 'while edited': [] };
-    let warm = 0;
-    target.on('message', (bytes) => {
-      if (bytes[0] === 0x23) return; // a bundle that asks whether anybody is there
-      const number = bytes.readInt32BE(bytes.length - 4);
-      if (number === 0) warm++;
-      else us[whenOf[number]!].push((performance.now() - sentAt[number]!) * 1000);
-    });
-    const template = Buffer.from(
-      encodeOsc({ kind: 'osc', address: '/bench/in', args: [{ type: 'i', value: 0 }] }),
-    );
-    const say = (number: number): void => {
-      const packet = Buffer.from(template);
-      packet.writeInt32BE(number, packet.length - 4);
-      source.send(packet, listenPort, '127.0.0.1');
-    };
-    await until(() => (say(0), warm > 2000), 'it is warm', 60_000);
-
+    // The show was loaded anew, and its line opens again.
+    await wait(2000);
     let edits = 0;
     let editing = false;
     /** Edits a different row each time, near the end of the show. */
@@ -136,7 +104,6 @@ export async function benchEditing(mappings: number): Promise<EditingFigures[]> 
     edits = -1_000_000;
     await editor;
     await wait(300);
-    void id;
     return (['at rest', 'while edited'] as const).map((when) => {
       const sorted = [...us[when]].sort((a, b) => a - b);
       const at = (part: number): number =>
@@ -153,8 +120,7 @@ export async function benchEditing(mappings: number): Promise<EditingFigures[]> 
       };
     });
   } finally {
-    source.close();
-    target.close();
+    numbered?.close();
     await stage.stop();
   }
 }

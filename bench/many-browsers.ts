@@ -3,15 +3,12 @@
  * are connections that read what pages are sent; they draw nothing.
  */
 import { fork } from 'node:child_process';
-import { createSocket, type Socket } from 'node:dgram';
 import { readFileSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
-import type { Line } from '@tawny-signal/core/show/line';
-import { encodeOsc } from '@tawny-signal/core/osc/packet';
 import type { Shown } from '@tawny-signal/core/people/people';
 import { ROLES } from '@tawny-signal/core/people/roles';
-import { tryUdpPort } from '../scripts/ports.js';
-import { openTestStage, until, type TestStage } from '../scripts/test-stage.js';
+import { openTestStage, type TestStage } from '../scripts/test-stage.js';
+import { openNumbered, type Numbered } from './numbered.js';
 import type { Results } from './results.js';
 
 const OTHER = '127.0.0.2';
@@ -28,11 +25,6 @@ interface Counted {
   alive: number;
 }
 
-const bound = (): Promise<Socket> =>
-  new Promise((done) => {
-    const socket = createSocket({ type: 'udp4', recvBufferSize: 1 << 22 });
-    socket.bind(0, '127.0.0.1', () => done(socket));
-  });
 const wait = (ms: number): Promise<void> => new Promise((done) => setTimeout(done, ms));
 
 /** The memory that a process has, in MiB. */
@@ -68,8 +60,7 @@ async function signIn(stage: TestStage): Promise<string[]> {
 
 export async function benchManyBrowsers(results: Results): Promise<void> {
   const stage = await openTestStage();
-  const source = await bound();
-  const target = await bound();
+  let numbered: Numbered | null = null;
   const child = fork(fileURLToPath(new URL('many-browsers-child.mjs', import.meta.url)), { execArgv: [] });
   const ask = (what: object): Promise<Counted> =>
     new Promise((done) => {
@@ -78,45 +69,13 @@ export async function benchManyBrowsers(results: Results): Promise<void> {
     });
   try {
     const cookies = await signIn(stage);
-    const listenPort = (await tryUdpPort(0))!;
-    const line = await call<Line>(stage, 'POST', 'lines', {
-      kind: 'osc-udp',
-      name: 'Bench',
-      host: '127.0.0.1',
-      port: target.address().port,
-      listenPort,
-    });
-    await call(stage, 'POST', 'mappings', {
-      hear: { message: 'osc', lineId: line.id, address: '/bench/in' },
-      shape: { from: 'value', in: [0, 1_000_000], out: [0, 1_000_000], curve: 'straight' },
-      sends: [
-        { kind: 'osc', lineId: line.id, address: '/bench/out', args: [{ type: 'i', value: 'shaped' }] },
-      ],
-    });
     const sentAt: number[] = [];
     const whenOf: When[] = [];
     const us: Record<When, number[]> = { nobody: [], thirty: [] };
-    let warm = 0;
-    target.on('message', (bytes) => {
-      if (bytes[0] === 0x23) return; // a bundle that asks whether anybody is there
-      const number = bytes.readInt32BE(bytes.length - 4);
-      if (number === 0) warm++;
-      else us[whenOf[number]!].push((performance.now() - sentAt[number]!) * 1000);
-    });
-    const template = Buffer.from(
-      encodeOsc({ kind: 'osc', address: '/bench/in', args: [{ type: 'i', value: 0 }] }),
+    numbered = await openNumbered(stage, (arrived) =>
+      us[whenOf[arrived]!].push((performance.now() - sentAt[arrived]!) * 1000),
     );
-    const say = (number: number): void => {
-      const packet = Buffer.from(template);
-      packet.writeInt32BE(number, packet.length - 4);
-      source.send(packet, listenPort, '127.0.0.1');
-    };
-    const warmUp = (): boolean => {
-      for (let times = 0; times < 50; times++) say(0);
-      return warm > 5000;
-    };
-    await until(warmUp, 'it is warm');
-
+    const { say } = numbered;
     let number = 0;
     const memory: Record<When, number[]> = { nobody: [], thirty: [] };
     const seen: Counted[] = [];
@@ -155,8 +114,7 @@ export async function benchManyBrowsers(results: Results): Promise<void> {
     report(results, us, whenOf, memory, seen);
   } finally {
     child.kill();
-    source.close();
-    target.close();
+    numbered?.close();
     await stage.stop();
   }
 }

@@ -159,7 +159,7 @@ test('the operator sees who is here, makes a passphrase and ends a session', asy
 
 test('encrypted, another machine signs in, follows, and is asked whether MIDI may be used', async () => {
   await on.page.go('people');
-  await (await on.driver.findElement(By.css('[role="switch"][aria-label^="Encrypt"]'))).click();
+  await on.flip('Encrypt what other machines are served (TLS)');
   await on.page.sees('SHA-256');
   await on.page.sees(`https://${OTHER}:`);
   const { certificate } = await people();
