@@ -49,7 +49,7 @@ export function roundTrip(ms: number): number {
   return Math.max(1, Math.round(ms / step) * step);
 }
 
-/** `Mara`, `Mara (caller)`, `A browser of this machine` */
+/** `Mara`, `A browser of the server’s machine`, `Safari, iPad at 192.0.2.7` */
 export function hereName({ name, from, browser }: Pick<HereSeen, 'name' | 'from' | 'browser'>): string {
   if (name !== '') return name;
   return from === '' ? 'A browser of the server’s machine' : `${browser} at ${from}`;

@@ -115,7 +115,7 @@ export class EngineService implements OnApplicationShutdown {
     this.tell({ t: 'tryLine', lineId, send, pressed, value });
   }
 
-  /** @param desk the name of the desk that asks. @param press null where it has no id. @throws EngineAway if it was not done, TooLate */
+  /** @param desk the name of the desk that asks. @param press null where it has no id. @throws EngineAway if it was not done, TooLate, NotSure */
   async order(act: OrderAct, desk: string, press: Press | null): Promise<OrderSeen> {
     const give = (now: Press | null) => this.asking((ask) => ({ t: 'order', ask, act, desk, press: now }));
     await giveOrder(give, press, () => this.link !== null && this.backAgain.isBack(this.lineStates));

@@ -31,7 +31,7 @@ export class NotSure extends HttpException {
     super(
       {
         message:
-          'The engine died while it did this, and is back. Look whether it happened; if not, press Back one, then Go.',
+          'The engine died while it did this, and is back. Look whether it happened, and what stands by now; then call what is missing.',
         fields: [],
       },
       HttpStatus.CONFLICT,
