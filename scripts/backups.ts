@@ -15,20 +15,29 @@ import {
 } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import pg from 'pg';
+import type pg from 'pg';
 import { create, extract } from 'tar';
 import { z } from 'zod';
-import { ROOT } from './build.js';
-import { makeDatabase, programUrl } from './postgres.js';
+import { PROGRAM_NAME } from '../server/database/database.js';
+import { lastKnownMigration } from './given-database.js';
+import {
+  connected,
+  forget,
+  hasShows,
+  lockRestores,
+  MIGRATIONS_SCHEMA,
+  OUR_TABLES,
+  putBack,
+  setAside,
+} from './set-aside.js';
 import { SCORE_FILES } from './state-folder.js';
 
-/** Where a database is. */
+/** A database, and what is kept beside it. */
 export interface Store {
-  /** The address of a database of the cluster for the superuser. */
-  ownerUrl(database: string): string;
+  /** The address of the database for the program. */
+  url: string;
   /** The folder of the programs of PostgreSQL; empty for those of the path. */
   bin: string;
-  database: string;
   /** The folder of the files that are kept beside it. */
   state: string;
 }
@@ -45,18 +54,37 @@ const MOST_BYTES = 8 * 2 ** 30;
 /** Why a backup can't be made or restored, in words. */
 export class BackupTrouble extends Error {}
 
-function run({ bin }: Store, program: 'pg_dump' | 'pg_restore', url: string, args: string[]): void {
-  const address = new URL(url);
-  const env = { ...process.env, PGPASSWORD: address.password };
-  address.password = '';
-  const { status, stderr, error } = spawnSync(`${bin}${program}`, [...args, `--dbname=${address.href}`], {
+const newer = (file: string): BackupTrouble =>
+  new BackupTrouble(`${file} was made by a newer version of Tawny Signal. Restore it with that one.`);
+const noBackup = (file: string): BackupTrouble =>
+  new BackupTrouble(`${file} is no backup of Tawny Signal, or a part of it is missing.`);
+
+/** Runs a program of PostgreSQL. @returns what it writes. @throws BackupTrouble */
+function run({ bin }: Store, program: 'pg_dump' | 'pg_restore', args: string[], url?: string): string {
+  const to: string[] = [];
+  const env = { ...process.env };
+  if (url !== undefined) {
+    const address = new URL(url);
+    // A password in the command line could be read by everybody on this machine.
+    env['PGPASSWORD'] = decodeURIComponent(address.password);
+    address.password = '';
+    to.push(`--dbname=${address.href}`);
+  }
+  const { status, stdout, stderr, error } = spawnSync(`${bin}${program}`, [...args, ...to], {
     env,
+    encoding: 'utf8',
     maxBuffer: 1 << 24,
   });
-  if (status !== 0)
+  if ((error as NodeJS.ErrnoException | undefined)?.code === 'ENOENT')
     throw new BackupTrouble(
-      `${program} has failed: ${error?.message ?? stderr.toString().trim().slice(-1000)}`,
+      `${program} is missing. Install the programs of PostgreSQL (on Debian: sudo apt-get install postgresql-client).`,
     );
+  if (status === 0) return stdout;
+  const said = error?.message ?? stderr.trim().slice(-1000);
+  const old = /server version mismatch|unsupported version/.test(said)
+    ? '\nThe database is of a newer PostgreSQL than the programs here: install those of its version.'
+    : '';
+  throw new BackupTrouble(`${program} has failed: ${said}${old}`);
 }
 
 async function inFolder<T>(act: (folder: string) => Promise<T>): Promise<T> {
@@ -68,25 +96,36 @@ async function inFolder<T>(act: (folder: string) => Promise<T>): Promise<T> {
   }
 }
 
+/** The tables of other programs, in a database that they share with us. */
+async function othersIn(client: pg.Client): Promise<string[]> {
+  const { rows } = await client.query<{ name: string }>(
+    `select format('%I.%I', schemaname, tablename) as name from pg_tables
+     where schemaname not in ('pg_catalog', 'information_schema', $1)
+     and not (schemaname = 'public' and tablename = any($2))`,
+    [MIGRATIONS_SCHEMA, OUR_TABLES],
+  );
+  return rows.map(({ name }) => name);
+}
+
 /** Writes a backup, whole or not at all. @throws BackupTrouble */
 export async function writeBackup(store: Store, file: string): Promise<void> {
   if (existsSync(file))
     throw new BackupTrouble(`${file} is there already. Choose another name, or remove it.`);
+  const others = await connected(store.url, async (client) => {
+    if (!(await hasShows(client)))
+      throw new BackupTrouble('There is nothing to back up yet: no show is kept there.');
+    return othersIn(client);
+  });
   await inFolder(async (folder) => {
     const about = { format: FORMAT, version: VERSION, made: new Date().toISOString() };
     writeFileSync(join(folder, ABOUT), JSON.stringify(about));
-    const dump = join(folder, DUMP);
-    run(store, 'pg_dump', programUrl(store.ownerUrl(store.database)), [
-      '--format=custom',
-      '--no-owner',
-      '--no-privileges',
-      `--file=${dump}`,
-    ]);
-    const others = SCORE_FILES.filter((name) => existsSync(join(store.state, name)));
-    for (const name of others) copyFileSync(join(store.state, name), join(folder, name));
+    const args = ['--format=custom', '--no-owner', '--no-privileges', `--file=${join(folder, DUMP)}`];
+    run(store, 'pg_dump', [...args, ...others.map((table) => `--exclude-table=${table}`)], store.url);
+    const files = SCORE_FILES.filter((name) => existsSync(join(store.state, name)));
+    for (const name of files) copyFileSync(join(store.state, name), join(folder, name));
     const part = `${file}.part`;
     try {
-      await create({ gzip: true, file: part, cwd: folder, portable: true }, [ABOUT, DUMP, ...others]);
+      await create({ gzip: true, file: part, cwd: folder, portable: true }, [ABOUT, DUMP, ...files]);
       // What is in it is for whoever made it.
       chmodSync(part, 0o600);
       renameSync(part, file);
@@ -106,96 +145,68 @@ async function unpack(file: string, folder: string): Promise<void> {
     const about = aboutSchema.parse(JSON.parse(readFileSync(join(folder, ABOUT), 'utf8')));
     if (about.version <= VERSION && existsSync(join(folder, DUMP))) return;
   } catch {
-    throw new BackupTrouble(`${file} is no backup of Tawny Signal, or a part of it is missing.`);
+    throw noBackup(file);
   }
-  throw new BackupTrouble(`${file} was made by a newer version of Tawny Signal. Restore it with that one.`);
+  throw newer(file);
 }
 
-async function as<T>(url: string, act: (client: pg.Client) => Promise<T>): Promise<T> {
-  const client = new pg.Client({ connectionString: url });
-  await client.connect();
-  return act(client).finally(() => client.end());
+/** Looks into a dump before anything is changed. @throws BackupTrouble if a newer version made it, or it has no shows */
+function checkDump(store: Store, dump: string, file: string): void {
+  if (!/ TABLE public shows /.test(run(store, 'pg_restore', ['--list', dump]))) throw noBackup(file);
+  const rows = run(store, 'pg_restore', ['--data-only', `--schema=${MIGRATIONS_SCHEMA}`, '--file=-', dump]);
+  // Each row: its id, a hash, when the migration was made.
+  const made = [...rows.matchAll(/^\d+\t[^\t]+\t(\d+)$/gm)].map(([, when]) => Number(when));
+  if (Math.max(...made) > lastKnownMigration()) throw newer(file);
 }
 
-/** Whether nothing was ever kept. */
-const isEmpty = ({ ownerUrl, database }: Store): Promise<boolean> =>
-  as(ownerUrl(database), async (client) => {
-    const { rowCount } = await client.query("select from pg_tables where tablename = 'shows'");
-    return rowCount === 0;
-  });
-
-/** How many migrations this version knows. */
-const migrationsHere = (): number =>
-  (
-    JSON.parse(readFileSync(join(ROOT, 'server/drizzle/meta/_journal.json'), 'utf8')) as {
-      entries: unknown[];
-    }
-  ).entries.length;
-
-async function check(url: string, file: string): Promise<number> {
-  return as(url, async (client) => {
-    const { rows: done } = await client.query<{ count: string }>(
-      'select count(*) as count from drizzle.__drizzle_migrations',
+/** @throws BackupTrouble if a Tawny Signal keeps its shows in this database now */
+async function refuseUsed(client: pg.Client): Promise<void> {
+  const { rows } = await client.query<{ address: string | null }>(
+    `select client_addr as address from pg_stat_activity
+     where datname = current_database() and application_name = $1 limit 1`,
+    [PROGRAM_NAME],
+  );
+  if (rows[0])
+    throw new BackupTrouble(
+      `Tawny Signal is running with this database, from ${rows[0].address ?? 'its own machine'}. End it with Ctrl-C, then restore, then start it again.`,
     );
-    if (Number(done[0]!.count) > migrationsHere())
-      throw new BackupTrouble(
-        `${file} was made by a newer version of Tawny Signal. Restore it with that one.`,
-      );
-    const { rows } = await client.query<{ count: string }>('select count(*) as count from shows');
-    return Number(rows[0]!.count);
-  });
 }
 
 /**
- * Puts what is in a backup in the place of what is there. If it fails, everything is as it was.
+ * Puts what is in a backup in the place of what is there. If it fails or is killed, everything is as it was: after a kill, once the next start or restore
+ * has begun.
  * @param before the file that what is there is written to first, if there is anything. @returns the number of shows. @throws BackupTrouble
  */
 export async function restoreBackup(store: Store, file: string, before: string): Promise<number> {
-  const { ownerUrl, database, state } = store;
-  const [made, old] = [`${database}_restored`, `${database}_before`];
-  const postgres = ownerUrl('postgres');
-  const drop = (name: string): Promise<unknown> =>
-    as(postgres, (client) =>
-      client.query(`drop database if exists ${pg.escapeIdentifier(name)} with (force)`),
-    );
   return inFolder(async (folder) => {
     await unpack(file, folder);
-    await drop(made);
-    await drop(old);
-    try {
-      await makeDatabase(ownerUrl, made);
-      // A file may have anything in it, so it is restored by the role that may do nothing but own its database.
-      run(store, 'pg_restore', programUrl(ownerUrl(made)), [
-        '--no-owner',
-        '--no-privileges',
-        '--single-transaction',
-        '--exit-on-error',
-        join(folder, DUMP),
-      ]);
-      const count = await check(ownerUrl(made), file);
-      if (!(await isEmpty(store))) await writeBackup(store, before);
-      await as(postgres, async (client) => {
-        await client.query('select pg_terminate_backend(pid) from pg_stat_activity where datname = any($1)', [
-          [database, made],
-        ]);
-        const name = pg.escapeIdentifier;
-        await client.query('begin');
-        await client.query(`alter database ${name(database)} rename to ${name(old)}`);
-        await client.query(`alter database ${name(made)} rename to ${name(database)}`);
-        await client.query('commit');
-      });
-      await drop(old);
-      for (const kept of SCORE_FILES) {
-        rmSync(join(state, kept), { force: true });
-        if (existsSync(join(folder, kept))) copyFileSync(join(folder, kept), join(state, kept));
+    const dump = join(folder, DUMP);
+    checkDump(store, dump, file);
+    return connected(store.url, async (client) => {
+      if (!(await lockRestores(client)))
+        throw new BackupTrouble('Another restore is at work in this database.');
+      await refuseUsed(client);
+      if (await hasShows(client)) await writeBackup(store, before);
+      try {
+        await setAside(client);
+        // Only what belongs to our schemas: a file may have anything in it.
+        const ours = ['public', MIGRATIONS_SCHEMA].map((name) => `--schema=${name}`);
+        const whole = ['--no-owner', '--no-privileges', '--single-transaction', '--exit-on-error'];
+        run(store, 'pg_restore', [...whole, ...ours, dump], store.url);
+        const { rows } = await client.query<{ count: string }>('select count(*) as count from public.shows');
+        // The engine would go on with the show that it kept.
+        rmSync(join(store.state, 'engine'), { recursive: true, force: true });
+        await forget(client);
+        for (const kept of SCORE_FILES) {
+          rmSync(join(store.state, kept), { force: true });
+          if (existsSync(join(folder, kept))) copyFileSync(join(folder, kept), join(store.state, kept));
+        }
+        return Number(rows[0]!.count);
+      } catch (error) {
+        await putBack(client);
+        if (error instanceof BackupTrouble) throw error;
+        throw new BackupTrouble(`${file} can’t be restored: ${(error as Error).message}`);
       }
-      // The engine would go on with the show that it kept.
-      rmSync(join(state, 'engine'), { recursive: true, force: true });
-      return count;
-    } catch (error) {
-      await drop(made);
-      if (error instanceof BackupTrouble) throw error;
-      throw new BackupTrouble(`${file} can’t be restored: ${(error as Error).message}`);
-    }
+    });
   });
 }

@@ -27,7 +27,9 @@ const HELP = `npm start -- [options]     starts Tawny Signal with its show, and 
   --help       this`;
 
 const BACKUP_HELP = `npm run backup -- [FILE]   writes all shows, their versions and performances into one file, also while it runs
-npm run restore -- FILE    puts what is in such a file in the place of what is here; what is here is written to a file first`;
+npm run restore -- FILE    puts what is in such a file in the place of what is here; what is here is written to a file first
+
+  --database U where the shows are kept in a PostgreSQL that was given (or DATABASE_URL)`;
 
 const TEST_HELP = `npm test -- [options]      checks everything
 
@@ -61,6 +63,7 @@ function hasPostgres() {
 /** The purpose of each Debian package. @type {Record<string, string>} */
 const WHY = {
   postgresql: 'the database that keeps the show; a private one of this folder is run, not Debian’s own',
+  'postgresql-client': 'what writes a backup of a database that was given, and reads it again',
   chromium: 'the browser in which the tests drive the interface',
   'chromium-driver': 'what drives that browser',
   xvfb: 'a screen without a monitor, for the tests that type keys',
@@ -94,10 +97,13 @@ function missingPackages() {
   /** @type {string[]} */
   const missing = [];
   const isGiven =
-    command === 'start' &&
-    (process.env['DATABASE_URL'] !== undefined || args.some((arg) => arg.startsWith('--database')));
-  if (!isGiven && !hasPostgres()) missing.push('postgresql');
-  if (!['start', 'backup', 'restore'].includes(command ?? ''))
+    process.env['DATABASE_URL'] !== undefined || args.some((arg) => arg.startsWith('--database'));
+  const isBackup = command === 'backup' || command === 'restore';
+  if (!hasPostgres()) {
+    if (!isGiven) missing.push('postgresql');
+    else if (isBackup && !onPath('pg_dump')) missing.push('postgresql-client');
+  }
+  if (command !== 'start' && !isBackup)
     missing.push(...FOR_TESTS.filter(([file]) => !existsSync(String(file))).map(([, name]) => String(name)));
   return missing;
 }

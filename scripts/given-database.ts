@@ -7,7 +7,7 @@ import { ROOT } from './build.js';
 const WAIT_MS = 5000;
 
 /** What is said of it: never its password. */
-function nameOf(url: URL): string {
+export function nameOf(url: URL): string {
   return `${url.hostname || 'localhost'}:${url.port || '5432'}${url.pathname}`;
 }
 
@@ -22,7 +22,7 @@ export function wrongAddress(given: string): string | null {
 }
 
 /** When the last migration that this version knows was made, in ms since 1970. */
-function lastKnown(): number {
+export function lastKnownMigration(): number {
   const journal = JSON.parse(readFileSync(join(ROOT, 'server/drizzle/meta/_journal.json'), 'utf8')) as {
     entries: { when: number }[];
   };
@@ -38,7 +38,7 @@ async function isNewer(client: pg.Client): Promise<boolean> {
   const { rows } = await client.query<{ last: string | null }>(
     'select max(created_at) as last from drizzle.__drizzle_migrations',
   );
-  return Number(rows[0]!.last ?? 0) > lastKnown();
+  return Number(rows[0]!.last ?? 0) > lastKnownMigration();
 }
 
 /** Looks whether our own database was used by a newer version. @throws with what to do */

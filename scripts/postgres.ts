@@ -29,12 +29,13 @@ const versionOnPath = (): string =>
 
 /**
  * Finds the programs of PostgreSQL. A cluster is opened by the version that created it; a new one is created by the newest version.
+ * @param data the folder of a cluster; null for those that talk to a database elsewhere
  * @throws with what to do if that version is not installed
  */
-export function binFolder(data: string): string {
+export function binFolder(data: string | null): string {
   const versions = versionsHere().sort((a, b) => Number(b) - Number(a));
-  const made = join(data, 'PG_VERSION');
-  if (existsSync(made)) {
+  const made = data === null ? null : join(data, 'PG_VERSION');
+  if (made !== null && existsSync(made)) {
     const version = readFileSync(made, 'utf8').trim();
     if (versions.includes(version)) return `${DEBIAN}/${version}/bin/`;
     const here = versions.length > 0 ? versions : [versionOnPath()];

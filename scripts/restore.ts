@@ -2,23 +2,23 @@
 import { existsSync, mkdirSync, rmSync } from 'node:fs';
 import { join, resolve } from 'node:path';
 import { restoreBackup } from './backups.js';
-import { startCluster } from './postgres.js';
-import { DATABASE, fail, LOCK, runningHere, stamp, STATE, writeLock } from './state-folder.js';
+import { openStore, readFileAndDatabase } from './kept-where.js';
+import { fail, LOCK, runningHere, stamp, STATE, writeLock } from './state-folder.js';
 
-const [given, ...more] = process.argv.slice(2);
-if (given === undefined || more.length > 0 || given.startsWith('-'))
-  fail('npm run restore -- FILE: a file that npm run backup has written.');
-const file = resolve(given);
+const USAGE = 'npm run restore -- FILE [--database URL]: a file that npm run backup has written.';
+const { file: name, given } = readFileAndDatabase(USAGE);
+if (name === undefined) fail(USAGE);
+const file = resolve(name);
 if (runningHere() !== null)
   fail('Tawny Signal is running from this folder. End it with Ctrl-C, then restore, then start it again.');
 
 mkdirSync(STATE, { recursive: true, mode: 0o711 });
 // Nothing is started from here meanwhile.
 writeLock('');
-const cluster = await startCluster(STATE);
+let close = (): Promise<void> => Promise.resolve();
 try {
-  await cluster.create(DATABASE);
-  const store = { ownerUrl: cluster.ownerUrl, bin: cluster.bin, database: DATABASE, state: STATE };
+  const store = await openStore(given);
+  close = store.close;
   const before = join(STATE, `before-restore-${stamp()}-${process.pid}.backup`);
   const count = await restoreBackup(store, file, before);
   const kept = existsSync(before) ? ` What was here before is in ${before}.` : '';
@@ -27,6 +27,6 @@ try {
   process.exitCode = 1;
   console.error(`\n${(error as Error).message}\nNothing was changed.\n`);
 } finally {
-  await cluster.stop();
+  await close();
   rmSync(LOCK, { force: true });
 }

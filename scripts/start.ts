@@ -6,10 +6,12 @@ import { parseArgs } from 'node:util';
 import { ownAddresses } from '../server/people/addresses.js';
 import { buildAll } from './build.js';
 import { checkDatabase, refuseNewer, wrongAddress } from './given-database.js';
+import { keptElsewhere, noteWhere } from './kept-where.js';
 import { firstFree, tryPort } from './ports.js';
 import { startCluster } from './postgres.js';
 import { openStage, type Stage } from './processes.js';
 import { keepPorts, type MovedPort } from './stand-in-ports.js';
+import { connected, undoKilledRestore } from './set-aside.js';
 import { installService } from './service.js';
 import { DATABASE, fail, LOCK, runningHere, SCORE_FILES, STATE, writeLock } from './state-folder.js';
 
@@ -108,11 +110,19 @@ async function choosePort(wished: number | null): Promise<number> {
 /** An address without a database. */
 const NOBODY = 'postgres://tawny@127.0.0.1:1/tawny';
 
+/** So that nothing begins with half of a backup. */
+async function undoRestore(url: string): Promise<void> {
+  if (await connected(url, undoKilledRestore))
+    console.log('A restore was cut off before it was done: what was here before it is here again.');
+}
+
 /** Starts the database. The engine does not wait for it, and plays the last show even without it. @throws if there is no last show and no database */
 async function startDatabase(): Promise<string> {
   try {
     if (options.database !== null) {
       await checkDatabase(options.database);
+      await undoRestore(options.database);
+      noteWhere(options.database);
       console.log('The shows are kept in the database that was given, not in this folder.');
       return options.database;
     }
@@ -120,6 +130,13 @@ async function startDatabase(): Promise<string> {
     ending.push(() => cluster.stop());
     await cluster.create(DATABASE);
     await refuseNewer(cluster.url(DATABASE));
+    await undoRestore(cluster.url(DATABASE));
+    const elsewhere = keptElsewhere();
+    if (elsewhere !== null)
+      console.log(
+        `The shows of this folder are used now. Those of the last start are in ${elsewhere}: --database opens them.`,
+      );
+    noteWhere(null);
     return cluster.url(DATABASE);
   } catch (error) {
     if (!existsSync(join(STATE, 'engine/show.json'))) throw error;

@@ -1,7 +1,7 @@
 /** A PostgreSQL that is already there: what is taken, and what is refused in words. */
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
 import { spawn } from 'node:child_process';
-import { existsSync, mkdtempSync, rmSync } from 'node:fs';
+import { existsSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import pg from 'pg';
@@ -100,6 +100,9 @@ test('npm start keeps the show in it, and makes no cluster of its own', async ()
     await client.end();
     expect(rows).toEqual([{ shows: '1' }]);
     expect(existsSync(join(folder, 'postgres'))).toBe(false);
+    // So that no backup takes this folder for the place of the shows; the password is not kept.
+    const url = new URL(nameIt(name));
+    expect(readFileSync(join(folder, 'kept-elsewhere'), 'utf8')).toBe(`${url.host}/${name}`);
     expect(said).not.toContain(new URL(programUrl(nameIt(name))).password);
   } finally {
     child.kill('SIGINT');

@@ -13,12 +13,16 @@ export type Transaction = NodePgDatabase<typeof schema>;
 export const DATABASE = Symbol('database');
 export const POOL = Symbol('pool');
 
+/** What PostgreSQL is told of who is connected: a restore looks for it, so as not to change what a running program uses. */
+export const PROGRAM_NAME = 'tawny-signal';
+
 const MIGRATIONS = fileURLToPath(new URL('../../drizzle', import.meta.url));
 
 /** @param url postgres://… A query without an answer fails after 3 s */
 export function openPool(url: string): pg.Pool {
   const pool = new pg.Pool({
     connectionString: url,
+    application_name: PROGRAM_NAME,
     max: 4,
     connectionTimeoutMillis: 3000,
     query_timeout: 3000,
@@ -59,7 +63,14 @@ export async function inTransaction<T>(db: Database, act: (tx: Transaction) => P
 
 /** Brings the tables up to what this version wants. */
 export async function migrateDatabase(url: string): Promise<void> {
-  const pool = unbroken(new pg.Pool({ connectionString: url, max: 1, connectionTimeoutMillis: 3000 }));
+  const pool = unbroken(
+    new pg.Pool({
+      connectionString: url,
+      application_name: PROGRAM_NAME,
+      max: 1,
+      connectionTimeoutMillis: 3000,
+    }),
+  );
   try {
     await migrate(drizzle(pool), { migrationsFolder: MIGRATIONS });
   } finally {
