@@ -2,6 +2,7 @@
 import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import { beforeAll, expect, test } from '@jest/globals';
+import { PAGES } from './every-page.js';
 import { setup } from './setup.js';
 
 const on = setup();
@@ -12,31 +13,6 @@ const SIZES = [
   [1024, 700],
   [390, 844],
 ] as const;
-const PAGES = [
-  'people',
-  'afar',
-  'start',
-  'lines/water-screen',
-  'lines/routes',
-  'motion/slow-swell',
-  'mappings/storm-go',
-  'mappings/layouts',
-  'mappings/preflight',
-  'order/storm-glass',
-  'order/time',
-  'order/looks',
-  'order/files',
-  'time/tide',
-  'time/tempo/drums',
-  'time/ltc',
-  'shows',
-  'prompt',
-  'prompt/log',
-  'traffic',
-  'traffic/keyboard',
-  'traffic/control/pier-pads/note-10-36',
-  'stand-ins/water-screen',
-];
 
 interface DevTools {
   sendDevToolsCommand(name: string, args: object): Promise<void>;

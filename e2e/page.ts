@@ -57,7 +57,12 @@ export function openPage(driver: WebDriver, address: () => string): Page {
         `a button “${name}”`,
       ),
     press: async (name) =>
-      void (await again(async () => (await page.button(name)).click(), `“${name}” can be pressed`)),
+      void (await again(async () => {
+        const button = await page.button(name);
+        // A browser takes a press of it and does nothing.
+        if (!(await button.isEnabled())) throw new Error(`“${name}” is disabled`);
+        await button.click();
+      }, `“${name}” can be pressed`)),
     async field(label) {
       const labelled = await find(`//label[normalize-space()=${quote(label)}]`, `a field “${label}”`);
       return driver.findElement(By.id((await labelled.getAttribute('for'))!));

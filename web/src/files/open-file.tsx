@@ -33,5 +33,12 @@ export function OpenFile({ kind, words }: { kind: Kind; words: string }) {
     onError: (error) => notify(error.message, { look: 'fault' }),
     networkMode: 'always',
   });
-  return <FileButton words={words} accept=".json,application/json" take={(file) => open.mutate(file)} />;
+  return (
+    <FileButton
+      needs="edit"
+      words={words}
+      accept=".json,application/json"
+      take={(file) => open.mutate(file)}
+    />
+  );
 }

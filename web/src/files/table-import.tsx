@@ -51,6 +51,7 @@ export function TableImport({ path, noun, children }: TableImportProps) {
   return (
     <>
       <FileButton
+        needs="edit"
         words={children}
         accept=".csv,text/csv"
         take={(chosen) => {
@@ -77,7 +78,12 @@ export function TableImport({ path, noun, children }: TableImportProps) {
             </ol>
           )}
           <div className="flex gap-2 pt-1">
-            <Button look="main" disabled={all === 0 || take.isPending} onClick={() => take.mutate(file)}>
+            <Button
+              needs="edit"
+              look="main"
+              disabled={all === 0 || take.isPending}
+              onClick={() => take.mutate(file)}
+            >
               {data.changed ? `Import ${all}` : `Add ${all}`}
             </Button>
             <Button look="bare" onClick={() => setFile(null)}>

@@ -74,6 +74,7 @@ export function ControlDetail({ control, layout, show, change }: ControlDetailPr
       <LampFields control={control} layout={layout} put={put} />
       <UsedBy control={control} layout={layout} show={show} />
       <Button
+        needs="edit"
         look="bare"
         className="text-brick!"
         onClick={() =>
@@ -133,7 +134,9 @@ function LampFields({ control, layout, put }: LampFieldsProps) {
             commit={(text) => put({ lamp: { ...lamp, off: orThrow(readWhole(text, 'It', 0, 127)) } })}
           />
           <div className="pl-24">
-            <HoldButton press={light}>Light it</HoldButton>
+            <HoldButton needs="operator" press={light}>
+              Light it
+            </HoldButton>
           </div>
         </>
       )}
@@ -167,6 +170,7 @@ function UsedBy({ control, layout, show }: { control: LayoutControl; layout: Lay
         </ul>
       )}
       <Button
+        needs="edit"
         onClick={() =>
           add.mutate(
             { hear: hearOfControl(control, layout.lineId), name: control.name },

@@ -56,7 +56,7 @@ export function LayoutsPage() {
       actions={
         <>
           <OpenFile kind="layout" words="Open a layout" />
-          <Button onClick={make}>
+          <Button needs="edit" onClick={make}>
             <Plus size={15} aria-hidden /> New layout
           </Button>
         </>
@@ -66,7 +66,7 @@ export function LayoutsPage() {
         <OneLayout key={layout.id} layout={layout} />
       ) : (
         <Empty words="A layout says what a controller has on it: its pads, faders and lamps, with their names. Make one, press Learn, and touch every control once.">
-          <Button look="main" onClick={make}>
+          <Button needs="edit" look="main" onClick={make}>
             New layout
           </Button>
         </Empty>
@@ -116,6 +116,7 @@ function OneLayout({ layout }: { layout: Layout }) {
         />
         <div className="flex flex-wrap gap-1.5 py-2">
           <Button
+            needs="edit"
             look="main"
             aria-pressed={learn.on}
             disabled={layout.lineId === null}

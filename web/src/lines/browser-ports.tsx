@@ -32,14 +32,14 @@ export function BrowserPorts() {
         </p>
       )}
       {(state === 'unasked' || state === 'refused') && (
-        <Button className="mt-2" onClick={() => void midi.allow()}>
+        <Button needs="operator" className="mt-2" onClick={() => void midi.allow()}>
           {state === 'refused' ? 'Try again' : 'Allow MIDI'}
         </Button>
       )}
       {state === 'open' && !sysex && (
         <p className="pb-1 text-sm text-ink-2">
           System-exclusive, which show control uses, is not allowed yet.{' '}
-          <Button look="bare" onClick={() => void midi.allow(true)}>
+          <Button needs="operator" look="bare" onClick={() => void midi.allow(true)}>
             Allow system-exclusive
           </Button>
         </p>
@@ -87,7 +87,9 @@ function BrowserPort({ name, directions, held }: BrowserPortProps) {
         {line ? (
           `is the line ${line.name}`
         ) : (
-          <Button onClick={() => void use().catch(() => undefined)}>Use as a line</Button>
+          <Button needs="edit" onClick={() => void use().catch(() => undefined)}>
+            Use as a line
+          </Button>
         )}
       </span>
     </li>

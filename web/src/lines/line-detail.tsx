@@ -37,7 +37,7 @@ export function LineDetail({ line, view }: { line: Line; view: LineView }) {
         <Facts line={line} view={view} />
         {line.kind === 'midi-network' && state?.network && <SessionSeen line={line} seen={state.network} />}
         {protocolOf(line) === 'dmx' && <UniverseLevels line={line} sends={view.eyes.sides.out !== 'none'} />}
-        <NotOfTheShow>{!onlyHears(line) && <TryLine line={line} />}</NotOfTheShow>
+        <NotOfTheShow needs="operator">{!onlyHears(line) && <TryLine line={line} />}</NotOfTheShow>
         <div className="flex items-center gap-4 pt-3">
           <Switch
             label="Muted"
@@ -228,6 +228,7 @@ function TryLine({ line }: { line: Line }) {
       )}
       <SendFields heard={false} send={send} show={show} save={save} />
       <HoldButton
+        needs="operator"
         className="mt-1 ml-24 text-tawny-2!"
         title="Sends its highest value, at once"
         press={(down) => connection.tryLine(line.id, send, down)}

@@ -21,7 +21,7 @@ export function LinesPage() {
       title="Lines"
       aside={<Tabs at="Lines" />}
       actions={
-        <Button look="main" onClick={() => go('/lines/new')}>
+        <Button needs="edit" look="main" onClick={() => go('/lines/new')}>
           Add a line
         </Button>
       }
@@ -58,6 +58,7 @@ function NewLine() {
         {KIND_NAMES.map((kind) => (
           <li key={kind}>
             <Button
+              needs="edit"
               className="h-full w-full flex-col items-start! py-2 text-left"
               onClick={() => void make(kind).catch(() => undefined)}
             >

@@ -54,6 +54,7 @@ export function AnswerFields({ mapping, show, save }: PartProps) {
         ?.lamp ?? null;
     return (
       <Button
+        needs="edit"
         look="bare"
         className="ml-22"
         onClick={() => void save({ answer: startAnswer(hear, lamp) }).catch(() => undefined)}
@@ -68,6 +69,7 @@ export function AnswerFields({ mapping, show, save }: PartProps) {
       <div className="flex min-h-8 items-center justify-between">
         <h4 className="text-xs font-semibold text-ink-2">Feedback</h4>
         <IconButton
+          needs="edit"
           label="Remove feedback"
           onClick={() => void save({ answer: null }).catch(() => undefined)}
         >

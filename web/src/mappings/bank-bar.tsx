@@ -5,7 +5,7 @@ import { freeName } from '../show/free-name';
 import { RemoveButton } from '../show/removing';
 import { useAddBank, useChangeBank, useShow } from '../show/show';
 import { SaveLink } from '../files/save-link';
-import { Button } from '../ui/button';
+import { BareButton, Button } from '../ui/button';
 import { Pop } from '../ui/pop';
 import { TypedField } from '../ui/typed-field';
 
@@ -17,7 +17,7 @@ export function BankBar() {
       {show.banks.map((bank) => (
         <BankChip key={bank.id} bank={bank} />
       ))}
-      <Button look="bare" onClick={() => add.mutate(freeName(show.banks, 'New bank'))}>
+      <Button needs="edit" look="bare" onClick={() => add.mutate(freeName(show.banks, 'New bank'))}>
         + bank
       </Button>
     </div>
@@ -29,8 +29,8 @@ function BankChip({ bank }: { bank: Bank }) {
   const look = bank.on ? 'bg-bark-2 text-ink' : 'text-ink-2';
   return (
     <span className={`inline-flex items-center rounded border border-rule ${look}`}>
-      <button
-        type="button"
+      <BareButton
+        needs="caller"
         aria-pressed={bank.on}
         title={
           bank.on
@@ -52,7 +52,7 @@ function BankChip({ bank }: { bank: Bank }) {
         {bank.name}
         {bank.group && <span className="text-xs text-ink-3">{bank.group}</span>}
         {!bank.on && <span className="text-xs">off</span>}
-      </button>
+      </BareButton>
       <Pop
         align="start"
         width="w-76"
@@ -79,7 +79,7 @@ function BankChip({ bank }: { bank: Bank }) {
           commit={(group) => change.mutateAsync({ id: bank.id, change: { group } })}
         />
         <div className="flex flex-wrap gap-1 pt-2">
-          <Button onClick={() => change.mutate({ id: bank.id, change: { act: 'only' } })}>
+          <Button needs="caller" onClick={() => change.mutate({ id: bank.id, change: { act: 'only' } })}>
             This one only
           </Button>
           <SaveLink href={`/api/files/bank/${bank.id}`}>Save as a file</SaveLink>

@@ -131,21 +131,23 @@ function RowActions({ mapping, show, save, move }: PartProps & { move: ((step: n
         />
         {move && (
           <>
-            <IconButton label="Move up (Alt+↑)" onClick={() => move(-1)}>
+            <IconButton needs="edit" label="Move up (Alt+↑)" onClick={() => move(-1)}>
               <ArrowUp size={15} aria-hidden />
             </IconButton>
-            <IconButton label="Move down (Alt+↓)" onClick={() => move(1)}>
+            <IconButton needs="edit" label="Move down (Alt+↓)" onClick={() => move(1)}>
               <ArrowDown size={15} aria-hidden />
             </IconButton>
           </>
         )}
         <Button
+          needs="edit"
           look="bare"
           onClick={() => copy.mutate(mapping.id, { onSuccess: (made) => void go(`/mappings/${made.id}`) })}
         >
           <Copy size={15} aria-hidden /> Copy
         </Button>
         <Button
+          needs="edit"
           look="bare"
           title="Copies it to the next control and the next target: controller 71 to note 112, after 70 to 111"
           onClick={() =>

@@ -65,6 +65,7 @@ export function MappingsPage() {
         <>
           <FindField label="Find a mapping" text={find} find={setFind} />
           <Button
+            needs="edit"
             onClick={() =>
               add.mutate(mappingId && open ? { after: mappingId } : {}, {
                 onSuccess: (made) => void go(`/mappings/${made.id}`),
@@ -74,6 +75,7 @@ export function MappingsPage() {
             <Plus size={15} aria-hidden /> Add
           </Button>
           <Button
+            needs="edit"
             aria-label="Spread a range"
             aria-pressed={spreading}
             onClick={() => setSpreading(!spreading)}
@@ -81,6 +83,7 @@ export function MappingsPage() {
             Spread
           </Button>
           <Button
+            needs="edit"
             look="main"
             data-learn
             aria-pressed={learn.phase !== 'off'}
@@ -95,7 +98,7 @@ export function MappingsPage() {
       {spreading && <SpreadPanel close={() => setSpreading(false)} made={setFresh} />}
       {show.mappings.length === 0 ? (
         <Empty words="There are no mappings yet. Press Learn, then a pad: a mapping that hears it is made.">
-          <Button look="main" onClick={learn.start}>
+          <Button needs="edit" look="main" onClick={learn.start}>
             Learn a control
           </Button>
         </Empty>

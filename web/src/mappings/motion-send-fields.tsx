@@ -37,7 +37,7 @@ export function MotionFields({ send, show, save, heard }: FormProps<SendOf<'moti
             Open {chosen.name}
           </Link>
         ) : (
-          <Button look="bare" onClick={() => void make().catch(() => undefined)}>
+          <Button needs="edit" look="bare" onClick={() => void make().catch(() => undefined)}>
             <Plus size={14} aria-hidden /> Make a motion
           </Button>
         )}

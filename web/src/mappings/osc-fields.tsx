@@ -32,6 +32,7 @@ export function OscFields({ send, save }: OscFieldsProps) {
         <ArgumentFields key={at} at={at} arg={arg} set={(next) => setArg(at, next)} />
       ))}
       <Button
+        needs="edit"
         look="bare"
         className="ml-24"
         onClick={() =>
@@ -114,7 +115,11 @@ function ArgumentFields({
           />
         )}
       </div>
-      <IconButton label={`Remove argument ${at + 1}`} onClick={() => void set(null).catch(() => undefined)}>
+      <IconButton
+        needs="edit"
+        label={`Remove argument ${at + 1}`}
+        onClick={() => void set(null).catch(() => undefined)}
+      >
         <X size={14} aria-hidden />
       </IconButton>
     </div>

@@ -199,12 +199,16 @@ export function SendTabs({ show, sends, add, remove, children }: SendTabsProps) 
       <div className="flex items-center gap-1 pl-22">
         {adding && <Button onClick={() => setAdding(false)}>Cancel</Button>}
         {!adding && sends.length < MOST_SENDS && (
-          <Button look="bare" onClick={() => setAdding(true)}>
+          <Button needs="edit" look="bare" onClick={() => setAdding(true)}>
             <Plus size={14} aria-hidden /> Add a send
           </Button>
         )}
         {!adding && (
-          <IconButton label={`Remove this send: ${sendTitle(send, middleC)}`} onClick={() => void remove(at)}>
+          <IconButton
+            needs="edit"
+            label={`Remove this send: ${sendTitle(send, middleC)}`}
+            onClick={() => void remove(at)}
+          >
             <Trash2 size={14} aria-hidden className="text-brick" />
           </IconButton>
         )}

@@ -118,6 +118,7 @@ export function TryButton({ mapping }: { mapping: Mapping }) {
   const { connection } = useLive();
   return (
     <HoldButton
+      needs="operator"
       look="bare"
       className="text-tawny-2!"
       title="Sends the highest value"

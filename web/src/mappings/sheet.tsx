@@ -14,6 +14,7 @@ import type { Show } from '@tawny-signal/core/show';
 import type { Mapping } from '@tawny-signal/core/show/mapping';
 import { useMoveMapping } from '../show/show';
 import { walkRows } from '../ui/walk-rows';
+import { useWhyNot } from '../ui/read-only';
 import { MappingRow, SHEET_COLUMNS } from './mapping-row';
 
 export interface SheetProps {
@@ -69,6 +70,7 @@ export function Sheet({ mappings, show, openId, fresh, sortable }: SheetProps) {
     },
     [ids, move],
   );
+  const mayMove = useWhyNot('edit') === undefined;
   const moveBy = useCallback((id: string, step: number) => moveTo(id, ids.indexOf(id) + step), [ids, moveTo]);
   const toggle = useCallback(
     (id: string) => void go(id === openId ? '/mappings' : `/mappings/${id}`),
@@ -132,7 +134,7 @@ export function Sheet({ mappings, show, openId, fresh, sortable }: SheetProps) {
                     show={show}
                     open={mapping.id === openId}
                     toggle={toggle}
-                    moveBy={sortable ? moveBy : null}
+                    moveBy={sortable && mayMove ? moveBy : null}
                   />
                 </li>
               );

@@ -96,7 +96,7 @@ export function WhenFields({ mapping, show, save }: PartProps) {
             open={open}
             setOpen={setOpen}
             trigger={
-              <Button look="bare">
+              <Button needs="edit" look="bare">
                 <Plus size={14} aria-hidden /> Only …
               </Button>
             }
@@ -133,7 +133,11 @@ function Removable({ label, remove, children }: RemovableProps) {
   return (
     <div className="grid grid-cols-[minmax(0,1fr)_32px] items-start">
       {children}
-      <IconButton label={`Always, not: ${label}`} onClick={() => void remove().catch(() => undefined)}>
+      <IconButton
+        needs="edit"
+        label={`Always, not: ${label}`}
+        onClick={() => void remove().catch(() => undefined)}
+      >
         <X size={14} aria-hidden />
       </IconButton>
     </div>

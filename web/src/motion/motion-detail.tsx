@@ -11,7 +11,7 @@ import type { Show } from '@tawny-signal/core/show';
 import { useLiveValue } from '../live/live';
 import { RemoveButton } from '../show/removing';
 import { useChangeRow } from '../show/show';
-import { Button } from '../ui/button';
+import { BareButton, Button } from '../ui/button';
 import { Switch } from '../ui/switch';
 import { TypedField } from '../ui/typed-field';
 import { MakeFields } from './make-fields';
@@ -96,13 +96,13 @@ function JustNow({ motion, show }: { motion: Motion; show: Show }) {
         <span>
           {' '}
           moved: <b className="text-ink">{settings.join(', ')}</b>{' '}
-          <button
-            type="button"
+          <BareButton
+            needs="operator"
             className="min-h-8 px-2 text-tawny-2 underline"
             onClick={() => act({ id: motion.id, act: 'reset' })}
           >
             As written
-          </button>
+          </BareButton>
         </span>
       )}
     </p>
@@ -120,7 +120,7 @@ function Actions({ motion, save }: ActionsProps) {
   const runs = useVoiceCount(motion.id) > 0;
   const steps = MAKES[motion.makes.kind].cycles && motion.drive.by === 'steps';
   const button = (words: string, icon: ReactNode, what: Parameters<typeof act>[0]['act']): ReactNode => (
-    <Button look="bare" onClick={() => act({ id: motion.id, act: what })}>
+    <Button needs="operator" look="bare" onClick={() => act({ id: motion.id, act: what })}>
       {icon} {words}
     </Button>
   );

@@ -58,7 +58,7 @@ export function MotionPage() {
       <HistoryContext value={history}>
         {show.motions.length === 0 ? (
           <Empty words="There are no motions yet. A motion makes values by itself: a slow wave on a level, an envelope for each note, a random hue.">
-            <Button look="main" onClick={() => make('wave')}>
+            <Button needs="edit" look="main" onClick={() => make('wave')}>
               Add a wave
             </Button>
           </Empty>
@@ -114,7 +114,7 @@ function AddMotion({ make }: { make: (kind: MakeKind) => void }) {
           choose={setKind}
         />
       </span>
-      <Button look="main" onClick={() => make(kind)}>
+      <Button needs="edit" look="main" onClick={() => make(kind)}>
         <Plus size={15} aria-hidden /> Add a motion
       </Button>
     </span>

@@ -198,6 +198,7 @@ export function MovedBy({ motion, show }: { motion: Motion; show: Show }) {
           </p>
         ))}
         <Button
+          needs="edit"
           look="bare"
           className="text-sm"
           disabled={busy}

@@ -6,7 +6,7 @@ import type { Motion } from '@tawny-signal/core/show/motion';
 import { readNotes, readWhole, writeNotes } from '@tawny-signal/core/typed/range';
 import { readPercents, writePercents } from '@tawny-signal/core/typed/rate';
 import { ColourFields } from '../mappings/colour-fields';
-import { Button } from '../ui/button';
+import { BareButton, Button } from '../ui/button';
 import { Choice } from '../ui/choice';
 import { orThrow } from '../ui/or-throw';
 import { Switch } from '../ui/switch';
@@ -141,9 +141,9 @@ function ScaleFields({ motion, show, save }: MotionPartProps) {
               const on = scale.notes.includes(step);
               const name = rootName((scale.root + step) % OCTAVE);
               return (
-                <button
+                <BareButton
+                  needs="edit"
                   key={step}
-                  type="button"
                   aria-pressed={on}
                   onClick={() =>
                     void change({
@@ -156,7 +156,7 @@ function ScaleFields({ motion, show, save }: MotionPartProps) {
                   className={`min-h-8 min-w-8 rounded border px-1 text-xs ${on ? 'border-tawny bg-tawny/20 text-ink' : 'border-rule text-ink-2'}`}
                 >
                   {name}
-                </button>
+                </BareButton>
               );
             })}
           </div>

@@ -56,7 +56,12 @@ export function TableFields({ makes, motion, save }: MakeProps<Table>) {
     <>
       <ColumnPicture motion={motion} makes={makes} />
       <div className="flex flex-wrap items-center gap-2 py-1 pl-24">
-        <FileButton words="Import a CSV" accept=".csv,.txt,.tsv,text/csv" take={(file) => void open(file)} />
+        <FileButton
+          needs="edit"
+          words="Import a CSV"
+          accept=".csv,.txt,.tsv,text/csv"
+          take={(file) => void open(file)}
+        />
         <span className="text-xs text-ink-3">
           {values.length === 0 ? 'No numbers yet.' : `${values.length.toLocaleString('en-GB')} values`}
         </span>
@@ -146,7 +151,10 @@ function ChooseColumn({ text, close, take }: ChooseProps) {
   if (!read.ok)
     return (
       <div role="alert" className="flex items-center gap-2 pb-1 pl-24 text-xs text-brick">
-        {read.reason} <Button onClick={() => setAsked({ header: null, decimal: null })}>As it was</Button>
+        {read.reason}{' '}
+        <Button needs="edit" onClick={() => setAsked({ header: null, decimal: null })}>
+          As it was
+        </Button>
       </div>
     );
   const { columns, header, decimal, rows }: Columns = read.value;
@@ -195,6 +203,7 @@ function ChooseColumn({ text, close, take }: ChooseProps) {
       </p>
       <div className="flex gap-2 pl-24">
         <Button
+          needs="edit"
           look="main"
           disabled={known.length === 0}
           onClick={() => void take(column.name, column.values.slice(0, MOST_VALUES)).catch(() => undefined)}

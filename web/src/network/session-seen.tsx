@@ -61,7 +61,7 @@ function Refused({ line, refused }: { line: LineOf<'midi-network'>; refused: Net
           <span>
             {name || 'Somebody without a name'} at {host}, {count(times, 'time')}, <Ago at={at} /> ago
           </span>
-          <Button className="min-h-6! px-2! text-xs" onClick={() => letIn(host)}>
+          <Button needs="edit" className="min-h-6! px-2! text-xs" onClick={() => letIn(host)}>
             Let them in
           </Button>
         </li>
@@ -90,6 +90,7 @@ function Found({ line, found }: { line: LineOf<'midi-network'>; found: readonly 
               <span className="text-xs text-ink-2">called by us</span>
             ) : (
               <Button
+                needs="edit"
                 className="min-h-6! px-2! text-xs"
                 onClick={() => change.mutate({ id: line.id, change: { calls: [...line.calls, whom] } })}
               >

@@ -24,12 +24,15 @@ export function CatchUp({ moment, show }: { moment: Moment; show: Show }) {
       open={open}
       setOpen={setOpen}
       trigger={
-        <Button title="Every line gets what it would have by now from the rows above, but no notes. First shows what would change.">
+        <Button
+          needs="caller"
+          title="Every line gets what it would have by now from the rows above, but no notes. First shows what would change."
+        >
           Catch up to here …
         </Button>
       }
     >
-      <NotOfTheShow>
+      <NotOfTheShow needs="caller">
         <Plan moment={moment} show={show} done={() => setOpen(false)} />
       </NotOfTheShow>
     </Pop>
@@ -76,7 +79,7 @@ function Plan({ moment, show, done }: { moment: Moment; show: Show; done: () => 
         />
       </div>
       <div className="flex gap-2 pt-3">
-        <Button look="main" onClick={go}>
+        <Button needs="caller" look="main" onClick={go}>
           Catch up {fadeMs > 0 ? `over ${fadeMs / 1000} s` : 'now'}
         </Button>
         <Button onClick={done}>Cancel</Button>

@@ -52,6 +52,7 @@ function AddFile() {
   }
   return (
     <FileButton
+      needs="edit"
       words="Add a MIDI file"
       accept=".mid,.midi,.smf,audio/midi"
       main

@@ -16,6 +16,7 @@ export function GoBar() {
       className="mt-2 mb-3 flex print:hidden flex-wrap items-center gap-x-5 gap-y-2 rounded border border-tawny/50 bg-raised px-4 py-2.5"
     >
       <Button
+        needs="caller"
         look="main"
         className="h-14 w-30 text-2xl font-bold"
         disabled={!next || known !== 'now'}
@@ -51,11 +52,15 @@ export function GoBar() {
         {running.length === 0 && <p>Nothing running.</p>}
       </div>
       <div className="flex gap-1.5">
-        <Button onClick={() => act.mutate({ do: heldAt === null ? 'hold' : 'resume' })}>
+        <Button needs="caller" onClick={() => act.mutate({ do: heldAt === null ? 'hold' : 'resume' })}>
           {heldAt === null ? 'Hold' : 'Resume'}
         </Button>
-        <Button onClick={() => act.mutate({ do: 'back' })}>Back one</Button>
-        <Button onClick={() => act.mutate({ do: 'stopAll', ms: 0 })}>Stop all</Button>
+        <Button needs="caller" onClick={() => act.mutate({ do: 'back' })}>
+          Back one
+        </Button>
+        <Button needs="caller" onClick={() => act.mutate({ do: 'stopAll', ms: 0 })}>
+          Stop all
+        </Button>
       </div>
     </section>
   );

@@ -50,6 +50,7 @@ function Looks({ show }: { show: Show }) {
         <h2 className="text-lg font-semibold">Looks</h2>
         <p className="text-sm text-ink-2">Levels under a name. A moment sends one to a line, with a fade.</p>
         <Button
+          needs="edit"
           className="ml-auto"
           onClick={() =>
             add.mutate({ name: freeName(show.looks, 'Look'), levels: [{ slots: [1, 1], level: 255 }] })
@@ -131,6 +132,7 @@ function Groups({ show }: { show: Show }) {
         <h2 className="text-lg font-semibold">Groups</h2>
         <p className="text-sm text-ink-2">Slots under a name.</p>
         <Button
+          needs="edit"
           className="ml-auto"
           onClick={() => add.mutate({ name: freeName(show.groups, 'Group'), slots: [[1, 1]] })}
         >

@@ -139,6 +139,7 @@ function Callers({ moment, show, save }: PartProps & { show: Show }) {
         <p key={at} className="flex items-center gap-1">
           <span className="text-dusk">{hearTitle(hear)}</span>
           <IconButton
+            needs="edit"
             label={`Remove the control ${hearTitle(hear)}`}
             onClick={() => void save({ callers: moment.callers.toSpliced(at, 1) }).catch(() => undefined)}
           >
@@ -148,6 +149,7 @@ function Callers({ moment, show, save }: PartProps & { show: Show }) {
       ))}
       {also.length > 0 && <p className="text-straw">It calls {also.map(momentName).join(' and ')} too.</p>}
       <Button
+        needs="edit"
         look="bare"
         className="-ml-3"
         aria-pressed={learn.on}
@@ -165,8 +167,10 @@ function RowActions({ moment, show, save, move, insert }: PartProps & MomentDeta
   const act = useOrderAct();
   return (
     <div className="mt-2 flex flex-wrap items-center gap-1 border-t border-rule pt-2">
-      <Button onClick={() => act.mutate({ do: 'try', id: moment.id })}>Try the row</Button>
-      <Button onClick={() => act.mutate({ do: 'standBy', id: moment.id, catchUp: false })}>
+      <Button needs="operator" onClick={() => act.mutate({ do: 'try', id: moment.id })}>
+        Try the row
+      </Button>
+      <Button needs="caller" onClick={() => act.mutate({ do: 'standBy', id: moment.id, catchUp: false })}>
         Stand by here
       </Button>
       <CatchUp moment={moment} show={show} />
@@ -175,19 +179,20 @@ function RowActions({ moment, show, save, move, insert }: PartProps & MomentDeta
         on={moment.parked}
         change={(parked) => void save({ parked }).catch(() => undefined)}
       />
-      <IconButton label="Insert a moment above" onClick={() => insert('above')}>
+      <IconButton needs="edit" label="Insert a moment above" onClick={() => insert('above')}>
         <BetweenHorizontalStart size={15} aria-hidden />
       </IconButton>
-      <IconButton label="Insert a moment below" onClick={() => insert('below')}>
+      <IconButton needs="edit" label="Insert a moment below" onClick={() => insert('below')}>
         <BetweenHorizontalEnd size={15} aria-hidden />
       </IconButton>
-      <IconButton label="Move up (Alt+↑)" disabled={!move} onClick={() => move?.(-1)}>
+      <IconButton needs="edit" label="Move up (Alt+↑)" disabled={!move} onClick={() => move?.(-1)}>
         <ArrowUp size={15} aria-hidden />
       </IconButton>
-      <IconButton label="Move down (Alt+↓)" disabled={!move} onClick={() => move?.(1)}>
+      <IconButton needs="edit" label="Move down (Alt+↓)" disabled={!move} onClick={() => move?.(1)}>
         <ArrowDown size={15} aria-hidden />
       </IconButton>
       <Button
+        needs="edit"
         look="bare"
         onClick={() => copy.mutate(moment.id, { onSuccess: (made) => void go(`/order/${made.id}`) })}
       >

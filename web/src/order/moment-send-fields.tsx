@@ -56,10 +56,14 @@ export function MomentSendFields({ given, show, open, toggle, save, remove }: Mo
           <span className="truncate font-semibold text-tawny-2">{title}</span>
           <span className="shrink-0 text-xs text-ink-3">{momentSendDetail(given)}</span>
         </button>
-        <IconButton label={`Try ${title}`} onClick={() => act.mutate({ do: 'trySend', send: given })}>
+        <IconButton
+          needs="operator"
+          label={`Try ${title}`}
+          onClick={() => act.mutate({ do: 'trySend', send: given })}
+        >
           <Play size={14} aria-hidden />
         </IconButton>
-        <IconButton label={`Remove ${title}`} onClick={remove}>
+        <IconButton needs="edit" label={`Remove ${title}`} onClick={remove}>
           <Trash2 size={14} aria-hidden className="text-brick" />
         </IconButton>
       </div>

@@ -42,10 +42,10 @@ export function OrderPage() {
         <>
           <FindField label="Find a moment" text={find} find={setFind} />
           <PaperMenu print={print} />
-          <Button title="Numbers them 1, 2, 3 …" onClick={() => renumber.mutate(undefined)}>
+          <Button needs="edit" title="Numbers them 1, 2, 3 …" onClick={() => renumber.mutate(undefined)}>
             <ListOrdered size={15} aria-hidden /> Renumber
           </Button>
-          <Button look="main" onClick={() => make(momentId)}>
+          <Button needs="edit" look="main" onClick={() => make(momentId)}>
             <Plus size={15} aria-hidden /> Add a moment
           </Button>
         </>
@@ -53,7 +53,7 @@ export function OrderPage() {
     >
       {show.moments.length === 0 ? (
         <Empty words="There are no moments yet. A moment is a cue: it sends to lighting, video, sound and stream at once, when you press Go.">
-          <Button look="main" onClick={() => make()}>
+          <Button needs="edit" look="main" onClick={() => make()}>
             Add a moment
           </Button>
         </Empty>

@@ -8,6 +8,7 @@ import { callWords, momentSendDetail, momentSendTitle } from '@tawny-signal/core
 import type { Moment } from '@tawny-signal/core/show/moment';
 import type { Show } from '@tawny-signal/core/show';
 import { useMoveMoment } from '../show/order-edits';
+import { useWhyNot } from '../ui/read-only';
 import { useRowDrag } from '../ui/row-drag';
 import { walkRows } from '../ui/walk-rows';
 import { columnsOf } from './columns';
@@ -115,6 +116,7 @@ export function Sheet({ show, find, momentId, insert }: SheetProps) {
   const shownIds = useMemo(() => shown.map(({ id }) => id), [shown]);
   const ids = useMemo(() => show.moments.map(({ id }) => id), [show.moments]);
   const moveTo = useMoving(ids);
+  const mayMove = useWhyNot('edit') === undefined;
   const moveBy = useCallback((id: string, step: number) => moveTo(id, ids.indexOf(id) + step), [ids, moveTo]);
   const toggle = useCallback(
     (id: string) => void go(id === momentId ? '/order' : `/order/${id}`),
@@ -176,7 +178,7 @@ export function Sheet({ show, find, momentId, insert }: SheetProps) {
                     follows={order.following.find(({ id }) => id === moment.id)?.at ?? null}
                     heldAt={order.heldAt}
                     isOver={drag.over === at}
-                    moveBy={text === '' ? moveBy : null}
+                    moveBy={text === '' && mayMove ? moveBy : null}
                     insert={insertAt}
                   />
                 );

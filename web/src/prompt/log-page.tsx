@@ -94,6 +94,7 @@ function Entries({ performance, others }: { performance: Performance; others: Pe
           <Download size={14} aria-hidden /> Export CSV
         </a>
         <IconButton
+          needs="operator"
           label={`Remove ${performance.name}`}
           onClick={() => remove.mutate(performance.id, { onSuccess: () => void go('/prompt/log') })}
         >

@@ -13,7 +13,11 @@ export function PerformanceBox({ now, watches }: { now: Performance | null; watc
       <p className="truncate">{now ? now.name : 'None yet. It begins with the first call.'}</p>
       <div className="flex gap-2 pt-1">
         {!watches && (
-          <Button className="h-11" onClick={() => (now ? end.mutate(undefined) : begin.mutate(''))}>
+          <Button
+            needs="caller"
+            className="h-11"
+            onClick={() => (now ? end.mutate(undefined) : begin.mutate(''))}
+          >
             {now ? 'End' : 'Begin now'}
           </Button>
         )}

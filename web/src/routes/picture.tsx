@@ -15,6 +15,7 @@ import { useLiveValue } from '../live/live';
 import { useAddRoute } from '../show/show';
 import { passedPerSecond } from './streams';
 import { notify } from '../ui/notice';
+import { BareButton } from '../ui/button';
 
 /** Stands for a route that was refused and is not in the show. */
 const REFUSED = 'refused';
@@ -69,8 +70,8 @@ export function Picture({ show, openId }: { show: Show; openId: string | null })
       <ul aria-label="Heard on" style={{ paddingTop: PAD / 2 }}>
         {lines.map((line) => (
           <li key={line.id} style={{ height: ROW }} className="flex items-center justify-end">
-            <button
-              type="button"
+            <BareButton
+              needs="edit"
               draggable
               aria-pressed={from?.id === line.id}
               onDragStart={() => setFrom(line)}
@@ -79,7 +80,7 @@ export function Picture({ show, openId }: { show: Show; openId: string | null })
               className={`min-h-8 max-w-full truncate rounded border-r-4 border-dusk px-2 text-right text-sm ${from?.id === line.id ? 'bg-bark-2 font-semibold' : 'hover:bg-bark'}`}
             >
               {line.name}
-            </button>
+            </BareButton>
           </li>
         ))}
       </ul>
@@ -95,8 +96,8 @@ export function Picture({ show, openId }: { show: Show; openId: string | null })
       <ul aria-label="Sent on" style={{ paddingTop: PAD / 2 }}>
         {lines.map((line) => (
           <li key={line.id} style={{ height: ROW }} className="flex items-center">
-            <button
-              type="button"
+            <BareButton
+              needs="edit"
               disabled={!from}
               onDragOver={(event) => from && event.preventDefault()}
               onDrop={() => join(line)}
@@ -104,7 +105,7 @@ export function Picture({ show, openId }: { show: Show; openId: string | null })
               className={`min-h-8 max-w-full truncate rounded border-l-4 border-tawny px-2 text-left text-sm ${from && protocolOf(from) === protocolOf(line) ? 'bg-bark hover:bg-bark-2' : ''} ${from && protocolOf(from) !== protocolOf(line) ? 'opacity-45' : ''}`}
             >
               {line.name}
-            </button>
+            </BareButton>
           </li>
         ))}
       </ul>

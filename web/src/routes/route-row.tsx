@@ -77,7 +77,7 @@ function RouteDetail({ route, show, cutAt }: { route: Route; show: Show; cutAt: 
             leads from where this route sends to where it hears. Open that loop there, or let other channels
             through here, then restore it.
           </p>
-          <Button onClick={() => restore.mutate(route.id)}>
+          <Button needs="edit" onClick={() => restore.mutate(route.id)}>
             <RotateCcw size={15} aria-hidden /> Restore
           </Button>
         </div>

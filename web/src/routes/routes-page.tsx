@@ -24,6 +24,7 @@ export function RoutesPage() {
       aside={<Tabs at="Routes" />}
       actions={
         <Button
+          needs="edit"
           look="main"
           disabled={!first}
           onClick={() =>

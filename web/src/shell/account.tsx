@@ -197,6 +197,7 @@ function MendButton({ show, account: { mappingId, name, mend } }: { show: Show; 
   const words = mendWords(show, mapping, mend);
   return (
     <Button
+      needs="edit"
       aria-label={`${words} (${name})`}
       className="max-w-52 shrink-0"
       onClick={() => void make().catch(() => undefined)}
@@ -216,6 +217,7 @@ function MakeButton({ show, heard, signal }: { show: Show; heard: Passing; signa
   const name = controlName(show.layouts, hear);
   return (
     <Button
+      needs="edit"
       className="mt-3"
       onClick={() => add.mutate({ hear, name }, { onSuccess: (made) => void go(`/mappings/${made.id}`) })}
     >

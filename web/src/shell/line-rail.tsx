@@ -4,10 +4,12 @@ import { lineKindWords } from '../lines/kinds';
 import { useLineView } from '../lines/line-view';
 import { useShow } from '../show/show';
 import { Eyes } from '../ui/eyes';
+import { useWhyNot } from '../ui/read-only';
 import type { Line } from '@tawny-signal/core/show/line';
 
 export function LineRail() {
   const { lines } = useShow();
+  const mayAdd = useWhyNot('edit') === undefined;
   return (
     <nav
       aria-label="Lines"
@@ -22,9 +24,11 @@ export function LineRail() {
           <RailLine key={line.id} line={line} />
         ))}
       </ul>
-      <NavLink to="/lines/new" className="px-3.5 py-2.5 text-sm font-semibold text-ink-2 hover:text-ink">
-        + Add a line
-      </NavLink>
+      {mayAdd && (
+        <NavLink to="/lines/new" className="px-3.5 py-2.5 text-sm font-semibold text-ink-2 hover:text-ink">
+          + Add a line
+        </NavLink>
+      )}
     </nav>
   );
 }

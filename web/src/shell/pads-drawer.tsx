@@ -14,7 +14,7 @@ export function PadsDrawer({ close }: { close: () => void }) {
       <IconButton label="Close the pads" className="absolute! top-2 right-2" onClick={close}>
         <X size={16} aria-hidden />
       </IconButton>
-      <NotOfTheShow>
+      <NotOfTheShow needs="operator">
         <Suspense>
           <PierPads />
         </Suspense>

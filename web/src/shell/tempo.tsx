@@ -30,7 +30,7 @@ export function Tempo() {
         </button>
       }
     >
-      <NotOfTheShow>
+      <NotOfTheShow needs="operator">
         <TypedField
           label="Tempo"
           value={tempo.toFixed(1)}
@@ -39,6 +39,7 @@ export function Tempo() {
         />
       </NotOfTheShow>
       <Button
+        needs="operator"
         className="mt-2 h-12 w-full justify-center!"
         onPointerDown={() => tap.mutate(undefined)}
         onKeyDown={(event) =>
@@ -50,7 +51,9 @@ export function Tempo() {
       <div className="flex items-center justify-between gap-2 pt-2 text-xs text-ink-2">
         <span>This show opens at {opensWith.toFixed(1)}.</span>
         {opensWith !== tempo && (
-          <Button onClick={() => change.mutate({ tempo })}>Open at {tempo.toFixed(1)}</Button>
+          <Button needs="edit" onClick={() => change.mutate({ tempo })}>
+            Open at {tempo.toFixed(1)}
+          </Button>
         )}
       </div>
       <p className="pt-2 text-xs text-ink-3">A pad can tap it too: a mapping that sends to “This show”.</p>

@@ -130,6 +130,7 @@ function Tools({ pads, setPads }: PadsProps) {
   return (
     <>
       <IconButton
+        needs="operator"
         label={pads ? 'Hide the pads on the screen' : 'Show the pads on the screen'}
         aria-pressed={pads}
         onClick={() => setPads(!pads)}
@@ -153,6 +154,7 @@ function Changes() {
   return (
     <>
       <IconButton
+        needs="edit"
         label={labels.undo === null ? 'Nothing to undo' : `Undo: ${labels.undo} (Ctrl+Z)`}
         disabled={labels.undo === null}
         onClick={() => step.mutate('undo')}
@@ -160,6 +162,7 @@ function Changes() {
         <Undo2 size={17} aria-hidden />
       </IconButton>
       <IconButton
+        needs="edit"
         label={labels.redo === null ? 'Nothing to redo' : `Redo: ${labels.redo} (Ctrl+Shift+Z)`}
         disabled={labels.redo === null}
         onClick={() => step.mutate('redo')}

@@ -101,11 +101,11 @@ export function RemoveButton({ table, row, also, after, children }: RemoveButton
       setOpen={(open) => (open ? ask() : setAsking(null))}
       trigger={
         children === undefined ? (
-          <IconButton label={label}>
+          <IconButton needs="edit" label={label}>
             <Trash2 size={15} aria-hidden className="text-brick" />
           </IconButton>
         ) : (
-          <Button look="bare" className="text-brick!">
+          <Button needs="edit" look="bare" className="text-brick!">
             <Trash2 size={15} aria-hidden /> {children}
           </Button>
         )

@@ -35,6 +35,7 @@ export function OpenShowFile() {
   return (
     <>
       <FileButton
+        needs="edit"
         words="Open a file"
         accept=".json,application/json"
         take={(chosen) => {

@@ -4,18 +4,17 @@ import { call } from '../show/api';
 import { useSayUndo } from '../show/removing';
 import { useEdit } from '../show/show';
 import { Button } from '../ui/button';
-import { useReadOnly } from '../ui/read-only';
 
 export function RestoreButton({ id, name }: { id: string; name: string }) {
   const sayUndo = useSayUndo();
-  const readOnly = useReadOnly();
   const restore = useEdit(async () => {
     const { label } = await call<{ label: string }>('POST', `versions/${id}/restore`);
     sayUndo(`The show is as in ${name}.`, label);
   });
   return (
     <Button
-      disabled={readOnly || restore.isPending}
+      needs="edit"
+      disabled={restore.isPending}
       title="Every row becomes as it was then. Undo brings back what is there now."
       onClick={() => restore.mutate(undefined)}
     >

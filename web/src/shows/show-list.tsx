@@ -7,7 +7,6 @@ import { call } from '../show/api';
 import { rowsWords, useListEdit, useOpenShow, type ListedShow } from '../show/shows';
 import { AskDialog } from '../ui/ask-dialog';
 import { Button, IconButton } from '../ui/button';
-import { useReadOnly } from '../ui/read-only';
 import { TypedField } from '../ui/typed-field';
 
 const WHEN = new Intl.DateTimeFormat('en-GB', { dateStyle: 'medium', timeStyle: 'short' });
@@ -72,7 +71,6 @@ interface ShowRowProps {
 
 function ShowRow({ show, isOpen, open }: ShowRowProps) {
   const { id, name, rows, playedAt, changedAt, createdAt, archivedAt } = show;
-  const readOnly = useReadOnly();
   const [renames, setRenames] = useState(false);
   const copy = useListEdit(() => call('POST', `shows/${id}/copy`));
   const change = useListEdit((to: { name?: string; archived?: boolean }) => call('PATCH', `shows/${id}`, to));
@@ -105,17 +103,18 @@ function ShowRow({ show, isOpen, open }: ShowRowProps) {
         {changedAt ? `Changed ${when(changedAt)}` : `Made ${when(createdAt)}`}
       </p>
       <div className="flex items-center gap-1">
-        <Button onClick={open} disabled={isOpen || readOnly}>
+        <Button needs="edit" onClick={open} disabled={isOpen}>
           <FolderOpen size={15} aria-hidden /> Open
         </Button>
-        <IconButton label={`Copy ${name}`} onClick={() => copy.mutate(undefined)}>
+        <IconButton needs="operator" label={`Copy ${name}`} onClick={() => copy.mutate(undefined)}>
           <Copy size={15} aria-hidden />
         </IconButton>
-        <IconButton label={`Rename ${name}`} disabled={readOnly} onClick={() => setRenames(!renames)}>
+        <IconButton needs="operator" label={`Rename ${name}`} onClick={() => setRenames(!renames)}>
           <Pencil size={15} aria-hidden />
         </IconButton>
         {archivedAt === null ? (
           <IconButton
+            needs="operator"
             label={isOpen ? 'The open show can’t be archived' : `Archive ${name}`}
             disabled={isOpen}
             onClick={() => change.mutate({ archived: true })}
@@ -123,7 +122,7 @@ function ShowRow({ show, isOpen, open }: ShowRowProps) {
             <Archive size={15} aria-hidden />
           </IconButton>
         ) : (
-          <Button look="bare" onClick={() => change.mutate({ archived: false })}>
+          <Button needs="operator" look="bare" onClick={() => change.mutate({ archived: false })}>
             Back to the list
           </Button>
         )}

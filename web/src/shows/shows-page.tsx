@@ -9,7 +9,6 @@ import { SaveLink } from '../files/save-link';
 import { Button } from '../ui/button';
 import { Page } from '../ui/page';
 import { Pop } from '../ui/pop';
-import { useReadOnly } from '../ui/read-only';
 import { Switch } from '../ui/switch';
 import { TypedField } from '../ui/typed-field';
 import { OpenShowFile } from './open-show-file';
@@ -42,7 +41,6 @@ export function ShowsPage() {
 
 function NewShow() {
   const go = useNavigate();
-  const readOnly = useReadOnly();
   const [open, setOpen] = useState(false);
   const [withLines, setWithLines] = useState(true);
   const begin = useOpening((name: string) => call('POST', 'shows', { name, withLines }));
@@ -53,7 +51,7 @@ function NewShow() {
       open={open}
       setOpen={setOpen}
       trigger={
-        <Button look="main" disabled={readOnly}>
+        <Button look="main" needs="edit">
           <Plus size={15} aria-hidden /> New show
         </Button>
       }

@@ -19,7 +19,7 @@ export function VersionList({ showName }: { showName: string }) {
   return (
     <section aria-label="Versions">
       <h2 className="pb-1 text-lg font-semibold">Versions of {showName}</h2>
-      <NotOfTheShow>
+      <NotOfTheShow needs="operator">
         <div className="max-w-120">
           <TypedField
             label="Keep as"
@@ -78,10 +78,10 @@ function VersionRow({ version: { id, name, at } }: { version: ListedVersion }) {
         </Link>
         <RestoreButton id={id} name={name} />
         <SaveLink href={`/api/versions/${id}/file`}>Download</SaveLink>
-        <IconButton label={`Rename ${name}`} onClick={() => setRenames(!renames)}>
+        <IconButton needs="operator" label={`Rename ${name}`} onClick={() => setRenames(!renames)}>
           <Pencil size={15} aria-hidden />
         </IconButton>
-        <IconButton label={`Remove ${name}`} onClick={() => setAsks(true)}>
+        <IconButton needs="operator" label={`Remove ${name}`} onClick={() => setAsks(true)}>
           <Trash2 size={15} aria-hidden className="text-brick" />
         </IconButton>
       </div>

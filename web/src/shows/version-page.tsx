@@ -137,7 +137,7 @@ function AsShow({ id, name }: { id: string; name: string }) {
       open={open}
       setOpen={setOpen}
       trigger={
-        <Button>
+        <Button needs="edit">
           <FolderOpen size={15} aria-hidden /> Open as a show
         </Button>
       }

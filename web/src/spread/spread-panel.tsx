@@ -113,6 +113,7 @@ function Preview({ result, done }: PreviewProps) {
       {rows.length > SHOWN_ROWS && <p className="text-xs text-ink-2">and {rows.length - SHOWN_ROWS} more</p>}
       <div className="flex flex-wrap items-center gap-x-3 gap-y-1 pt-2">
         <Button
+          needs="edit"
           look="main"
           disabled={add.isPending}
           onClick={() => add.mutate(single ? [one] : rows.map(({ mapping }) => mapping), { onSuccess: done })}

@@ -132,6 +132,7 @@ export function HouseReceived({ state }: { state: HouseState }) {
       <p className="flex flex-wrap gap-2 py-1">
         {Array.from({ length: KEYS }, (_, at) => (
           <HoldButton
+            needs="operator"
             key={at}
             press={(down) => ask({ do: 'play', number: FIRST_KEY + at, velocity: down ? 100 : 0 })}
           >

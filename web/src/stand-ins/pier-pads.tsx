@@ -4,6 +4,7 @@ import { noteName } from '@tawny-signal/core/midi/words';
 import { useLive } from '../live/live';
 import type { PadLamps } from '../live/pad-lamps';
 import { useShow } from '../show/show';
+import { BareButton } from '../ui/button';
 
 const PADS = Array.from({ length: 16 }, (_, at) => 36 + at);
 const FADERS = [21, 22, 23, 24];
@@ -106,8 +107,8 @@ function Pad({ note, name, press, release }: PadProps) {
     release(note);
   };
   return (
-    <button
-      type="button"
+    <BareButton
+      needs="operator"
       aria-label={`Pad ${note - 35}, ${note} ${name}${lamp > 0 ? `, ${lamp} lamp` : ''}`}
       aria-pressed={down}
       className={`relative flex h-12 touch-none flex-col justify-end rounded border p-1.5 text-left leading-4 select-none ${down ? 'border-dusk bg-dusk text-paper' : 'border-rule bg-bark text-ink hover:bg-bark-2'}`}
@@ -139,7 +140,7 @@ function Pad({ note, name, press, release }: PadProps) {
           {lamp}
         </span>
       )}
-    </button>
+    </BareButton>
   );
 }
 

@@ -43,11 +43,11 @@ export function ScorePlayer() {
           </p>
           <div className="flex items-center gap-3 pb-1.5">
             {state.playing ? (
-              <Button onClick={() => ask({ do: 'stop' })}>
+              <Button needs="operator" onClick={() => ask({ do: 'stop' })}>
                 <Square size={14} aria-hidden /> Stop
               </Button>
             ) : (
-              <Button look="main" onClick={() => ask({ do: 'start' })}>
+              <Button needs="operator" look="main" onClick={() => ask({ do: 'start' })}>
                 <Play size={14} aria-hidden /> Start
               </Button>
             )}
@@ -114,7 +114,7 @@ function ScoreFile() {
           if (file) void load(file);
         }}
       />
-      <Button onClick={() => input.current?.click()}>
+      <Button needs="operator" onClick={() => input.current?.click()}>
         <Upload size={14} aria-hidden /> Play another MIDI file
       </Button>
       {error && (

@@ -76,6 +76,7 @@ export function StandInsPage() {
   return (
     <Page
       editsShow={false}
+      needs="operator"
       title="Stand-ins"
       aside={
         <p className="text-sm text-ink-2">

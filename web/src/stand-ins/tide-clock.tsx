@@ -57,15 +57,17 @@ export function TideClock() {
           </p>
           <div className="flex flex-wrap items-center gap-2 pb-1.5">
             {state.playing ? (
-              <Button onClick={() => ask({ do: 'stop' })}>
+              <Button needs="operator" onClick={() => ask({ do: 'stop' })}>
                 <Square size={14} aria-hidden /> Stop the tide clock
               </Button>
             ) : (
-              <Button look="main" onClick={() => ask({ do: 'start' })}>
+              <Button needs="operator" look="main" onClick={() => ask({ do: 'start' })}>
                 <Play size={14} aria-hidden /> Start the tide clock
               </Button>
             )}
-            <Button onClick={() => ask({ do: 'gap', ms: 400 })}>Drop out for 0.4 s</Button>
+            <Button needs="operator" onClick={() => ask({ do: 'gap', ms: 400 })}>
+              Drop out for 0.4 s
+            </Button>
           </div>
           <TypedField
             label="Set to"
@@ -87,7 +89,7 @@ export function TideClock() {
             }
           />
           <div className="flex items-center gap-2 py-1">
-            <Button onClick={() => ask({ do: 'drum', on: !state.drumming })}>
+            <Button needs="operator" onClick={() => ask({ do: 'drum', on: !state.drumming })}>
               {state.drumming ? 'Stop the MIDI clock' : 'Start the MIDI clock'}
             </Button>
           </div>
@@ -104,8 +106,12 @@ export function TideClock() {
             commit={(text) => ask({ do: 'jitter', ms: within(text, 0, 50, 'It is late by 0 to 50 ms.') })}
           />
           <div className="flex flex-wrap items-center gap-2 py-1">
-            <Button onClick={() => ask({ do: 'reel', gap: false })}>Write 20 s of sound</Button>
-            <Button onClick={() => ask({ do: 'reel', gap: true })}>… with a gap</Button>
+            <Button needs="operator" onClick={() => ask({ do: 'reel', gap: false })}>
+              Write 20 s of sound
+            </Button>
+            <Button needs="operator" onClick={() => ask({ do: 'reel', gap: true })}>
+              … with a gap
+            </Button>
           </div>
           {state.reel && <ReelWords {...state.reel} />}
           <Switch

@@ -121,7 +121,7 @@ function Steps({ show, first, leave }: { show: Show; first: Mapping; leave: () =
                   ? 'Press a pad that is free, such as pad 12, or move a fader.'
                   : 'A new mapping hears whatever you touch next.'}
               </p>
-              <Button look="main" onClick={learn.phase === 'off' ? learn.start : learn.stop}>
+              <Button needs="edit" look="main" onClick={learn.phase === 'off' ? learn.start : learn.stop}>
                 <Radio size={15} aria-hidden /> {learn.phase === 'listening' ? 'Listening …' : 'Learn'}
               </Button>
             </>

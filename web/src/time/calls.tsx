@@ -8,7 +8,7 @@ export function Calls() {
   const position = usePositionSeen();
   const act = usePosition();
   return (
-    <NotOfTheShow>
+    <NotOfTheShow needs="operator">
       <Switch
         label="Call moments by timecode"
         on={position?.callsOn ?? true}

@@ -18,19 +18,22 @@ export function Own({ show }: { show: Show }) {
   const act = usePosition();
   const playing = position?.counts === OWN && position.motion.speed !== 0;
   return (
-    <NotOfTheShow>
+    <NotOfTheShow needs="operator">
       <div className="flex flex-wrap items-center gap-2">
         {position && position.chosen !== AUTO && (
-          <Button onClick={() => act.mutate({ do: 'choose', source: AUTO })}>Follow by itself again</Button>
+          <Button needs="operator" onClick={() => act.mutate({ do: 'choose', source: AUTO })}>
+            Follow by itself again
+          </Button>
         )}
         <Button
+          needs="operator"
           look={playing ? 'plain' : 'main'}
           disabled={playing}
           onClick={() => act.mutate({ do: 'play' })}
         >
           <Play size={14} aria-hidden /> Play our own
         </Button>
-        <Button onClick={() => act.mutate({ do: 'stop' })}>
+        <Button needs="operator" onClick={() => act.mutate({ do: 'stop' })}>
           <Square size={13} aria-hidden /> Stop
         </Button>
         <GoTo show={show} />
@@ -58,7 +61,13 @@ function GoTo({ show }: { show: Show }) {
     setOpen(false);
   };
   return (
-    <Pop align="end" width="w-72" open={open} setOpen={setOpen} trigger={<Button>Go to …</Button>}>
+    <Pop
+      align="end"
+      width="w-72"
+      open={open}
+      setOpen={setOpen}
+      trigger={<Button needs="operator">Go to …</Button>}
+    >
       <form
         onSubmit={(event) => {
           event.preventDefault();
@@ -101,7 +110,11 @@ function SpeedAndLoop({ show }: { show: Show }) {
   const words = (ms: number | null | undefined): string =>
     ms === null || ms === undefined ? '' : writePosition(framesAt(ms, rate) ? ms : 0, rate);
   return (
-    <Pop align="end" width="w-80" trigger={<Button>{loop ? 'Speed, loop on' : 'Speed and loop'}</Button>}>
+    <Pop
+      align="end"
+      width="w-80"
+      trigger={<Button needs="operator">{loop ? 'Speed, loop on' : 'Speed and loop'}</Button>}
+    >
       <TypedField
         label="Speed"
         value={`${Math.round((position?.ownSpeed ?? 1) * 1000) / 10} %`}

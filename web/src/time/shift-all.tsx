@@ -23,7 +23,7 @@ export function ShiftAll({ show }: { show: Show }) {
       open={open}
       setOpen={setOpen}
       trigger={
-        <Button look="bare" className="text-sm">
+        <Button needs="edit" look="bare" className="text-sm">
           Shift all times
         </Button>
       }

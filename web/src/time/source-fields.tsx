@@ -88,8 +88,9 @@ export function SourceFields({ row, rows, show, of, chosen, choose, children }: 
         )}
         {children}
         <div className="flex flex-wrap items-center gap-1 py-1 sm:pl-24">
-          <NotOfTheShow>
+          <NotOfTheShow needs="operator">
             <Button
+              needs="operator"
               aria-pressed={chosen === row.id}
               onClick={() => choose(chosen === row.id ? AUTO : row.id)}
             >
@@ -97,6 +98,7 @@ export function SourceFields({ row, rows, show, of, chosen, choose, children }: 
             </Button>
           </NotOfTheShow>
           <IconButton
+            needs="edit"
             label="Prefer it more"
             disabled={at === 0}
             onClick={() => move.mutate({ id: row.id, after: rows[at - 2]?.id ?? null })}
@@ -104,6 +106,7 @@ export function SourceFields({ row, rows, show, of, chosen, choose, children }: 
             <ArrowUp size={15} aria-hidden />
           </IconButton>
           <IconButton
+            needs="edit"
             label="Prefer it less"
             disabled={at === rows.length - 1}
             onClick={() => move.mutate({ id: row.id, after: rows[at + 1]!.id })}

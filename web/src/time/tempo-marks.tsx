@@ -45,7 +45,7 @@ export function TempoMarks({ show, transport }: MarksProps) {
     <section aria-label="The tempo along the position" className="pt-4">
       <header className="flex min-h-8 flex-wrap items-center justify-between gap-x-3 text-sm text-ink-2">
         <h2>The tempo along the position</h2>
-        <Button look="bare" className="text-sm" onClick={addHere}>
+        <Button needs="edit" look="bare" className="text-sm" onClick={addHere}>
           <Plus size={14} aria-hidden /> Mark the tempo here
         </Button>
       </header>

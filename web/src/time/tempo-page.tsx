@@ -110,9 +110,13 @@ function ByHand({ transport }: { transport: Transport | null }) {
   const follow = useTempoSource();
   const chosen = transport?.tempo.chosen ?? AUTO;
   return (
-    <NotOfTheShow>
+    <NotOfTheShow needs="operator">
       <div className="flex flex-wrap items-end gap-2">
-        {chosen !== AUTO && <Button onClick={() => follow.mutate(AUTO)}>Follow by itself again</Button>}
+        {chosen !== AUTO && (
+          <Button needs="operator" onClick={() => follow.mutate(AUTO)}>
+            Follow by itself again
+          </Button>
+        )}
         <div className="w-56">
           <TypedField
             label="Set it to"
@@ -122,6 +126,7 @@ function ByHand({ transport }: { transport: Transport | null }) {
           />
         </div>
         <Button
+          needs="operator"
           onPointerDown={() => tap.mutate(undefined)}
           onKeyDown={(event) =>
             (event.key === ' ' || event.key === 'Enter') && !event.repeat && tap.mutate(undefined)

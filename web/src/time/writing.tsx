@@ -74,9 +74,9 @@ function useTimeWriting(): TimeWriting {
 export function WritingBar() {
   const { on, last, begin, end } = useTimeWriting();
   return (
-    <NotOfTheShow>
+    <NotOfTheShow needs="operator">
       {on && <Said last={last} />}
-      <Button aria-pressed={on} onClick={on ? end : begin}>
+      <Button needs="operator" aria-pressed={on} onClick={on ? end : begin}>
         {on ? 'Stop writing times' : 'Write times by playing'}
       </Button>
     </NotOfTheShow>
@@ -99,7 +99,9 @@ export function WritingElsewhere() {
   return (
     <div className="flex items-center justify-between gap-3 px-3 pt-2 lg:px-4.5">
       <Said last={last} />
-      <Button onClick={end}>Stop writing times</Button>
+      <Button needs="operator" onClick={end}>
+        Stop writing times
+      </Button>
     </div>
   );
 }

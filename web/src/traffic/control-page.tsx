@@ -258,6 +258,7 @@ function QuietButton({ lineId, control, seen: { restless, last } }: QuietProps) 
   if (loud.length === 0) return <>Its mappings have this deadband.</>;
   return (
     <Button
+      needs="edit"
       className="mt-1"
       onClick={() => {
         for (const { id, shape } of loud)

@@ -1,5 +1,6 @@
 /** The head of a page with its title and actions, and the content below. */
 import type { ReactNode } from 'react';
+import type { Role } from '@tawny-signal/core/people/roles';
 import { AlsoHere } from '../people/also-here';
 import { NotOfTheShow } from './read-only';
 
@@ -10,13 +11,15 @@ export interface PageProps {
   actions?: ReactNode;
   /** False if nothing on the page changes the show, so that its fields work while the show is locked. */
   editsShow?: boolean;
+  /** The role that its fields need, if it does not edit the show. */
+  needs?: Role;
   children: ReactNode;
 }
 
-export function Page({ editsShow = true, ...props }: PageProps) {
+export function Page({ editsShow = true, needs = 'onlooker', ...props }: PageProps) {
   if (!editsShow)
     return (
-      <NotOfTheShow>
+      <NotOfTheShow needs={needs}>
         <Frame {...props} />
       </NotOfTheShow>
     );
@@ -28,7 +31,7 @@ export function Page({ editsShow = true, ...props }: PageProps) {
   );
 }
 
-function Frame({ title, aside, actions, children }: Omit<PageProps, 'editsShow'>) {
+function Frame({ title, aside, actions, children }: Omit<PageProps, 'editsShow' | 'needs'>) {
   return (
     <section
       aria-label={title}
