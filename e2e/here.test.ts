@@ -4,7 +4,7 @@
  */
 import { createServer, connect, type AddressInfo, type Socket } from 'node:net';
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
-import { By } from 'selenium-webdriver';
+import { By, Key } from 'selenium-webdriver';
 import type { Show } from '@tawny-signal/core/show';
 import type { Shown } from '@tawny-signal/core/people/people';
 import { momentName } from '@tawny-signal/core/show/moment-name';
@@ -68,8 +68,15 @@ test('each sees who is here and where, and goes to where the other is', async ()
 test('each sees in which field the other writes; the later change wins, and the other is told and can put theirs back', async () => {
   await (await juno.field('Name')).click();
   await on.page.sees('Juno writes in “Name”');
+  await (await juno.field('Name')).sendKeys(' high');
   await on.page.type('Name', 'Slack tide');
   await until(async () => (await nameOf('slack-water')) === 'Slack tide', 'it is saved');
+  // Before the field is left: what is typed stays, or theirs is taken.
+  await juno.sees('Somebody has changed it to “Slack tide” meanwhile. Enter keeps yours, Esc takes theirs.');
+  expect(await (await juno.field('Name')).getAttribute('value')).toBe('Slack water high');
+  await juno.keys(Key.ESCAPE);
+  expect(await (await juno.field('Name')).getAttribute('value')).toBe('Slack tide');
+  expect(await juno.says('meanwhile')).toBe(false);
   await juno.type('Name', 'Still water');
   await until(async () => (await nameOf('slack-water')) === 'Still water', 'the later change is saved');
   const row = await called('slack-water');

@@ -1,10 +1,11 @@
 /** The field of a formula. Shows the result for the last value while it is typed, and errors at their place. */
-import { useRef, useState } from 'react';
+import { useRef } from 'react';
 import { FORMULA_FUNCTIONS, FORMULA_NAMES, readFormula } from '@tawny-signal/core/mapping/formula';
 import { firstOf } from '@tawny-signal/core/hears/parts';
 import type { Mapping } from '@tawny-signal/core/show/mapping';
 import { useLiveValue } from '../live/live';
 import { Field } from '../ui/field';
+import { useDraft } from '../ui/use-draft';
 import type { ChangeShape } from './part-props';
 
 /** The value that is used before anything was heard: the middle of a controller. */
@@ -12,58 +13,37 @@ const EXAMPLE = 64;
 
 export function FormulaField({ mapping, change }: { mapping: Mapping; change: ChangeShape }) {
   const { shape, hear } = mapping;
-  const input = useRef<HTMLInputElement>(null);
-  const [draft, setDraft] = useState<string | null>(null);
-  const [error, setError] = useState<string | null>(null);
+  const field = useRef<HTMLInputElement>(null);
   const fired = useLiveValue('mappings', (store) => store.fired(mapping.id), 100);
-  const text = draft ?? shape.formula;
+  const { text, error, meanwhile, readOnly, input } = useDraft(
+    shape.formula,
+    (typed) => {
+      const typedAs = readFormula(typed);
+      if (typedAs.ok) return change({ formula: typed });
+      field.current?.setSelectionRange(typedAs.at ?? 0, typed.length);
+      throw new Error(typedAs.reason);
+    },
+    `Names: ${Object.entries(FORMULA_NAMES)
+      .map(([name, words]) => `${name} (${words})`)
+      .join('; ')}. Functions: ${FORMULA_FUNCTIONS.join(', ')}.`,
+  );
   const read = readFormula(text);
 
-  async function save(): Promise<void> {
-    if (draft === null || draft === shape.formula) return setDraft(null);
-    if (!read.ok) {
-      setError(read.reason);
-      input.current?.setSelectionRange(read.at ?? 0, text.length);
-      return;
-    }
-    try {
-      await change({ formula: draft });
-      setDraft(null);
-      setError(null);
-    } catch (problem) {
-      setError(problem instanceof Error ? problem.message : String(problem));
-    }
-  }
-
   return (
-    <Field label="Formula" error={error} hint={hintOf(read.ok ? read.value.evaluate : null)}>
+    <Field
+      label="Formula"
+      error={error}
+      hint={hintOf(read.ok ? read.value.evaluate : null)}
+      meanwhile={meanwhile}
+    >
       {({ id, describedBy }) => (
         <input
-          ref={input}
+          {...input}
+          ref={field}
           id={id}
-          type="text"
-          autoComplete="off"
-          spellCheck={false}
-          value={text}
-          title={`Names: ${Object.entries(FORMULA_NAMES)
-            .map(([name, words]) => `${name} (${words})`)
-            .join('; ')}. Functions: ${FORMULA_FUNCTIONS.join(', ')}.`}
           aria-invalid={error !== null || !read.ok}
           aria-describedby={describedBy}
-          className={`h-8 w-full rounded border bg-paper px-2 font-mono text-ink ${error ? 'border-brick' : 'border-rule'}`}
-          onChange={(event) => {
-            setDraft(event.target.value);
-            setError(null);
-          }}
-          onBlur={() => void save()}
-          onKeyDown={(event) => {
-            if (event.key === 'Enter') void save();
-            if (event.key === 'Escape' && draft !== null) {
-              event.stopPropagation();
-              setDraft(null);
-              setError(null);
-            }
-          }}
+          className={`h-8 w-full rounded border px-2 font-mono ${readOnly ? 'cursor-not-allowed border-dashed bg-transparent text-ink-2' : 'bg-paper text-ink'} ${error ? 'border-brick' : 'border-rule'}`}
         />
       )}
     </Field>

@@ -12,10 +12,12 @@ export interface FieldProps {
   hint?: string | undefined;
   /** How what is being typed is understood; null while nothing is. Without it, nothing is ever said. */
   said?: string | null | undefined;
+  /** Says that somebody else has changed what is being typed over. */
+  meanwhile?: string | null;
   children: (ids: FieldIds) => ReactNode;
 }
 
-export function Field({ label, error, hint, said, children }: FieldProps) {
+export function Field({ label, error, hint, said, meanwhile = null, children }: FieldProps) {
   const id = useId();
   const noteId = `${id}-note`;
   return (
@@ -28,6 +30,11 @@ export function Field({ label, error, hint, said, children }: FieldProps) {
         {said !== undefined && (
           <p role="status" className={said === null ? 'sr-only' : 'pt-0.5 text-xs text-ink'}>
             {said !== null && `= ${said}`}
+          </p>
+        )}
+        {meanwhile !== null && (
+          <p role="status" className="pt-0.5 text-xs text-straw">
+            {meanwhile}
           </p>
         )}
         {(error || hint) && (

@@ -1,7 +1,6 @@
 /** A text field that is saved when it is left or Enter is pressed. */
-import { useState } from 'react';
 import { Field } from './field';
-import { useReadOnly, useReadOnlyWords } from './read-only';
+import { useDraft } from './use-draft';
 
 export interface TypedFieldProps {
   label: string;
@@ -18,54 +17,19 @@ export interface TypedFieldProps {
 }
 
 export function TypedField({ label, value, commit, hint, unit, understood, placeholder }: TypedFieldProps) {
-  const readOnly = useReadOnly();
-  const readOnlyWords = useReadOnlyWords();
-  const [draft, setDraft] = useState<string | null>(null);
-  const [error, setError] = useState<string | null>(null);
-
-  async function save(): Promise<void> {
-    if (draft === null || draft === value) return drop();
-    try {
-      await commit(draft);
-      drop();
-    } catch (problem) {
-      setError(problem instanceof Error ? problem.message : String(problem));
-    }
-  }
-  function drop(): void {
-    setDraft(null);
-    setError(null);
-  }
-
-  const typing = draft !== null && draft !== value;
-  const said = understood && (typing ? understood(draft) : null);
+  const { text, typing, error, meanwhile, readOnly, input } = useDraft(value, commit);
+  const said = understood && (typing ? understood(text) : null);
 
   return (
-    <Field label={label} error={error} hint={hint} said={said}>
+    <Field label={label} error={error} hint={hint} said={said} meanwhile={meanwhile}>
       {({ id, describedBy }) => (
         <span className="relative block">
           <input
+            {...input}
             id={id}
-            type="text"
-            autoComplete="off"
-            spellCheck={false}
-            readOnly={readOnly}
-            title={readOnlyWords}
-            value={draft ?? value}
             placeholder={placeholder}
-            aria-invalid={error !== null}
             aria-describedby={describedBy}
             className={`h-8 w-full rounded border px-2 ${readOnly ? 'cursor-not-allowed border-dashed bg-transparent text-ink-2' : 'bg-paper text-ink'} ${error ? 'border-brick' : 'border-rule'} ${unit && typing ? (unit.length > 8 ? 'pr-24' : 'pr-16') : ''}`}
-            onChange={(event) => setDraft(event.target.value)}
-            onBlur={() => void save()}
-            onKeyDown={(event) => {
-              if (event.key === 'Enter') void save();
-              if (event.key === 'Escape' && draft !== null) {
-                // Restores the saved text. The next Escape closes the row.
-                event.stopPropagation();
-                drop();
-              }
-            }}
           />
           {unit && typing && (
             <span
