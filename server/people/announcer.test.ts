@@ -6,6 +6,7 @@ import { afterAll, beforeAll, expect, test } from '@jest/globals';
 import type { PeopleSeen } from '@tawny-signal/core/people/people';
 import { openNamesRelay, type NamesRelay } from '../../scripts/names-relay.js';
 import { openTestStage, until, type TestStage } from '../../scripts/test-stage.js';
+import { createAnnouncer } from './announcer.js';
 
 let relay: NamesRelay;
 let stage: TestStage;
@@ -74,4 +75,16 @@ test('it is announced with its port and the address that it is open at; and says
   };
   await until(() => relay.packets.slice(before).some(isGoodbye), 'it says goodbye');
   expect(await announced()).toBeNull();
+});
+
+test('what ends the thread is said and stays said, and the end of the server does not wait for it', async () => {
+  const announcer = createAnnouncer(
+    () => [{ url: 'http://192.0.2.7:4630/', here: false }],
+    new URL(`data:text/javascript,throw new Error('the socket broke')`),
+  );
+  announcer.set(true);
+  await until(() => announcer.announced()?.trouble?.includes('the socket broke'), 'it is said');
+  announcer.set(true);
+  expect(announcer.announced()?.trouble).toContain('the socket broke');
+  await announcer.close();
 });

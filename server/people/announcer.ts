@@ -25,6 +25,8 @@ export interface Announcer {
 
 /** How often it is looked whether the addresses have changed. */
 const LOOK_MS = 2000;
+/** The longest that a thread that has died is waited with. */
+const LONGEST_WAIT_MS = 60_000;
 /** Room for the thread, in MB. */
 const ROOM_MB = 64;
 /** A goodbye takes no longer. */
@@ -44,6 +46,9 @@ export function createAnnouncer(
   let wanted = false;
   let worker: Worker | null = null;
   let announcing = '';
+  /** How often in a row the thread has died, and when it is begun anew; null while it lives. */
+  let deaths = 0;
+  let againAt: number | null = null;
   let trouble: string | null = null;
 
   /** What would be announced now; null for nothing. */
@@ -77,8 +82,11 @@ export function createAnnouncer(
   function look(): void {
     const next = task();
     const key = JSON.stringify(next);
-    if (key === announcing) return;
+    const isDue = againAt !== null && performance.now() >= againAt;
+    if (key === announcing && !isDue) return;
+    if (key !== announcing) deaths = 0;
     announcing = key;
+    againAt = null;
     void end();
     if (!next) return;
     const started = new Worker(thread, {
@@ -91,8 +99,14 @@ export function createAnnouncer(
     started.on('error', (error: NodeJS.ErrnoException) => {
       if (isMine()) trouble = wordsOf(error.code ?? error.message, name);
     });
-    // It is begun anew at the next look.
-    started.on('exit', () => isMine() && (announcing = ''));
+    const startedAt = performance.now();
+    started.on('exit', () => {
+      if (!isMine()) return;
+      worker = null;
+      const now = performance.now();
+      if (now - startedAt > LONGEST_WAIT_MS) deaths = 0;
+      againAt = now + Math.min(LONGEST_WAIT_MS, LOOK_MS * 2 ** deaths++);
+    });
   }
 
   const looking = setInterval(look, LOOK_MS).unref();
