@@ -2,11 +2,11 @@
 import { createSocket, type Socket } from 'node:dgram';
 import { createServer } from 'node:net';
 
-/** @returns the port if it is free for TCP, else null. For 0, any free port */
-export function tryPort(port: number): Promise<number | null> {
-  return new Promise((done) => {
+/** Listens for a moment. @returns the port, for 0 any free one. @throws as Node does */
+function listenAt(port: number): Promise<number> {
+  return new Promise((done, fail) => {
     const server = createServer();
-    server.once('error', () => done(null));
+    server.once('error', fail);
     server.listen({ port, host: '127.0.0.1', exclusive: true }, () => {
       const found = (server.address() as { port: number }).port;
       server.close(() => done(found));
@@ -14,8 +14,23 @@ export function tryPort(port: number): Promise<number | null> {
   });
 }
 
-export async function freePort(): Promise<number> {
-  return (await tryPort(0))!;
+/** @returns the port if it is free for TCP, else null */
+export const tryPort = (port: number): Promise<number | null> => listenAt(port).catch(() => null);
+
+export const freePort = (): Promise<number> => listenAt(0);
+
+/** @returns why a port can't be served on, and what to do; null if it can */
+export async function portTrouble(port: number): Promise<string | null> {
+  try {
+    await listenAt(port);
+    return null;
+  } catch (error) {
+    const { code, message } = error as NodeJS.ErrnoException;
+    if (code === 'EADDRINUSE') return `Port ${port} is in use. Choose another with --port, or leave it out.`;
+    if (code === 'EACCES')
+      return `Port ${port} needs the right to listen below 1024, which an ordinary user has not. Choose a higher one with --port, or leave it out.`;
+    return `Port ${port} can’t be used: ${message}`;
+  }
 }
 
 /** The same for UDP. */

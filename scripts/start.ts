@@ -7,7 +7,7 @@ import { ownAddresses } from '../server/people/addresses.js';
 import { buildAll } from './build.js';
 import { checkDatabase, refuseNewer, wrongAddress } from './given-database.js';
 import { keptElsewhere, noteWhere } from './kept-where.js';
-import { firstFree, tryPort } from './ports.js';
+import { firstFree, portTrouble, tryPort } from './ports.js';
 import { startCluster } from './postgres.js';
 import { openStage, type Stage } from './processes.js';
 import { keepPorts, type MovedPort } from './stand-in-ports.js';
@@ -102,8 +102,8 @@ function lock(): void {
 
 async function choosePort(wished: number | null): Promise<number> {
   if (wished === null) return firstFree(4630, tryPort);
-  if ((await tryPort(wished)) === null)
-    fail(`Port ${wished} is in use. Choose another with --port, or leave it out.`);
+  const trouble = await portTrouble(wished);
+  if (trouble !== null) fail(trouble);
   return wished;
 }
 
