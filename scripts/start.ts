@@ -4,6 +4,7 @@ import { join, resolve } from 'node:path';
 import { isIP } from 'node:net';
 import { parseArgs } from 'node:util';
 import { ownAddresses } from '../server/people/addresses.js';
+import { givenCertificate } from '../server/people/certificate.js';
 import { buildAll } from './build.js';
 import { checkDatabase, refuseNewer, wrongAddress } from './given-database.js';
 import { keptElsewhere, noteWhere } from './kept-where.js';
@@ -185,6 +186,7 @@ async function sayOpening(address: string, { token, passphrases }: Stage): Promi
       `  From other machines, with a name and a passphrase:\n\n${others.map(({ url }) => `    ${url}`).join('\n')}\n`,
     );
   for (const trouble of troubles) console.log(`  Not open at ${trouble.address}: ${trouble.why}\n`);
+  if (options.tls && others.length === 0 && troubles.length === 0) sayUnused();
   const made = Object.entries(passphrases);
   if (made.length > 0)
     console.log(
@@ -192,6 +194,18 @@ async function sayOpening(address: string, { token, passphrases }: Stage): Promi
         .map(([role, passphrase]) => `    ${role.padEnd(9)} ${passphrase}`)
         .join('\n')}\n`,
     );
+}
+
+/** Says that there is nothing to encrypt yet, and what is wrong with a certificate before it is needed. */
+function sayUnused(): void {
+  try {
+    if (options.certificate) givenCertificate(options.certificate, []);
+    console.log(
+      '  Other machines would be served encrypted, but it is open to none: add --listen, or choose an address under Network and people.\n',
+    );
+  } catch (error) {
+    console.log(`  The certificate can’t be used: ${(error as Error).message}\n`);
+  }
 }
 
 const options = readOptions();

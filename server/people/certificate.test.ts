@@ -62,7 +62,8 @@ test('files that are given are taken, or refused in words', async () => {
   expect(givenCertificate(files, ['stage.example', '10.0.0.7']).notFor).toEqual(['10.0.0.7']);
   const refused = (change: Partial<typeof files>, now?: number) => () =>
     givenCertificate({ ...files, ...change }, [], now);
-  expect(refused({ cert: join(folder, 'none') })).toThrow('can’t be read');
+  expect(refused({ cert: join(folder, 'none') })).toThrow('There is no file');
+  expect(refused({ cert: folder })).toThrow('can’t be read');
   expect(refused({ cert: put('text', 'hello') })).toThrow('is no certificate');
   expect(refused({ key: put('other', other.key) })).toThrow('is not the private key');
   expect(refused({ key: put('nokey', 'hello') })).toThrow('is not the private key');

@@ -51,7 +51,10 @@ export function givenCertificate(
     try {
       return readFileSync(path, 'utf8');
     } catch (error) {
-      throw new BadCertificate(`${path} can’t be read: ${(error as Error).message}.`);
+      const { code, message } = error as NodeJS.ErrnoException;
+      throw new BadCertificate(
+        code === 'ENOENT' ? `There is no file ${path}.` : `${path} can’t be read: ${message}.`,
+      );
     }
   }) as [string, string];
   const read = readCertificate(cert);
