@@ -123,6 +123,14 @@ test('a controller of another machine plays the show', async () => {
   const last = async (): Promise<boolean> =>
     (await on.page.lastEvent()).includes('Far keys CC 74 ch 1 = 127 → Water screen /far/keys 1');
   await until(last, 'it is sent to the water screen');
+  // Much at once comes to another machine compressed.
+  await on.driver.executeScript(
+    "for (let value = 0; value < 100; value++) window.fakeMidi.play('Far keys', 0xb0, 74, value)",
+  );
+  await until(
+    async () => (await on.page.lastEvent()).includes('CC 74 ch 1 = 99'),
+    'the last of many is shown',
+  );
   const edits = await on.call<{ label: string; by: string }[]>('edits?most=5');
   expect(edits.map(({ by }) => by)).toContain('Juno');
   await signOut();

@@ -19,6 +19,8 @@ export const PORT_BYTES = 2;
 /** The same from a browser that knows when the message arrived: the port's index, then that time (float64, ms since 1970 by the server's clock), then the bytes. */
 export const TIMED_PORT_BYTES = 3;
 export const TIMED_HEAD = 10;
+/** A batch for a browser on another machine: then the batch, in raw DEFLATE (RFC 1951). */
+export const PACKED_BATCH = 4;
 
 /** @param at milliseconds since 1970 by the server's clock */
 export function timedPortBytes(port: number, at: number, bytes: Uint8Array): Uint8Array<ArrayBuffer> {

@@ -11,11 +11,12 @@ import { fromClientSchema, type FromClient, type FromServer } from '@tawny-signa
 import type { Here } from '@tawny-signal/core/people/here';
 import { CARRIED_NEEDS, LIVE_NEEDS } from '@tawny-signal/core/people/needs';
 import { may } from '@tawny-signal/core/people/roles';
-import { isOwn } from '../people/addresses.js';
+import { isFromHere, isOwn } from '../people/addresses.js';
 import type { Somebody } from '../people/asking.js';
 import { PeopleService } from '../people/people.service.js';
 import { EngineService } from './engine.service.js';
 import { createLastPassed } from './last-passed.js';
+import { packBatch } from './packed-batch.js';
 import { serverClock } from './server-clock.js';
 import { watchConnection } from './still-there.js';
 import { createWhoIsHere } from './who-is-here.js';
@@ -30,6 +31,8 @@ interface Client {
   standIn: string | null;
   /** Mappings that it holds down by hand. */
   trying: Set<string>;
+  /** True for a browser on another machine, whose batches are compressed. */
+  isFar: boolean;
   /** True while it shows what motions make. */
   watchesMotions: boolean;
   /** When it was logged last that it said what is no message, and how much more it has said since. */
@@ -104,6 +107,7 @@ export class LiveGateway implements OnGatewayConnection<WebSocket>, OnGatewayDis
       carries: [],
       standIn: null,
       trying: new Set(),
+      isFar: !isFromHere(request),
       watchesMotions: false,
       junk: { at: -Infinity, count: 0 },
     };
@@ -158,9 +162,10 @@ export class LiveGateway implements OnGatewayConnection<WebSocket>, OnGatewayDis
     this.lastPassed.take(bytes);
     // The bytes are the link's, and valid during the call only; they are copied once for all.
     const kept = Buffer.from(bytes);
-    for (const { id, socket, standIn } of this.clients.values()) {
+    let packed: Buffer | null = null;
+    for (const { id, socket, standIn, isFar } of this.clients.values()) {
       if (standIn === null && socket.bufferedAmount < BEHIND_BYTES && !this.here.isQuiet(id))
-        socket.send(kept);
+        socket.send(isFar ? (packed ??= packBatch(kept)) : kept);
     }
   }
 

@@ -1,5 +1,6 @@
 /** The live connection to the server. It reconnects whenever it breaks. */
-import { BATCH, PORT_BYTES, timedPortBytes } from '@tawny-signal/core/live/batch';
+import { inflateSync } from 'fflate';
+import { BATCH, PACKED_BATCH, PORT_BYTES, timedPortBytes } from '@tawny-signal/core/live/batch';
 import type { CARRIED_KINDS, FromClient, FromServer, Port } from '@tawny-signal/core/live/messages';
 import type { LiveShow } from '@tawny-signal/core/show/live';
 import type { Send } from '@tawny-signal/core/sends';
@@ -162,6 +163,7 @@ export function connectLive(store: LiveStore, events: ConnectionEvents): Connect
       if (typeof data === 'string') return hearText(JSON.parse(data) as FromServer);
       const bytes = new Uint8Array(data);
       if (bytes[0] === BATCH) store.takeBatch(bytes, performance.now());
+      else if (bytes[0] === PACKED_BATCH) store.takeBatch(inflateSync(bytes.subarray(1)), performance.now());
       else if (bytes[0] === PORT_BYTES) events.portBytes(bytes[1]!, bytes.subarray(2));
     };
     attempt.onclose = ({ code }) => {
