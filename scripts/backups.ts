@@ -19,7 +19,7 @@ import type pg from 'pg';
 import { create, extract } from 'tar';
 import { z } from 'zod';
 import { PROGRAM_NAME } from '../server/database/database.js';
-import { lastKnownMigration } from './given-database.js';
+import { lastKnownMigration, programAddress } from './given-database.js';
 import {
   connected,
   forget,
@@ -64,7 +64,7 @@ function run({ bin }: Store, program: 'pg_dump' | 'pg_restore', args: string[], 
   const to: string[] = [];
   const env = { ...process.env };
   if (url !== undefined) {
-    const address = new URL(url);
+    const address = programAddress(url);
     // A password in the command line could be read by everybody on this machine.
     env['PGPASSWORD'] = decodeURIComponent(address.password);
     address.password = '';

@@ -21,6 +21,29 @@ export function wrongAddress(given: string): string | null {
     : 'the address names no database: write its name after the host, like …/tawny';
 }
 
+/**
+ * @returns the address with every `sslmode` that encrypts read as Node’s client reads it today: the certificate is checked, unless it is `no-verify`. It
+ * prints a page of warnings about the others.
+ */
+export function checkedAddress(given: string): string {
+  const url = new URL(given);
+  if (['prefer', 'require', 'verify-ca'].includes(url.searchParams.get('sslmode') ?? ''))
+    url.searchParams.set('sslmode', 'verify-full');
+  return url.href;
+}
+
+/**
+ * @returns the address for PostgreSQL’s own programs, which know neither `no-verify` nor the authorities that Node knows. Node has checked the certificate
+ * before
+ */
+export function programAddress(checked: string): URL {
+  const url = new URL(checked);
+  const mode = url.searchParams.get('sslmode');
+  if (mode === 'no-verify' || (mode === 'verify-full' && !url.searchParams.has('sslrootcert')))
+    url.searchParams.set('sslmode', 'require');
+  return url;
+}
+
 /** When the last migration that this version knows was made, in ms since 1970. */
 export function lastKnownMigration(): number {
   const journal = JSON.parse(readFileSync(join(ROOT, 'server/drizzle/meta/_journal.json'), 'utf8')) as {
@@ -67,11 +90,7 @@ export async function checkDatabase(given: string): Promise<void> {
   const refuse = (why: string): never => {
     throw new Error(`--database ${nameOf(url)}: ${why}`);
   };
-  const client = new pg.Client({
-    connectionString: given,
-    connectionTimeoutMillis: WAIT_MS,
-    query_timeout: WAIT_MS,
-  });
+  const client = clientOf(given) ?? refuse('a file that its address names can’t be read.');
   client.on('error', () => undefined);
   await client.connect().catch((error: pg.DatabaseError) => refuse(wordsOf(error, url)));
   try {
@@ -90,7 +109,16 @@ export async function checkDatabase(given: string): Promise<void> {
   }
 }
 
-/** Codes of errors: PostgreSQL, Appendix A; of systems: Node. */
+/** @returns null if a file that the address names, such as that of the authority, is not there */
+function clientOf(connectionString: string): pg.Client | null {
+  try {
+    return new pg.Client({ connectionString, connectionTimeoutMillis: WAIT_MS, query_timeout: WAIT_MS });
+  } catch {
+    return null;
+  }
+}
+
+/** Codes of errors: PostgreSQL, Appendix A; of systems and certificates: Node. */
 function wordsOf({ code, message }: pg.DatabaseError, { username }: URL): string {
   switch (code) {
     case 'ECONNREFUSED':
@@ -102,7 +130,18 @@ function wordsOf({ code, message }: pg.DatabaseError, { username }: URL): string
       return `it does not let ${username} in. Look at the user and the password.`;
     case '3D000':
       return 'there is no database of that name. Make it first: createdb.';
+    case 'SELF_SIGNED_CERT_IN_CHAIN':
+    case 'DEPTH_ZERO_SELF_SIGNED_CERT':
+    case 'UNABLE_TO_VERIFY_LEAF_SIGNATURE':
+    case 'UNABLE_TO_GET_ISSUER_CERT_LOCALLY':
+      return 'nobody whom this machine knows has signed its certificate. Add sslrootcert=FILE to the address, with the certificate of its authority; or sslmode=no-verify, on a network that you trust.';
+    case 'ERR_TLS_CERT_ALTNAME_INVALID':
+      return 'its certificate is for another name. Write the name that it is for in the address.';
+    case 'CERT_HAS_EXPIRED':
+      return 'its certificate has ended.';
     default:
+      if (message === 'The server does not support SSL connections')
+        return 'it does not encrypt. Switch ssl on there, or leave sslmode out of the address.';
       return `it can’t be used: ${message}`;
   }
 }

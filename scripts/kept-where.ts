@@ -3,7 +3,7 @@ import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node
 import { join } from 'node:path';
 import { parseArgs } from 'node:util';
 import type { Store } from './backups.js';
-import { checkDatabase, nameOf, wrongAddress } from './given-database.js';
+import { checkDatabase, checkedAddress, nameOf, wrongAddress } from './given-database.js';
 import { binFolder, clusterOf, programUrl, startCluster } from './postgres.js';
 import { connected, undoKilledRestore } from './set-aside.js';
 import { DATABASE, fail, runningHere, STATE } from './state-folder.js';
@@ -21,6 +21,15 @@ export function noteWhere(given: string | null): void {
 export const keptElsewhere = (): string | null =>
   existsSync(ELSEWHERE) ? readFileSync(ELSEWHERE, 'utf8') : null;
 
+/** @param option what `--database` says. @returns the address of the database that was given; null for our own */
+export function readDatabase(option: string | undefined): string | null {
+  const given = option ?? process.env['DATABASE_URL'] ?? null;
+  if (given === null) return null;
+  const wrong = wrongAddress(given);
+  if (wrong !== null) fail(`--database: ${wrong}.`);
+  return checkedAddress(given);
+}
+
 /** Reads `[FILE] --database URL`. @param usage is said where they are wrong */
 export function readFileAndDatabase(usage: string): { file: string | undefined; given: string | null } {
   try {
@@ -29,10 +38,7 @@ export function readFileAndDatabase(usage: string): { file: string | undefined; 
       allowPositionals: true,
     });
     if (positionals.length > 1) fail(usage);
-    const given = values.database ?? process.env['DATABASE_URL'] ?? null;
-    const wrong = given === null ? null : wrongAddress(given);
-    if (wrong !== null) fail(`--database: ${wrong}.`);
-    return { file: positionals[0], given };
+    return { file: positionals[0], given: readDatabase(values.database) };
   } catch {
     fail(usage);
   }

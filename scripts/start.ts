@@ -6,8 +6,8 @@ import { parseArgs } from 'node:util';
 import { ownAddresses } from '../server/people/addresses.js';
 import { givenCertificate } from '../server/people/certificate.js';
 import { buildAll } from './build.js';
-import { checkDatabase, refuseNewer, wrongAddress } from './given-database.js';
-import { keptElsewhere, noteWhere } from './kept-where.js';
+import { checkDatabase, refuseNewer } from './given-database.js';
+import { keptElsewhere, noteWhere, readDatabase } from './kept-where.js';
 import { firstFree, portTrouble, tryPort } from './ports.js';
 import { startCluster } from './postgres.js';
 import { openStage, type Stage } from './processes.js';
@@ -66,9 +66,7 @@ function readOptions(): Options {
     const { cert, key, fresh } = values;
     if ((cert === undefined) !== (key === undefined))
       fail('--cert and --key belong together: the certificate and its private key, as files in PEM.');
-    const database = values.database ?? process.env['DATABASE_URL'] ?? null;
-    const wrong = database === null ? null : wrongAddress(database);
-    if (wrong !== null) fail(`--database: ${wrong}.`);
+    const database = readDatabase(values.database);
     if (database !== null && fresh)
       fail('--fresh empties our own database only. Empty yours by hand, or name an empty one.');
     if (values['install-service']) {
