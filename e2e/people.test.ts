@@ -152,8 +152,16 @@ test('a code lets a phone in as an onlooker, who sees everything and sends nothi
   expect((await calls()).length).toBe(before);
 });
 
-test('the operator sees who is here, makes a passphrase and ends a session', async () => {
+test('the menu of the show has a code for the camera of a phone', async () => {
   await on.driver.manage().window().setRect({ width: 1280, height: 900 });
+  await on.page.go('prompt');
+  await on.page.press('Show: The Lantern Pier');
+  await on.page.press('Bring a phone here');
+  await on.page.press('Show a code');
+  await on.page.sees('Lets one browser in as caller, for ');
+});
+
+test('the operator sees who is here, makes a passphrase and ends a session', async () => {
   await on.page.go('people');
   await on.page.sees('Paul');
   await on.page.press('New passphrase for caller');

@@ -23,7 +23,7 @@ export function Invitation({ people }: { people: PeopleSeen }) {
   const isShown = made !== null && left > 0 && made.until > serverNow();
   return (
     <section aria-label="Bring a phone or tablet here" className="flex flex-wrap gap-6">
-      <div className="max-w-lg min-w-64 flex-1">
+      <div className="max-w-lg min-w-[min(16rem,100%)] flex-1">
         <h2 className="pb-1 font-semibold">Bring a phone or tablet here</h2>
         <RoleChoice
           role={role}
