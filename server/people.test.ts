@@ -4,7 +4,7 @@ import { request, type IncomingHttpHeaders } from 'node:http';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import WebSocket from 'ws';
-import type { FromServer } from '@tawny-signal/core/live/messages';
+import type { FromServer, HeldSeen } from '@tawny-signal/core/live/messages';
 import { HTTP_NEEDS, httpNeed, LIVE_NEEDS } from '@tawny-signal/core/people/needs';
 import type { Me, PeopleSeen, Shown } from '@tawny-signal/core/people/people';
 import { may, ROLES, type Role } from '@tawny-signal/core/people/roles';
@@ -258,22 +258,22 @@ describe('the live connection', () => {
 
   test('pads of a caller play nothing; those of an operator do', async () => {
     const watcher = await live({}, '127.0.0.1');
-    const play = async (role: Role): Promise<void> => {
+    /** @returns the connection: when it ends, what it holds is released */
+    const play = async (role: Role, note: number): Promise<WebSocket> => {
       const { socket, said } = await live({ Cookie: cookies[role] });
       socket.send(JSON.stringify({ t: 'ports', ...MESSAGES.ports }));
-      socket.send(Uint8Array.of(2, 0, 0x99, 36, 90));
+      socket.send(Uint8Array.of(2, 0, 0x99, note, 90));
       socket.send(JSON.stringify({ t: 'clock', sent: 8 }));
       await until(() => said.some((one) => one.t === 'clock'), 'what it said was heard');
-      socket.terminate();
+      return socket;
     };
-    const held = (): boolean =>
-      watcher.said.some((one) => one.t === 'held' && (one.held['pier-pads']?.in.length ?? 0) > 0);
-    await play('caller');
-    await play('onlooker');
-    expect(held()).toBe(false);
-    await play('operator');
-    await until(held, 'the pad of the operator is down');
-    watcher.socket.terminate();
+    const pads = (): HeldSeen[] =>
+      watcher.said.flatMap((one) => (one.t === 'held' ? (one.held['pier-pads']?.in ?? []) : []));
+    const players = [await play('caller', 40), await play('onlooker', 41), await play('operator', 36)];
+    await until(() => pads().length > 0, 'the pad of the operator is down');
+    // What the others had played would have been told before.
+    expect([...new Set(pads().map(({ number }) => number))]).toEqual([36]);
+    for (const socket of [...players, watcher.socket]) socket.terminate();
   });
 });
 
@@ -308,6 +308,19 @@ describe('sessions', () => {
     expect(answer.headers['set-cookie']![0]).toMatch(
       /^tawny-\d+=[\w-]{43}; Max-Age=86400; Path=\/; HttpOnly; SameSite=Strict$/,
     );
+  });
+
+  test('it lasts as long as operators have chosen', async () => {
+    const opening = { listen: [OTHER], hereToo: false, tls: false, announce: false };
+    const choose = (sessionDays: number): Promise<Answer> =>
+      ask('PUT', '/api/people/opening', { ...as('operator'), body: { ...opening, sessionDays } });
+    expect(await choose(7)).toMatchObject({ status: 200 });
+    const answer = await signIn('Nils', stage.passphrases['onlooker']!);
+    expect(answer.headers['set-cookie']![0]).toContain('; Max-Age=604800; ');
+    const refused = await choose(400);
+    expect(refused.status).toBe(422);
+    expect(refused.text).toContain('A session lasts 1, 7 or 30 days.');
+    await choose(1);
   });
 
   test('an old, a forged and an ended cookie let nobody in', async () => {

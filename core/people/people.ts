@@ -5,6 +5,8 @@ import { LONGEST_PASSPHRASE, SHORTEST_PASSPHRASE } from './passphrase.js';
 import { roleSchema, type Role } from './roles.js';
 
 export const LONGEST_NAME = 40;
+/** A day, a week, a month: how long a session may last. */
+export const SESSION_DAYS = [1, 7, 30] as const;
 const NAME = 'A name has 1 to 40 characters.';
 const ADDRESS = 'An address is one of this machine, like 192.168.1.20, or “all”.';
 const TOO_LONG = `A passphrase has at most ${LONGEST_PASSPHRASE} characters.`;
@@ -38,6 +40,13 @@ export const openingSchema = z.object({
   tls: z.boolean().default(false),
   /** Whether the page is announced on the network by DNS-SD. */
   announce: z.boolean().default(false),
+  /** How long those who sign in from now on stay signed in. */
+  sessionDays: z
+    .literal(
+      SESSION_DAYS,
+      `A session lasts ${SESSION_DAYS.slice(0, -1).join(', ')} or ${SESSION_DAYS.at(-1)} days.`,
+    )
+    .default(1),
 });
 export type Opening = z.infer<typeof openingSchema>;
 

@@ -39,7 +39,7 @@ export interface PeopleFile {
 
 const NOTHING: KeptPeople = {
   version: 1,
-  opening: { listen: [], hereToo: false, tls: false, announce: false },
+  opening: { listen: [], hereToo: false, tls: false, announce: false, sessionDays: 1 },
   passphrases: {},
   people: [],
   sessions: [],

@@ -1,4 +1,4 @@
-/** The browsers that have signed in: a cookie each, for a day. What is kept of a cookie lets nobody in. */
+/** The browsers that have signed in: a cookie each, for some days. What is kept of a cookie lets nobody in. */
 import { randomUUID } from 'node:crypto';
 import type { IncomingMessage, ServerResponse } from 'node:http';
 import { parseCookie, stringifySetCookie } from 'cookie';
@@ -45,6 +45,7 @@ export function createSessions(kept: KeptPeople, ended: (id: string) => void): S
     begin(request, response, name, role) {
       const token = makeToken();
       const now = Date.now();
+      const lastsMs = kept.opening.sessionDays * DAY_MS;
       const session: Session = {
         id: randomUUID(),
         token: tokenHash(token),
@@ -53,13 +54,13 @@ export function createSessions(kept: KeptPeople, ended: (id: string) => void): S
         address: addressOf(request),
         browser: browserWords(request.headers['user-agent'] ?? ''),
         since: now,
-        until: now + DAY_MS,
+        until: now + lastsMs,
       };
       const before = of(request);
       const oldest = kept.sessions.length >= MOST_SESSIONS ? kept.sessions[0] : undefined;
       endWhere((one) => one === before || one === oldest);
       kept.sessions.push(session);
-      response.appendHeader('Set-Cookie', cookie(request, token, DAY_MS));
+      response.appendHeader('Set-Cookie', cookie(request, token, lastsMs));
       return session;
     },
     forget: (request, response) => void response.appendHeader('Set-Cookie', cookie(request, '', 0)),

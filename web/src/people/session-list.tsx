@@ -1,13 +1,24 @@
 /** The browsers that have signed in, and wrong passphrases. */
-import type { PeopleSeen } from '@tawny-signal/core/people/people';
+import { SESSION_DAYS, type Opening, type PeopleSeen } from '@tawny-signal/core/people/people';
 import { count } from '@tawny-signal/core/plural';
+import { useNow } from '../order/use-order';
 import { Button } from '../ui/button';
-import { useEndSession } from './people';
+import { Choice } from '../ui/choice';
+import { useEndSession, useOpen } from './people';
 
 const TIME = new Intl.DateTimeFormat('en-GB', { timeStyle: 'short' });
+const DAY = new Intl.DateTimeFormat('en-GB', { dateStyle: 'medium', timeStyle: 'short' });
+const DAY_MS = 24 * 3600_000;
 
-export function Sessions({ people: { sessions, guesses } }: { people: PeopleSeen }) {
+/** The time alone for what was in the last day. */
+const sinceWords = (since: number, now: number): string => (now - since < DAY_MS ? TIME : DAY).format(since);
+
+const LASTS: Record<Opening['sessionDays'], string> = { 1: 'a day', 7: 'a week', 30: 'a month' };
+
+export function Sessions({ people: { sessions, guesses, opening } }: { people: PeopleSeen }) {
   const end = useEndSession();
+  const open = useOpen();
+  const now = useNow(false);
   return (
     <section aria-label="Signed in">
       <h2 className="flex items-center gap-4 pb-1 font-semibold">
@@ -18,6 +29,17 @@ export function Sessions({ people: { sessions, guesses } }: { people: PeopleSeen
           </Button>
         )}
       </h2>
+      <div className="max-w-lg">
+        <Choice
+          label="Lasts"
+          value={String(opening.sessionDays)}
+          options={SESSION_DAYS.map((days) => ({ value: String(days), words: LASTS[days] }))}
+          hint="For those who sign in from now on."
+          choose={(days) =>
+            open.mutateAsync({ ...opening, sessionDays: SESSION_DAYS.find((one) => String(one) === days)! })
+          }
+        />
+      </div>
       {sessions.length === 0 && <p className="text-ink-2">Nobody yet.</p>}
       <ul>
         {sessions.map((one) => (
@@ -34,7 +56,8 @@ export function Sessions({ people: { sessions, guesses } }: { people: PeopleSeen
               {one.here ? 'connected' : 'away'}
             </span>
             <span className="min-w-48 flex-1 text-sm text-ink-2">
-              {one.browser}, <span className="font-mono">{one.address}</span>, since {TIME.format(one.since)}
+              {one.browser}, <span className="font-mono">{one.address}</span>, since{' '}
+              {sinceWords(one.since, now)}
             </span>
             <Button aria-label={`End the session of ${one.name}`} onClick={() => end.mutate(one.id)}>
               End
