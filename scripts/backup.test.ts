@@ -1,5 +1,4 @@
 /** `npm run backup` and `npm run restore`, with the real commands, folders and clusters of their own. */
-import { spawn, type ChildProcess } from 'node:child_process';
 import {
   chmodSync,
   existsSync,
@@ -14,7 +13,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
 import { create } from 'tar';
-import { ROOT } from './build.js';
+import { runCommand, type Command } from './test-command.js';
 import { until } from './test-stage.js';
 
 const START_MS = 300_000;
@@ -24,7 +23,7 @@ const TEST_MS = 4 * START_MS;
 let here: string;
 let there: string;
 let files: string;
-const running: ChildProcess[] = [];
+const running: Command[] = [];
 beforeAll(() => {
   [here, there, files] = ['here', 'there', 'files'].map((name) => {
     const folder = mkdtempSync(join(tmpdir(), `tawny-backup-${name}-`));
@@ -33,32 +32,15 @@ beforeAll(() => {
   }) as [string, string, string];
 });
 afterAll(async () => {
-  for (const child of running) child.kill('SIGINT');
-  await Promise.all(running.map((child) => child.exitCode ?? new Promise((done) => child.on('exit', done))));
+  for (const { child } of running) child.kill('SIGINT');
+  await Promise.all(running.map(({ ended }) => ended));
   for (const folder of [here, there, files]) rmSync(folder, { recursive: true, force: true });
 }, START_MS);
 
-interface Said {
-  child: ChildProcess;
-  said: () => string;
-  ended: Promise<number>;
-}
-
-function run(folder: string, command: 'start' | 'backup' | 'restore', ...options: string[]): Said {
-  const args = ['--conditions=source', '--import', 'tsx', `scripts/${command}.ts`, ...options];
-  const child = spawn(process.execPath, args, {
-    cwd: ROOT,
-    env: { ...process.env, NODE_OPTIONS: '', TAWNY_FOLDER: folder },
-  });
-  running.push(child);
-  let said = '';
-  for (const stream of [child.stdout, child.stderr])
-    stream.on('data', (text: Buffer) => (said += text.toString()));
-  return {
-    child,
-    said: () => said,
-    ended: new Promise((done) => child.on('exit', (code) => done(code ?? 1))),
-  };
+function run(folder: string, command: 'start' | 'backup' | 'restore', ...options: string[]): Command {
+  const made = runCommand(command, folder, options);
+  running.push(made);
+  return made;
 }
 
 /** @returns the code of its end, and what it said */

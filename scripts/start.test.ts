@@ -1,4 +1,4 @@
-import { fork, spawn, type ChildProcess } from 'node:child_process';
+import { fork, spawn } from 'node:child_process';
 import { chmodSync, existsSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { createSocket } from 'node:dgram';
 import { connect } from 'node:net';
@@ -9,6 +9,7 @@ import { fromBuffer } from 'osc-min';
 import WebSocket from 'ws';
 import { ROOT } from './build.js';
 import { randomPorts } from './stand-in-ports.js';
+import { runCommand, type Command } from './test-command.js';
 import { until } from './test-stage.js';
 
 /** It takes some seconds; on a machine that has too much to do, minutes. */
@@ -21,38 +22,20 @@ beforeAll(() => {
   chmodSync(folder, 0o711); // PostgreSQL's user goes through it
 });
 /** What a test that failed has left running is ended with it. */
-const all: Started[] = [];
+const all: Command[] = [];
 afterAll(async () => {
-  for (const { process: child } of all) child.kill('SIGINT');
+  for (const { child } of all) child.kill('SIGINT');
   await Promise.all(all.map(({ ended }) => ended));
   rmSync(folder, { recursive: true, force: true });
 }, START_MS);
 
-interface Started {
-  process: ChildProcess;
-  said: () => string;
-  ended: Promise<number>;
-}
-
-function start(...options: string[]): Started {
-  const args = ['--conditions=source', '--import', 'tsx', 'scripts/start.ts', ...options];
-  const child = spawn(process.execPath, args, {
-    cwd: ROOT,
-    env: { ...process.env, NODE_OPTIONS: '', TAWNY_FOLDER: folder },
-  });
-  let said = '';
-  for (const stream of [child.stdout, child.stderr])
-    stream.on('data', (text: Buffer) => (said += text.toString()));
-  const started = {
-    process: child,
-    said: () => said,
-    ended: new Promise<number>((done) => child.on('exit', (code) => done(code ?? 1))),
-  };
+function start(...options: string[]): Command {
+  const started = runCommand('start', folder, options);
   all.push(started);
   return started;
 }
 
-async function running(started: Started): Promise<string> {
+async function running(started: Command): Promise<string> {
   return until(
     () => /http:\/\/127\.0\.0\.1:\d+\//.exec(started.said())?.[0] ?? null,
     `it runs: ${started.said()}`,
@@ -69,8 +52,8 @@ async function leftovers(ours = /postgres|dist\/main|stand-ins\/dist/): Promise<
   return text.split('\n').filter((line) => line.includes(folder) && ours.test(line)).length;
 }
 
-async function end(started: Started): Promise<void> {
-  started.process.kill('SIGINT');
+async function end(started: Command): Promise<void> {
+  started.child.kill('SIGINT');
   expect(await started.ended).toBe(0);
 }
 
@@ -152,7 +135,7 @@ test(
       return swells.at(-1) === 1;
     }, 'the swell is held');
     const cluster = Number(readFileSync(join(folder, 'postgres/postmaster.pid'), 'utf8').split('\n')[0]);
-    killed.process.kill('SIGKILL');
+    killed.child.kill('SIGKILL');
     await killed.ended;
     await until(
       async () => (await leftovers(/(server|engine)\/dist\/main/)) === 0,

@@ -1,12 +1,11 @@
 /** Backing up and restoring a database that was given, as a user that owns it and may do nothing else. */
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
-import { spawn } from 'node:child_process';
 import { mkdtempSync, readdirSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import pg from 'pg';
-import { ROOT } from '../scripts/build.js';
 import { connected, lockRestores, OUR_TABLES, setAside, undoKilledRestore } from '../scripts/set-aside.js';
+import { runCommand } from '../scripts/test-command.js';
 import { openTestStage, type TestStage } from '../scripts/test-stage.js';
 
 const LONG_MS = 300_000;
@@ -25,15 +24,8 @@ afterAll(async () => {
 
 /** Runs `npm run backup` or `restore` for the database of the stage. @returns the code of its end, and what it said */
 async function run(command: 'backup' | 'restore', ...options: string[]): Promise<[number, string]> {
-  const args = ['--conditions=source', '--import', 'tsx', `scripts/${command}.ts`, ...options];
-  const child = spawn(process.execPath, args, {
-    cwd: ROOT,
-    env: { ...process.env, NODE_OPTIONS: '', TAWNY_FOLDER: folder },
-  });
-  let said = '';
-  for (const stream of [child.stdout, child.stderr])
-    stream.on('data', (text: Buffer) => (said += text.toString()));
-  return [await new Promise((done) => child.on('exit', (code) => done(code ?? 1))), said];
+  const { ended, said } = runCommand(command, folder, options);
+  return [await ended, said()];
 }
 const here = (): string[] => ['--database', stage.databaseUrl];
 

@@ -1,13 +1,12 @@
 /** A PostgreSQL that is already there: what is taken, and what is refused in words. */
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
-import { spawn } from 'node:child_process';
 import { existsSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import pg from 'pg';
-import { ROOT } from '../scripts/build.js';
 import { checkDatabase, refuseNewer, wrongAddress } from '../scripts/given-database.js';
 import { makeDatabase, programUrl } from '../scripts/postgres.js';
+import { runCommand } from '../scripts/test-command.js';
 import { openTestStage, until, type TestStage } from '../scripts/test-stage.js';
 
 let stage: TestStage;
@@ -83,17 +82,13 @@ test('npm start keeps the show in it, and makes no cluster of its own', async ()
   const name = `given_${Date.now()}`;
   await makeDatabase(nameIt, name);
   const folder = mkdtempSync(join(tmpdir(), 'tawny-given-'));
-  const args = ['--conditions=source', '--import', 'tsx', 'scripts/start.ts', '--no-demo', '--database'];
-  const child = spawn(process.execPath, [...args, programUrl(nameIt(name))], {
-    cwd: ROOT,
-    env: { ...process.env, NODE_OPTIONS: '', TAWNY_FOLDER: folder },
-  });
-  let said = '';
-  for (const stream of [child.stdout, child.stderr])
-    stream.on('data', (text: Buffer) => (said += text.toString()));
-  const ended = new Promise<number | null>((done) => child.on('exit', done));
+  const { child, said, ended } = runCommand('start', folder, [
+    '--no-demo',
+    '--database',
+    programUrl(nameIt(name)),
+  ]);
   try {
-    await until(() => said.includes('Ctrl-C ends it'), `it runs: ${said}`, 300_000);
+    await until(() => said().includes('Ctrl-C ends it'), 'it runs', 300_000);
     const client = new pg.Client({ connectionString: nameIt(name) });
     await client.connect();
     const { rows } = await client.query<{ shows: string }>('select count(*) as shows from shows');
@@ -103,7 +98,7 @@ test('npm start keeps the show in it, and makes no cluster of its own', async ()
     // So that no backup takes this folder for the place of the shows; the password is not kept.
     const url = new URL(nameIt(name));
     expect(readFileSync(join(folder, 'kept-elsewhere'), 'utf8')).toBe(`${url.host}/${name}`);
-    expect(said).not.toContain(new URL(programUrl(nameIt(name))).password);
+    expect(said()).not.toContain(new URL(programUrl(nameIt(name))).password);
   } finally {
     child.kill('SIGINT');
     expect(await ended).toBe(0);
