@@ -96,8 +96,7 @@ const FOR_TESTS = [
 function missingPackages() {
   /** @type {string[]} */
   const missing = [];
-  const isGiven =
-    process.env['DATABASE_URL'] !== undefined || args.some((arg) => arg.startsWith('--database'));
+  const isGiven = Boolean(process.env['DATABASE_URL']) || args.some((arg) => arg.startsWith('--database'));
   const isBackup = command === 'backup' || command === 'restore';
   if (!hasPostgres()) {
     if (!isGiven) missing.push('postgresql');

@@ -23,7 +23,7 @@ export const keptElsewhere = (): string | null =>
 
 /** @param option what `--database` says. @returns the address of the database that was given; null for our own */
 export function readDatabase(option: string | undefined): string | null {
-  const given = option ?? process.env['DATABASE_URL'] ?? null;
+  const given = option ?? (process.env['DATABASE_URL'] || null);
   if (given === null) return null;
   const wrong = wrongAddress(given);
   if (wrong !== null) fail(`--database: ${wrong}.`);

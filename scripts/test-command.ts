@@ -20,7 +20,7 @@ export function runCommand(
   const args = ['--conditions=source', '--import', 'tsx', `scripts/${command}.ts`, ...options];
   const child = spawn(process.execPath, args, {
     cwd: ROOT,
-    env: { ...process.env, NODE_OPTIONS: '', TAWNY_FOLDER: folder, ...env },
+    env: { ...process.env, DATABASE_URL: undefined, NODE_OPTIONS: '', TAWNY_FOLDER: folder, ...env },
   });
   let said = '';
   for (const stream of [child.stdout, child.stderr])

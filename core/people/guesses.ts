@@ -1,17 +1,17 @@
 /**
- * How long somebody waits who has given wrong passphrases: per address, growing, and for all addresses together, so that many addresses are not many
- * more guesses. Times are milliseconds of any clock that does not go back.
+ * Slows down guessing. Each wrong passphrase makes its address wait longer, and all addresses together have a limit, so that many addresses do not
+ * give many more guesses. Times are milliseconds of any clock that never goes back.
  */
 
-/** Wrong passphrases of an address that cost nothing: fingers slip. */
+/** How many wrong passphrases of an address are free, because people mistype. */
 const FREE = 3;
 const FIRST_WAIT_MS = 1000;
 const LONGEST_WAIT_MS = 60_000;
-/** An address that was quiet for this long begins anew. */
+/** An address without guesses for this long is forgotten. */
 const FORGET_MS = 15 * 60_000;
-/** The addresses that are remembered; the one that was quiet longest is forgotten for another. */
+/** The most addresses that are remembered. A new one replaces the one that was quiet longest. */
 const MOST_ADDRESSES = 1000;
-/** Of all addresses: so many wrong ones in that time, and then one a while. */
+/** The limit for all addresses together: this many wrong passphrases in this time, then one now and then. */
 const ALL_FREE = 30;
 const ALL_IN_MS = 60_000;
 
@@ -30,9 +30,9 @@ export interface WrongGuesses {
 export interface Guesses {
   /** @returns how long this address has to wait before it may guess, in ms; 0 if it may now */
   waitMs(address: string, now: number): number;
-  /** A guess begins: it counts as wrong until it is said to be right, so that many at once are not free. */
+  /** A guess begins. It counts as wrong until `right` is called, so that many guesses at once are not free. */
   begin(address: string, now: number): void;
-  /** The guess that began last was right, and does not count. */
+  /** The last guess was right, and does not count. */
   right(address: string): void;
   /** Those who were wrong lately, the latest first, at most 20. */
   seen(now: number): WrongGuesses[];

@@ -7,7 +7,7 @@ export const LONGEST_PATH = 300;
 export const LONGEST_LABEL = 80;
 /** The page that is read from afar: it shows nothing of what passes, and is told nothing of it. */
 export const AFAR = '/afar';
-/** The name that a page has from being loaded until it is closed. Its calls over HTTP have it too, in `X-Page`. */
+/** The id of a page, from loading it until it is closed. Its HTTP calls have it in `X-Page`. */
 export const PAGE_ID = /^[\da-f]{8,32}$/;
 
 export const hereSchema = z.object({
@@ -43,7 +43,7 @@ export interface HereSeen extends Omit<Here, 'page'> {
   ports: string[];
 }
 
-/** A time that is told only if it has become another one in the eyes of a person: to 1 ms, from 10 ms on to 5, from 100 ms on to 50. */
+/** Rounds a round trip to what a person would notice: to 1 ms, from 10 ms on to 5 ms, from 100 ms on to 50 ms. */
 export function roundTrip(ms: number): number {
   const step = ms < 10 ? 1 : ms < 100 ? 5 : 50;
   return Math.max(1, Math.round(ms / step) * step);

@@ -1,6 +1,6 @@
 /**
- * Two people change the same field: the later change wins, and who made the earlier one is told. A page remembers what it has changed, member by member
- * of a row, and is asked about each change of somebody else.
+ * Finds out when somebody overwrites a change of this page. The later change of a field wins, and the person who made the earlier one is told. A page
+ * remembers which members of a row it has changed, and compares them with each change of somebody else.
  */
 import type { Op } from '../edits.js';
 import type { TableName } from '../show/tables.js';
@@ -32,11 +32,11 @@ export interface MyChanges {
     after: object,
     now: number,
   ): void;
-  /** The show was edited. @param mine whether by this page. @returns what of ours is changed; it is told once */
+  /** The show was edited. @param mine whether by this page. @returns our changes that were overwritten, each of them once */
   edited(ops: readonly Op[], mine: boolean, now: number): Overwritten[];
 }
 
-/** How long a change is remembered, and how many at most. Who changes a field hours later has not done it by mistake. */
+/** How long a change is remembered, and the most that are. A change of the same field hours later is no accident. */
 const REMEMBERED_MS = 10 * 60_000;
 const MOST = 200;
 
@@ -44,7 +44,7 @@ const isRecord = (value: unknown): value is Record<string, unknown> =>
   typeof value === 'object' && value !== null && !Array.isArray(value);
 const isSame = (a: unknown, b: unknown): boolean => a === b || JSON.stringify(a) === JSON.stringify(b);
 
-/** What differs, as deep as both have the same form. A list that became longer or shorter is one thing. */
+/** Finds what differs, as deep as both have the same structure. A list whose length has changed counts as one difference. */
 function changedLeaves(before: unknown, after: unknown, path: MemberPath = []): Leaf[] {
   if (isSame(before, after)) return [];
   if (isRecord(before) && isRecord(after)) {
@@ -69,7 +69,7 @@ function withValue(row: unknown, [step, ...rest]: MemberPath, value: unknown): u
   return isRecord(row) ? { ...row, [step]: withValue(row[step], rest, value) } : row;
 }
 
-/** The change that brings ours back: the one member of the row in which it lies. */
+/** Returns the change that restores ours: the member of the row that contains it. */
 export function putBack({ now, path, mine }: Overwritten): Record<string, unknown> {
   const name = String(path[0]);
   return { [name]: (withValue(now, path, mine) as Record<string, unknown>)[name] };

@@ -25,7 +25,7 @@ interface Client {
   id: number;
   socket: WebSocket;
   who: Somebody;
-  /** The kinds of the ports that it offers, by their places. */
+  /** The kinds of the ports that it offers, in their order. */
   carries: (keyof typeof CARRIED_NEEDS)[];
   /** The stand-in that it is; null for a browser. */
   standIn: string | null;
@@ -35,11 +35,11 @@ interface Client {
   isFar: boolean;
   /** True while it shows what motions make. */
   watchesMotions: boolean;
-  /** When it was logged last that it said what is no message, and how much more it has said since. */
+  /** When its last invalid message was logged, and how many came since then. */
   junk: { at: number; count: number };
 }
 
-/** Whether what was parsed is no deeper than that: writing it anew is done by a function that calls itself. */
+/** Checks how deeply a parsed value is nested, before a recursive function writes it again. */
 function isShallow(value: unknown, deepest: number): boolean {
   let level: unknown[] = [value];
   for (let depth = 0; level.length > 0; depth++) {
@@ -51,23 +51,23 @@ function isShallow(value: unknown, deepest: number): boolean {
   return true;
 }
 
-/** A browser that has this much still to read gets no batches until it has caught up. */
+/** A browser with this much unread gets no batches until it has caught up. */
 const BEHIND_BYTES = 1 << 20;
-/** One that has this much still to read is let go: it connects again, and reads anew. */
+/** A browser with this much unread is disconnected. It connects again, and starts with the current state. */
 const LOST_BYTES = 8 << 20;
 /** The most that a browser or stand-in says at once: all the pages' forms, and MIDI of a MIB. */
 const MOST_SAID = 2 << 20;
-/** What a stand-in shows of itself. */
+/** The longest state that a stand-in may send. */
 const MOST_STATE_CHARS = 256 * 1024;
 const DEEPEST_STATE = 32;
-/** How often at most it is logged that a client says what is no message. */
+/** Invalid messages of a client are logged once in this time at most. */
 const JUNK_MS = 1000;
-/** The code of a closed connection whose session has ended, or that never had one: the page asks for a passphrase. */
+/** Closes a connection that has no session, or whose session has ended. The page then asks for a passphrase. */
 const ENDED = 4401;
-/** How long a stranger has to hear it. */
+/** How long a stranger’s connection stays open to read that code. */
 const TOLD_MS = 1000;
 
-/** What somebody would say is plugged in there: not the pads that every page has, and no port that can't be opened. */
+/** Names what is plugged in there, without the pads that every page has and without ports that can't be opened. */
 const pluggedIn = (ports: Extract<FromClient, { t: 'ports' }>['ports']): string[] =>
   ports
     .filter(({ kind, held }) => (kind === 'midi-browser' || kind === 'sound-browser') && !held)
@@ -86,7 +86,7 @@ export class LiveGateway implements OnGatewayConnection<WebSocket>, OnGatewayDis
   private readonly lastPassed = createLastPassed();
   /** Which pages are connected, and what is done there. */
   readonly here = createWhoIsHere((changed, gone) => this.broadcast({ t: 'here', changed, gone }));
-  /** What a browser is told first. */
+  /** The first messages for a new browser. */
   greeting: () => FromServer[] = () => [];
 
   constructor(
@@ -130,7 +130,7 @@ export class LiveGateway implements OnGatewayConnection<WebSocket>, OnGatewayDis
     if (who.sessionId !== null) this.tellOperators();
   }
 
-  /** A page can't see why a handshake was refused, so a stranger is told by the code of a connection. It is not waited for. */
+  /** Tells a stranger to sign in. A page can't see why a handshake was refused, so the connection is opened, and closed with a code. */
   private turnAway(socket: WebSocket): void {
     socket.on('error', () => undefined);
     socket.close(ENDED, 'Sign in first.');
@@ -180,7 +180,7 @@ export class LiveGateway implements OnGatewayConnection<WebSocket>, OnGatewayDis
     return [...this.clients.values()].some(({ who }) => who.sessionId === sessionId);
   }
 
-  /** What is held through it is released as for any connection that breaks. */
+  /** Ends the connections of a session. What they hold is released, as when any connection breaks. */
   private endSession(sessionId: string): void {
     for (const { socket, who } of [...this.clients.values()]) {
       if (who.sessionId !== sessionId) continue;
@@ -205,12 +205,12 @@ export class LiveGateway implements OnGatewayConnection<WebSocket>, OnGatewayDis
   private hearWhere({ id }: Client, here: Here): void {
     const wasQuiet = this.here.isQuiet(id);
     this.here.said(id, here);
-    // It has missed what each line and mapping has done.
+    // It got no batches while it was quiet.
     if (wasQuiet && !this.here.isQuiet(id)) this.engine.tellAll();
   }
 
   private hearStandIn(client: Client, name: string, state: unknown, length: number): void {
-    // One connection is one stand-in: another name would leave the first one behind for ever.
+    // One connection is one stand-in. With a second name, the first would stay listed for ever.
     if (client.standIn !== null && client.standIn !== name)
       return this.hearJunk(client, `another name, ${name}`);
     if (length > MOST_STATE_CHARS || !isShallow(state, DEEPEST_STATE))
@@ -232,7 +232,7 @@ export class LiveGateway implements OnGatewayConnection<WebSocket>, OnGatewayDis
     this.send(client, JSON.stringify(message));
   }
 
-  /** A client that does not read is let go, so that what waits for it can't fill the memory. */
+  /** Sends to a client, and disconnects one that does not read, so that unread messages can't fill the memory. */
   private send({ socket }: Client, what: string | Buffer): void {
     if (socket.bufferedAmount > LOST_BYTES) socket.terminate();
     else socket.send(what);

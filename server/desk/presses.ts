@@ -1,10 +1,10 @@
-/** What a browser says of a press: its id and when it was made. Whether it is done is decided by the engine (core/cues/presses). */
+/** Reads the id and the time of a press from a request. The engine decides whether it is done (core/cues/presses). */
 import { HttpException, HttpStatus } from '@nestjs/common';
 import { LATE_MS, LONGEST_PRESS_ID, type Press } from '@tawny-signal/core/cues/presses';
 import type { FromEngine } from '@tawny-signal/core/link/messages';
 import { EngineAway } from '../http/problems.js';
 
-/** How often it is looked whether an engine is back. */
+/** How often it checks whether an engine is back. */
 const LOOK_MS = 20;
 
 /** @param header `id ms`, in ms on the server's clock. @param now on the same clock. @returns null where it is none */
@@ -15,7 +15,7 @@ export function readPress(header: string | undefined, now: number): Press | null
     : { id, lateMs: Math.max(0, now - Number(at)) };
 }
 
-/** 409: it came too late. */
+/** 409: the press came too late. */
 export class TooLate extends HttpException {
   constructor(lateMs: number) {
     super(
@@ -25,7 +25,7 @@ export class TooLate extends HttpException {
   }
 }
 
-/** 409: an engine died while it did it. */
+/** 409: an engine died while it carried out the press. */
 export class NotSure extends HttpException {
   constructor() {
     super(
@@ -40,7 +40,7 @@ export class NotSure extends HttpException {
 }
 
 /**
- * Gives a press to the engine; where it dies meanwhile, to the one after it, which knows whether it was done and refuses it if it is late by then.
+ * Gives a press to the engine. If that engine dies, the next one gets the press: it knows whether the press was carried out, and refuses a late one.
  * @param give gives it to the engine. @returns its answer; null if it is away. @param press null where it has no id: then there is one try
  * @param isReady whether an engine is there, with its lines
  * @throws EngineAway if it was not done, TooLate, NotSure

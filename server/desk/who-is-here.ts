@@ -1,4 +1,4 @@
-/** Which pages are connected, where they are and what is plugged in there. Changes are told together, a few times a second at most. */
+/** Keeps which pages are connected, what they show and what is plugged in there. It tells changes together, a few times a second at most. */
 import type { IncomingMessage } from 'node:http';
 import type { Here, HereSeen } from '@tawny-signal/core/people/here';
 import { AFAR, hereName, roundTrip } from '@tawny-signal/core/people/here';
@@ -6,31 +6,31 @@ import { addressOf, isFromHere } from '../people/addresses.js';
 import type { Somebody } from '../people/asking.js';
 import { browserWords } from '../people/browser-words.js';
 
-/** How long changes are gathered before they are told. */
+/** How long it collects changes before it tells them. */
 const TELL_MS = 200;
-/** The least of so many trips counts: what a busy moment added says nothing of the way. */
+/** The shortest of this many round trips counts: a longer one may come from a busy machine, not from the network. */
 const TRIPS = 5;
 
 export interface WhoIsHere {
-  /** A page is connected. It is listed once it has said where it is. */
+  /** A page has connected. It is listed once it has said what it shows. */
   came(id: number, who: Somebody, request: IncomingMessage): void;
   said(id: number, here: Here): void;
   /** Sets what is plugged in there. */
   offers(id: number, ports: readonly string[]): void;
-  /** A question to it was answered after so long. */
+  /** The page has answered a ping. */
   answered(id: number, tripMs: number): void;
   left(id: number): void;
   all(): HereSeen[];
-  /** Whether it is a page that shows nothing of what passes. */
+  /** Whether the page shows no traffic, and so gets no batches. */
   isQuiet(id: number): boolean;
-  /** What the page with this id is called; empty if there is none. */
+  /** Returns the name of a page by its id; empty if there is none. */
   nameOf(page: string): string;
 }
 
 interface Page {
-  /** Empty until it has said it. */
+  /** Empty until the page has sent it. */
   page: string;
-  /** True for who has signed in: whatever their browser is called, they go by that name. */
+  /** True for a page whose user has signed in: it is listed under that name, whatever the browser is called. */
   isNamed: boolean;
   seen: HereSeen;
   trips: number[];

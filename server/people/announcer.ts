@@ -1,12 +1,12 @@
 /**
- * Announces the page on the network, so that a phone finds it by a name: off until somebody switches it on. The network is listened to in a thread of its
- * own, so that nothing that comes from there delays or ends the server.
+ * Announces the page on the network, so that a phone can find it by name. It is off until somebody switches it on. A separate thread listens to the
+ * network, so that nothing that arrives there can delay or stop the server.
  */
 import { isIPv4 } from 'node:net';
 import { hostname } from 'node:os';
 import { Worker } from 'node:worker_threads';
 
-/** What a thread is told at its start. */
+/** What the thread is given when it starts. */
 export interface AnnounceTask {
   name: string;
   port: number;
@@ -17,19 +17,19 @@ export interface AnnounceTask {
 
 export interface Announcer {
   set(wanted: boolean): void;
-  /** The name that is announced, with what is wrong, in words; null while nothing is. */
+  /** The announced name, and what is wrong with the announcement, in words; null while nothing is announced. */
   announced(): { name: string; trouble: string | null } | null;
   /** Says on the network that it is gone. */
   close(): Promise<void>;
 }
 
-/** How often it is looked whether the addresses have changed. */
+/** How often it checks whether the addresses have changed. */
 const LOOK_MS = 2000;
-/** The longest that a thread that has died is waited with. */
+/** The longest wait before a thread that died is started again. */
 const LONGEST_WAIT_MS = 60_000;
-/** Room for the thread, in MB. */
+/** The memory that the thread may use, in MB. */
 const ROOM_MB = 64;
-/** A goodbye takes no longer. */
+/** A thread that has not said goodbye by then is ended. */
 const LONGEST_CLOSE_MS = 1000;
 
 const wordsOf = (code: string, name: string): string =>
@@ -46,7 +46,7 @@ export function createAnnouncer(
   let wanted = false;
   let worker: Worker | null = null;
   let announcing = '';
-  /** How often in a row the thread has died, and when it is begun anew; null while it lives. */
+  /** How many times in a row the thread has died, and when it is started again; null while it runs. */
   let deaths = 0;
   let againAt: number | null = null;
   let trouble: string | null = null;

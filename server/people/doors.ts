@@ -1,6 +1,6 @@
 /**
- * Where the page is open: always at 127.0.0.1, and at the addresses that somebody has chosen. Each has a server of its own, which hands everything to
- * the first. Addresses that come and go, as those of a wireless network, are followed.
+ * Opens the page at the addresses that somebody has chosen, in addition to 127.0.0.1. Each address has its own server, which passes everything on to the
+ * first. Addresses that come and go, like those of a wireless network, are followed.
  */
 import { createServer, type RequestListener, type Server } from 'node:http';
 import { createServer as createSecureServer, type Server as SecureServer } from 'node:https';
@@ -10,7 +10,7 @@ import type { Opening } from '@tawny-signal/core/people/people';
 import type { Announcer } from './announcer.js';
 import { BadCertificate, type Certificate } from './certificate.js';
 
-/** How often the addresses are looked at. */
+/** How often it checks the addresses of this machine. */
 const LOOK_MS = 2000;
 const AGAIN_MS = 24 * 3600_000;
 const ALL = 'all';
@@ -19,7 +19,7 @@ const ANY = [ALL, '0.0.0.0', '::'];
 
 interface Door {
   server: Server | SecureServer;
-  /** The live connections through it, which outlive a server that is closed. */
+  /** The live connections through it. Closing the server does not close them. */
   live: Set<Duplex>;
   open: boolean;
   /** Why it is not open, in words. */
@@ -75,9 +75,9 @@ export function openDoors(
   let encrypted = false;
   let looking: NodeJS.Timeout | null = null;
   let certificate: Certificate | null = null;
-  /** What the certificate was asked for, and when: it is asked for anew when that changes, and each day. */
+  /** The names that the certificate was requested for, and when. It is requested again when they change, and every day. */
   let certified = { names: '', at: -Infinity };
-  /** Why there is no encrypted door, or what browsers will warn of. */
+  /** Why there is no encrypted server, or what browsers will warn about. */
   let troubles: { address: string; why: string }[] = [];
 
   /** @returns whether the doors can be opened */
