@@ -63,10 +63,11 @@ export function openPage(driver: WebDriver, address: () => string): Page {
         if (!(await button.isEnabled())) throw new Error(`“${name}” is disabled`);
         await button.click();
       }, `“${name}” can be pressed`)),
-    async field(label) {
-      const labelled = await find(`//label[normalize-space()=${quote(label)}]`, `a field “${label}”`);
-      return driver.findElement(By.id((await labelled.getAttribute('for'))!));
-    },
+    field: (label) =>
+      until(async () => {
+        const labelled = await find(`//label[normalize-space()=${quote(label)}]`, `a field “${label}”`);
+        return driver.findElement(By.id((await labelled.getAttribute('for'))!));
+      }, `a field “${label}” that stays`),
     async type(label, text) {
       await again(async () => {
         const field = await page.field(label);

@@ -100,6 +100,10 @@ describe('a layout', () => {
   test('is learned by touching, in the order of touching', async () => {
     await on.page.go('mappings/layouts');
     await on.page.press('New layout');
+    await until(
+      async () => (await (await on.page.field('Name')).getAttribute('value'))?.startsWith('New controller'),
+      'the new one is shown',
+    );
     await on.page.type('Name', 'Small box');
     await on.page.press('Learn its controls');
     await on.page.sees('Touch every control of Small box once');
@@ -113,6 +117,7 @@ describe('a layout', () => {
   test('names its controls in the sheet, and shows which are taken', async () => {
     await on.page.press('Pad 2, free');
     await on.page.type('Control name', 'Harbour bell');
+    await on.page.button('Harbour bell, free');
     await on.page.press('Make a mapping for it');
     await on.page.sees('note 62 (D4)');
     await on.page.go('mappings/layouts');
