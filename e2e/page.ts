@@ -9,7 +9,7 @@ export interface Page {
   press(name: string): Promise<void>;
   /** Finds a text field by its label. */
   field(label: string): Promise<WebElement>;
-  /** Replaces the text of a field, and leaves the field. */
+  /** Replaces the text of a field, presses Enter, and waits until it is saved or refused. */
   type(label: string, text: string): Promise<void>;
   /** Returns the error at a field. */
   problemAt(label: string): Promise<string>;
@@ -46,6 +46,19 @@ export function openPage(driver: WebDriver, address: () => string): Page {
       return true;
     }, words);
 
+  /** A field may go with the Enter. */
+  const isDone = async (label: string): Promise<boolean> => {
+    try {
+      const [labelled] = await driver.findElements(By.xpath(`//label[normalize-space()=${quote(label)}]`));
+      if (!labelled) return true;
+      const field = await driver.findElement(By.id((await labelled.getAttribute('for'))!));
+      const unsaved = await field.getAttribute('data-unsaved');
+      return unsaved === null || (await field.getAttribute('aria-invalid')) === 'true';
+    } catch {
+      return false; // React has drawn it anew
+    }
+  };
+
   const page: Page = {
     async go(path) {
       await driver.get(`${address()}${path}`);
@@ -74,6 +87,7 @@ export function openPage(driver: WebDriver, address: () => string): Page {
         await field.click();
         await field.sendKeys(Key.chord(Key.CONTROL, 'a'), text, Key.ENTER);
       }, `“${label}” can be typed in`);
+      await until(() => isDone(label), `what is typed into “${label}” is saved, or refused`);
     },
     problemAt: (label) =>
       until(async () => {

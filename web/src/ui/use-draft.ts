@@ -20,6 +20,8 @@ export interface Draft {
     readOnly: boolean;
     title: string | undefined;
     'aria-invalid': boolean;
+    /** Present until what was typed is saved. */
+    'data-unsaved': true | undefined;
     onChange: (event: ChangeEvent<HTMLInputElement>) => void;
     onBlur: () => void;
     onKeyDown: (event: KeyboardEvent) => void;
@@ -67,6 +69,7 @@ export function useDraft(value: string, commit: (text: string) => unknown, title
       readOnly,
       title: readOnlyWords ?? title,
       'aria-invalid': error !== null,
+      'data-unsaved': draft === null ? undefined : true,
       onChange: ({ target }) => {
         setDraft({ text: target.value, over: draft?.over ?? value });
         setError(null);
