@@ -15,7 +15,7 @@ import {
 } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import type pg from 'pg';
+import pg from 'pg';
 import { create, extract } from 'tar';
 import { z } from 'zod';
 import { PROGRAM_NAME } from '../server/database/database.js';
@@ -66,7 +66,7 @@ function run({ bin }: Store, program: 'pg_dump' | 'pg_restore', args: string[], 
   if (url !== undefined) {
     const address = programAddress(url);
     // A password in the command line could be read by everybody on this machine.
-    env['PGPASSWORD'] = decodeURIComponent(address.password);
+    env['PGPASSWORD'] = new pg.Client({ connectionString: url }).password ?? '';
     address.password = '';
     to.push(`--dbname=${address.href}`);
   }
@@ -150,13 +150,24 @@ async function unpack(file: string, folder: string): Promise<void> {
   throw newer(file);
 }
 
-/** Looks into a dump before anything is changed. @throws BackupTrouble if a newer version made it, or it has no shows */
-function checkDump(store: Store, dump: string, file: string): void {
-  if (!/ TABLE public shows /.test(run(store, 'pg_restore', ['--list', dump]))) throw noBackup(file);
+/** The entries of a dump that are restored: what tables consist of, and no functions, triggers or views. A file may have anything in it. */
+const OURS =
+  /^\d+; \d+ \d+ (?:TABLE|TABLE DATA|SEQUENCE|SEQUENCE OWNED BY|SEQUENCE SET|DEFAULT|CONSTRAINT|FK CONSTRAINT|INDEX) (?:public|drizzle) /;
+
+/**
+ * Looks into a dump before anything is changed. @returns its entries that are restored, as `pg_restore --use-list` takes them.
+ * @throws BackupTrouble if a newer version made it, or it has no shows
+ */
+function checkDump(store: Store, dump: string, file: string): string {
+  const entries = run(store, 'pg_restore', ['--list', dump])
+    .split('\n')
+    .filter((entry) => OURS.test(entry));
+  if (!entries.some((entry) => / TABLE public shows /.test(entry))) throw noBackup(file);
   const rows = run(store, 'pg_restore', ['--data-only', `--schema=${MIGRATIONS_SCHEMA}`, '--file=-', dump]);
   // Each row: its id, a hash, when the migration was made.
   const made = [...rows.matchAll(/^\d+\t[^\t]+\t(\d+)$/gm)].map(([, when]) => Number(when));
   if (Math.max(...made) > lastKnownMigration()) throw newer(file);
+  return entries.join('\n');
 }
 
 /** @throws BackupTrouble if a Tawny Signal keeps its shows in this database now */
@@ -181,7 +192,8 @@ export async function restoreBackup(store: Store, file: string, before: string):
   return inFolder(async (folder) => {
     await unpack(file, folder);
     const dump = join(folder, DUMP);
-    checkDump(store, dump, file);
+    const list = join(folder, 'entries');
+    writeFileSync(list, checkDump(store, dump, file));
     return connected(store.url, async (client) => {
       if (!(await lockRestores(client)))
         throw new BackupTrouble('Another restore is at work in this database.');
@@ -189,10 +201,8 @@ export async function restoreBackup(store: Store, file: string, before: string):
       if (await hasShows(client)) await writeBackup(store, before);
       try {
         await setAside(client);
-        // Only what belongs to our schemas: a file may have anything in it.
-        const ours = ['public', MIGRATIONS_SCHEMA].map((name) => `--schema=${name}`);
         const whole = ['--no-owner', '--no-privileges', '--single-transaction', '--exit-on-error'];
-        run(store, 'pg_restore', [...whole, ...ours, dump], store.url);
+        run(store, 'pg_restore', [...whole, `--use-list=${list}`, dump], store.url);
         const { rows } = await client.query<{ count: string }>('select count(*) as count from public.shows');
         // The engine would go on with the show that it kept.
         rmSync(join(store.state, 'engine'), { recursive: true, force: true });

@@ -69,16 +69,28 @@ test(
     const kept = await contents();
     await stage.stop();
     await query('create table of_another_program as select 7 as number');
+    await query('create view seen_by_another_program as select number from of_another_program');
+    await query('create function of_another_program() returns int language sql return 7');
     await rename('The spoilt night');
     await query('delete from moments');
 
     expect(await run('restore', file, ...here())).toEqual([0, expect.stringContaining('Restored: 1 show.')]);
+    const first = readdirSync(folder).find((name) => name.startsWith('before-restore-'))!;
     expect(await contents()).toEqual(kept);
     expect(await query('select number from of_another_program')).toEqual([{ number: 7 }]);
     expect(await schemas()).toEqual(['drizzle', 'information_schema', 'public']);
 
+    // A backup of the database that they share is restored too.
+    const shared = join(folder, 'shared.backup');
+    expect((await run('backup', shared, ...here()))[0]).toBe(0);
+    expect(await run('restore', shared, ...here())).toEqual([
+      0,
+      expect.stringContaining('Restored: 1 show.'),
+    ]);
+    expect(await query('select number from seen_by_another_program')).toEqual([{ number: 7 }]);
+
     // What was there before is kept too, without the table of the other program, and can be put back.
-    const before = readdirSync(folder).find((name) => name.startsWith('before-restore-'))!;
+    const before = first;
     expect((await run('restore', join(folder, before), ...here()))[0]).toBe(0);
     expect(await contents()).toEqual([expect.objectContaining({ name: 'The spoilt night', moments: '0' })]);
     expect((await run('restore', file, ...here()))[0]).toBe(0);
