@@ -41,8 +41,8 @@ beforeAll(async () => {
     };`);
 });
 
-/** Presses all that can be pressed on the page that is shown, also what opens meanwhile. @returns the labels */
-const pressAll = (): Promise<string[]> =>
+/** Presses all that can be pressed on the page that is shown, also what opens meanwhile. @returns the labels; what went wrong, as one text */
+const pressAll = (): Promise<string[] | string> =>
   on.driver.executeAsyncScript(`
     const done = arguments[arguments.length - 1];
     const frame = () => new Promise((done) => requestAnimationFrame(() => setTimeout(done)));
@@ -55,7 +55,7 @@ const pressAll = (): Promise<string[]> =>
     const next = () => {
       const popped = [...document.querySelectorAll('[data-radix-popper-content-wrapper], [role=dialog], [role=alertdialog]')].at(-1);
       const inPopped = popped && [...popped.querySelectorAll('button')].find(isMeant);
-      return inPopped ?? [...document.querySelectorAll('button, [data-edit]')].find(isMeant);
+      return inPopped ?? [...document.querySelectorAll('button')].find(isMeant);
     };
     (async () => {
       await settled();
@@ -75,7 +75,7 @@ const pressAll = (): Promise<string[]> =>
         }
       }
       done([...pressed]);
-    })().catch((error) => done([String(error)]));`);
+    })().catch((error) => done('The page could not be pressed: ' + error));`);
 
 /** Presses everything on every page. @returns what was refused */
 async function refused(
@@ -91,7 +91,7 @@ async function refused(
       30_000,
     );
     const pressed = await pressAll();
-    expect(pressed.length).toBeGreaterThan(0);
+    expect(pressed).toEqual(expect.arrayContaining([path === 'afar' ? 'Whole screen' : 'Tempo']));
     all.push(
       ...(await on.driver.executeScript<string[]>('return window.refused')).map((one) => `${path}: ${one}`),
     );
