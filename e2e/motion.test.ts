@@ -171,7 +171,10 @@ describe('a wave', () => {
     const bezier = async (): Promise<string> => (await motionNamed('Wave')).shape.bezier.join(' ');
     await on.page.press('+ Curve, steps, limits, smoothing, colour');
     await on.page.choose('Curve', 'Bézier');
-    const handle = await on.driver.findElement(By.css('[aria-label="Handle at the beginning"]'));
+    const handle = await until(
+      async () => (await on.driver.findElements(By.css('[aria-label="Handle at the beginning"]')))[0],
+      'the curve has its handles',
+    );
     await on.driver.executeScript('arguments[0].scrollIntoView({ block: "center" })', handle);
     expect(await bezier()).toBe('0.4 0 0.2 1');
     const pointer = on.driver.actions({ async: true });

@@ -81,13 +81,17 @@ function Keyboard({ heard }: { heard: Heard }) {
   const tone = heard.way === 'in' ? 'dusk' : 'tawny';
   const canvas = useCanvas((brush) => paintKeyboard(brush, { lit: litKeys(brush.now), middleC, tone }));
   return (
-    <div className="min-h-0 flex-1 overflow-y-auto border-t border-rule pt-4">
+    <section
+      tabIndex={0}
+      aria-label="What is down"
+      className="min-h-0 flex-1 overflow-y-auto border-t border-rule pt-4"
+    >
       <canvas ref={canvas} role="img" aria-label="Keyboard" className="h-48 w-full" />
       <p className="pt-1 text-xs text-ink-3">
         The fuller a key, the harder it was pressed. C{middleC} is note 60 in this show.
       </p>
       <HeldList heard={heard} />
-    </div>
+    </section>
   );
 }
 
