@@ -46,7 +46,7 @@ export async function benchEditing(mappings: number): Promise<EditingFigures[]> 
     numbered = await openNumbered(stage, (arrived) =>
       us[whenOf[arrived]!].push((performance.now() - sentAt[arrived]!) * 1000),
     );
-    const { say } = numbered;
+    const { say, warmUp } = numbered;
     const show = (await (await fetch(`${stage.address}api/files/show`)).json()) as Show;
     const [first] = show.mappings;
     const more = Array.from({ length: mappings - show.mappings.length }, (_, at) => ({
@@ -66,7 +66,7 @@ export async function benchEditing(mappings: number): Promise<EditingFigures[]> 
     );
 
     // The show was loaded anew, and its line opens again.
-    await wait(2000);
+    await warmUp();
     let edits = 0;
     let editing = false;
     /** Edits a different row each time, near the end of the show. */

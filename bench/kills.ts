@@ -2,7 +2,7 @@
  * (k) What dies: PostgreSQL, the web server and the engine, each killed twenty times under load. Signals of 200 a second pass a line of the engine and are
  * counted where they arrive; edits are made back to back, and those that were acknowledged are looked for afterwards.
  */
-import { post } from './post.js';
+import { addOscLine, post } from './post.js';
 import { createSocket, type Socket } from 'node:dgram';
 import pg from 'pg';
 import WebSocket from 'ws';
@@ -10,7 +10,6 @@ import { PORT_BYTES } from '@tawny-signal/core/live/batch';
 import type { DeskState, FromServer } from '@tawny-signal/core/live/messages';
 import { encodeOsc } from '@tawny-signal/core/osc/packet';
 import type { Line } from '@tawny-signal/core/show/line';
-import { tryUdpPort } from '../scripts/ports.js';
 import { openTestStage, until, type TestStage } from '../scripts/test-stage.js';
 
 const KILLS = 20;
@@ -48,14 +47,7 @@ const wait = (ms: number): Promise<void> => new Promise((done) => setTimeout(don
 async function signals(stage: TestStage): Promise<Signals> {
   const far = createSocket({ type: 'udp4', recvBufferSize: 1 << 20 });
   await new Promise<void>((done) => far.bind(0, '127.0.0.1', done));
-  const listenPort = (await tryUdpPort(0))!;
-  const line = await post<Line>(stage, 'lines', {
-    kind: 'osc-udp',
-    name: 'Counted',
-    host: '127.0.0.1',
-    port: far.address().port,
-    listenPort,
-  });
+  const { line, listenPort } = await addOscLine(stage, 'Counted', far.address().port);
   await post(stage, 'routes', {
     carries: 'osc',
     fromId: line.id,

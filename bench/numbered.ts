@@ -1,14 +1,14 @@
 /** Numbered OSC messages through a mapping of the show, and where they arrive. */
 import { createSocket, type Socket } from 'node:dgram';
 import { encodeOsc } from '@tawny-signal/core/osc/packet';
-import type { Line } from '@tawny-signal/core/show/line';
-import { tryUdpPort } from '../scripts/ports.js';
 import { until, type TestStage } from '../scripts/test-stage.js';
-import { post } from './post.js';
+import { addOscLine, post } from './post.js';
 
 export interface Numbered {
   /** Sends a number from 1 on. */
   say(number: number): void;
+  /** Sends until enough has arrived: the line may just be opening. */
+  warmUp(): Promise<unknown>;
   close(): void;
 }
 
@@ -26,14 +26,7 @@ const bound = (): Promise<Socket> =>
 export async function openNumbered(stage: TestStage, arrived: (number: number) => void): Promise<Numbered> {
   const source = await bound();
   const target = await bound();
-  const listenPort = (await tryUdpPort(0))!;
-  const line = await post<Line>(stage, 'lines', {
-    kind: 'osc-udp',
-    name: 'Bench',
-    host: '127.0.0.1',
-    port: target.address().port,
-    listenPort,
-  });
+  const { line, listenPort } = await addOscLine(stage, 'Bench', target.address().port);
   await post(stage, 'mappings', {
     hear: { message: 'osc', lineId: line.id, address: '/bench/in' },
     shape: { from: 'value', in: [0, 1_000_000], out: [0, 1_000_000], curve: 'straight' },
@@ -54,13 +47,17 @@ export async function openNumbered(stage: TestStage, arrived: (number: number) =
     packet.writeInt32BE(number, packet.length - 4);
     source.send(packet, listenPort, '127.0.0.1');
   };
-  const isWarm = (): boolean => {
-    for (let times = 0; times < AT_ONCE; times++) say(0);
-    return warm > WARM;
+  const warmUp = (): Promise<unknown> => {
+    warm = 0;
+    return until(() => {
+      for (let times = 0; times < AT_ONCE; times++) say(0);
+      return warm > WARM;
+    }, 'it is warm');
   };
-  await until(isWarm, 'it is warm');
+  await warmUp();
   return {
     say,
+    warmUp,
     close() {
       source.close();
       target.close();
