@@ -167,6 +167,18 @@ test('the operator sees who is here, makes a passphrase and ends a session', asy
   await on.page.press('New passphrase for caller');
   await on.page.sees('Write these down now: they are shown once.');
   await on.page.press('I have them');
+  // Enter saves, and leaving the field meanwhile does not save it again: a second passphrase would end the first.
+  await on.driver.executeScript(`
+    window.added = 0;
+    const ask = window.fetch;
+    window.fetch = (...given) => {
+      if (given[1]?.method === 'POST') window.added++;
+      return ask(...given);
+    };`);
+  await (await on.page.field('Add')).sendKeys('Nora', Key.ENTER, Key.TAB);
+  await on.page.sees('Write these down now: they are shown once.');
+  await on.page.press('I have them');
+  expect(await on.driver.executeScript('return window.added')).toBe(1);
   await on.page.choose('Role', 'onlooker: sees everything, and sends nothing');
   await on.page.press('End the session of Paul');
   await until(async () => (await people()).sessions.length === 0, 'nobody is signed in');

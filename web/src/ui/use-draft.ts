@@ -1,5 +1,5 @@
 /** What somebody types into a field, until it is saved: when the field is left, or with Enter. */
-import { useState, type ChangeEvent, type KeyboardEvent } from 'react';
+import { useRef, useState, type ChangeEvent, type KeyboardEvent } from 'react';
 import { useReadOnly, useReadOnlyWords } from './read-only';
 
 export interface Draft {
@@ -39,6 +39,8 @@ export function useDraft(value: string, commit: (text: string) => unknown, title
   /** `over` is what was saved when the typing began. */
   const [draft, setDraft] = useState<{ text: string; over: string } | null>(null);
   const [error, setError] = useState<string | null>(null);
+  /** What is being saved: Enter saves, and so does leaving the field while that is on its way. */
+  const saving = useRef<string | null>(null);
   const typing = draft !== null && draft.text !== value;
 
   function drop(): void {
@@ -47,11 +49,16 @@ export function useDraft(value: string, commit: (text: string) => unknown, title
   }
   async function save(): Promise<void> {
     if (!typing) return drop();
+    const { text } = draft;
+    if (saving.current === text) return;
+    saving.current = text;
     try {
-      await commit(draft.text);
+      await commit(text);
       drop();
     } catch (problem) {
       setError(problem instanceof Error ? problem.message : String(problem));
+    } finally {
+      if (saving.current === text) saving.current = null;
     }
   }
 
