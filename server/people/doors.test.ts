@@ -2,10 +2,13 @@
 import { createServer, get, type Server } from 'node:http';
 import { connect, createServer as createTcp, type AddressInfo } from 'node:net';
 import { afterEach, beforeEach, expect, test } from '@jest/globals';
+import { until } from '../../scripts/test-stage.js';
 import { BadCertificate } from './certificate.js';
 import { openDoors, type Doors } from './doors.js';
 
 const OTHER = '127.0.0.2';
+/** One that the machine has later. */
+const LATER = '127.0.0.3';
 
 let main: Server;
 let port: number;
@@ -28,10 +31,10 @@ afterEach(() => {
   main.close();
 });
 
-const ask = (): Promise<string> =>
+const ask = (host = OTHER): Promise<string> =>
   new Promise((done) =>
     get(
-      { host: OTHER, port, agent: false },
+      { host, port, agent: false },
       (response) => void response.on('data', (part: Buffer) => done(String(part))),
     ).on('error', (error: NodeJS.ErrnoException) => done(error.code ?? 'failed')),
   );
@@ -78,4 +81,31 @@ test('without a certificate nothing is open unencrypted instead, and it is said 
   certify = () => Promise.reject(new Error('disk full'));
   await doors.set([OTHER], true);
   expect(doors.troubles()).toEqual([{ address: OTHER, why: 'no certificate could be made: disk full' }]);
+});
+
+test('addresses that come and go are followed, and a page at another one goes on', async () => {
+  doors.close();
+  let own = [OTHER];
+  doors = openDoors(
+    main,
+    port,
+    (_, response) => response.end('here'),
+    () => certify(),
+    () => own,
+  );
+  await doors.set(['all'], false);
+  const upgraded = new Promise<void>((done) => main.on('upgrade', () => done()));
+  const socket = connect(port, OTHER);
+  socket.write('GET /live HTTP/1.1\r\nHost: x\r\nConnection: Upgrade\r\nUpgrade: websocket\r\n\r\n');
+  socket.on('error', () => undefined);
+  await upgraded;
+
+  own = [OTHER, LATER];
+  await until(async () => (await ask(LATER)) === 'here', 'the new address is open');
+  expect(socket.closed).toBe(false);
+  const closed = new Promise<void>((done) => socket.on('close', () => done()));
+  own = [LATER];
+  await closed;
+  expect(await ask()).toBe('ECONNREFUSED');
+  expect(await ask(LATER)).toBe('here');
 });

@@ -63,12 +63,14 @@ export function createDoorHolder(): DoorHolder {
 /**
  * @param main the server at 127.0.0.1, which listens already
  * @param certify gives the certificate for names and addresses, and those that it is not for
+ * @param addresses gives the addresses of this machine, as they are now
  */
 export function openDoors(
   main: Server,
   port: number,
   handler: RequestListener,
   certify: (names: readonly string[]) => Promise<{ certificate: Certificate; notFor: string[] }>,
+  addresses = ownAddresses,
 ): Doors {
   const doors = new Map<string, Door>();
   let wanted: readonly string[] = [];
@@ -81,9 +83,9 @@ export function openDoors(
   let troubles: { address: string; why: string }[] = [];
 
   /** @returns whether the doors can be opened */
-  async function certifyAll(addresses: readonly string[]): Promise<boolean> {
+  async function certifyAll(meant: readonly string[]): Promise<boolean> {
     if (!encrypted) return true;
-    const names = [...ownNames(), ...addresses];
+    const names = [...ownNames(), ...meant];
     const now = performance.now();
     if (certificate && certified.names === names.join() && now - certified.at < AGAIN_MS) return true;
     try {
@@ -91,7 +93,7 @@ export function openDoors(
       certificate = made;
       certified = { names: names.join(), at: now };
       troubles = notFor
-        .filter((name) => addresses.includes(name))
+        .filter((name) => meant.includes(name))
         .map((address) => ({ address, why: 'the certificate is for other names: browsers warn of that.' }));
       for (const { server } of doors.values())
         if ('setSecureContext' in server) server.setSecureContext(made);
@@ -100,7 +102,7 @@ export function openDoors(
       // The page of this machine goes on, whatever it is.
       const words = error instanceof Error ? error.message : String(error);
       const why = error instanceof BadCertificate ? words : `no certificate could be made: ${words}`;
-      troubles = addresses.map((address) => ({ address, why }));
+      troubles = meant.map((address) => ({ address, why }));
       return false;
     }
   }
@@ -137,7 +139,7 @@ export function openDoors(
   }
 
   async function look(): Promise<void> {
-    const own = ownAddresses();
+    const own = addresses();
     const meant = new Set(
       wanted.flatMap((address) => (ANY.includes(address) ? own : address === '127.0.0.1' ? [] : [address])),
     );
