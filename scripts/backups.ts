@@ -20,8 +20,8 @@ import { create, extract } from 'tar';
 import { z } from 'zod';
 import { PROGRAM_NAME } from '../server/database/database.js';
 import { lastKnownMigration, programAddress } from './given-database.js';
+import { connected } from './postgres.js';
 import {
-  connected,
   forget,
   hasShows,
   lockRestores,
@@ -199,7 +199,10 @@ export async function restoreBackup(store: Store, file: string, before: string):
         throw new BackupTrouble('Another restore is at work in this database.');
       await refuseUsed(client);
       if (await hasShows(client)) await writeBackup(store, before);
+      const files = SCORE_FILES.map((name) => ({ from: join(folder, name), to: join(store.state, name) }));
       try {
+        // All that can fail comes before the moment from which there is no way back.
+        for (const { from, to } of files) if (existsSync(from)) copyFileSync(from, `${to}.restored`);
         await setAside(client);
         const whole = ['--no-owner', '--no-privileges', '--single-transaction', '--exit-on-error'];
         run(store, 'pg_restore', [...whole, `--use-list=${list}`, dump], store.url);
@@ -207,13 +210,14 @@ export async function restoreBackup(store: Store, file: string, before: string):
         // The engine would go on with the show that it kept.
         rmSync(join(store.state, 'engine'), { recursive: true, force: true });
         await forget(client);
-        for (const kept of SCORE_FILES) {
-          rmSync(join(store.state, kept), { force: true });
-          if (existsSync(join(folder, kept))) copyFileSync(join(folder, kept), join(store.state, kept));
+        for (const { from, to } of files) {
+          if (existsSync(from)) renameSync(`${to}.restored`, to);
+          else rmSync(to, { force: true });
         }
         return Number(rows[0]!.count);
       } catch (error) {
         await putBack(client);
+        for (const { to } of files) rmSync(`${to}.restored`, { recursive: true, force: true });
         if (error instanceof BackupTrouble) throw error;
         throw new BackupTrouble(`${file} can’t be restored: ${(error as Error).message}`);
       }

@@ -3,6 +3,7 @@ import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import pg from 'pg';
 import { ROOT } from './build.js';
+import { connected } from './postgres.js';
 
 const WAIT_MS = 5000;
 
@@ -66,17 +67,10 @@ async function isNewer(client: pg.Client): Promise<boolean> {
 
 /** Looks whether our own database was used by a newer version. @throws with what to do */
 export async function refuseNewer(url: string): Promise<void> {
-  const client = new pg.Client({ connectionString: url, query_timeout: WAIT_MS });
-  client.on('error', () => undefined);
-  await client.connect();
-  try {
-    if (await isNewer(client))
-      throw new Error(
-        'A newer Tawny Signal has kept the shows of this folder. Start that version again, or update this one; nothing was changed.',
-      );
-  } finally {
-    await client.end();
-  }
+  if (await connected(url, isNewer))
+    throw new Error(
+      'A newer Tawny Signal has kept the shows of this folder. Start that version again, or update this one; nothing was changed.',
+    );
 }
 
 /**

@@ -4,8 +4,8 @@ import { join } from 'node:path';
 import { parseArgs } from 'node:util';
 import type { Store } from './backups.js';
 import { checkDatabase, checkedAddress, nameOf, wrongAddress } from './given-database.js';
-import { binFolder, clusterOf, programUrl, startCluster } from './postgres.js';
-import { connected, undoKilledRestore } from './set-aside.js';
+import { binFolder, clusterOf, connected, programUrl, startCluster } from './postgres.js';
+import { undoKilledRestore } from './set-aside.js';
 import { DATABASE, fail, runningHere, STATE } from './state-folder.js';
 
 /** Its name, without its password, while the shows of this folder are kept in a database that was given. */

@@ -81,6 +81,21 @@ export interface Cluster {
   bin: string;
 }
 
+/** A database that does not answer by then is not there. */
+const WAIT_MS = 5000;
+
+/** Connects, acts, and ends the connection. */
+export async function connected<T>(url: string, act: (client: pg.Client) => Promise<T>): Promise<T> {
+  const client = new pg.Client({
+    connectionString: url,
+    connectionTimeoutMillis: WAIT_MS,
+    keepAlive: true,
+  });
+  client.on('error', () => undefined);
+  await client.connect();
+  return act(client).finally(() => client.end());
+}
+
 /** The role of the program. */
 const PROGRAM = 'tawny_show';
 
@@ -107,12 +122,7 @@ end $$`;
 
 /** Creates a database for the program, and its role, if they do not exist. */
 export async function makeDatabase(ownerUrl: (database: string) => string, database: string): Promise<void> {
-  const as = async (of: string, act: (client: pg.Client) => Promise<unknown>): Promise<void> => {
-    const client = new pg.Client({ connectionString: ownerUrl(of) });
-    await client.connect();
-    await act(client).finally(() => client.end());
-  };
-  await as('postgres', async (client) => {
+  await connected(ownerUrl('postgres'), async (client) => {
     const password = pg.escapeLiteral(programPassword(new URL(ownerUrl('postgres')).password));
     // Tests create theirs at the same time.
     await client.query('select pg_advisory_lock(1)');
@@ -124,7 +134,7 @@ export async function makeDatabase(ownerUrl: (database: string) => string, datab
     if (rowCount === 0) await client.query(`create database ${name} owner ${PROGRAM}`);
     else await client.query(`alter database ${name} owner to ${PROGRAM}`);
   });
-  await as(database, (client) => client.query(GIVE_TABLES));
+  await connected(ownerUrl(database), (client) => client.query(GIVE_TABLES));
 }
 
 export interface ClusterOptions {

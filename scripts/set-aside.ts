@@ -20,14 +20,6 @@ export const OUR_TABLES: readonly string[] = Object.values(schema)
   .filter((one) => is(one, PgTable))
   .map((table) => getTableName(table));
 
-/** Connects, acts, and ends the connection. */
-export async function connected<T>(url: string, act: (client: pg.Client) => Promise<T>): Promise<T> {
-  const client = new pg.Client({ connectionString: url, keepAlive: true });
-  client.on('error', () => undefined);
-  await client.connect();
-  return act(client).finally(() => client.end());
-}
-
 async function exists(client: pg.Client, table: string): Promise<boolean> {
   const { rows } = await client.query<{ is: boolean }>('select to_regclass($1) is not null as is', [table]);
   return rows[0]!.is;

@@ -9,10 +9,10 @@ import { buildAll } from './build.js';
 import { checkDatabase, refuseNewer } from './given-database.js';
 import { keptElsewhere, noteWhere, readDatabase } from './kept-where.js';
 import { firstFree, portTrouble, tryPort } from './ports.js';
-import { startCluster } from './postgres.js';
+import { connected, startCluster } from './postgres.js';
 import { openStage, type Stage } from './processes.js';
 import { keepPorts, type MovedPort } from './stand-in-ports.js';
-import { connected, undoKilledRestore } from './set-aside.js';
+import { undoKilledRestore } from './set-aside.js';
 import { installService } from './service.js';
 import { DATABASE, fail, LOCK, runningHere, SCORE_FILES, STATE, writeLock } from './state-folder.js';
 

@@ -1,10 +1,11 @@
 /** Backing up and restoring a database that was given, as a user that owns it and may do nothing else. */
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
-import { mkdtempSync, readdirSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import pg from 'pg';
-import { connected, lockRestores, OUR_TABLES, setAside, undoKilledRestore } from '../scripts/set-aside.js';
+import { lockRestores, OUR_TABLES, setAside, undoKilledRestore } from '../scripts/set-aside.js';
+import { connected } from '../scripts/postgres.js';
 import { runCommand } from '../scripts/test-command.js';
 import { openTestStage, type TestStage } from '../scripts/test-stage.js';
 
@@ -15,6 +16,8 @@ let file: string;
 beforeAll(async () => {
   folder = mkdtempSync(join(tmpdir(), 'tawny-given-backup-'));
   file = join(folder, 'night.backup');
+  // The piece of the score player is kept beside the database.
+  writeFileSync(join(folder, 'score.mid'), 'the score');
   stage = await openTestStage();
 }, LONG_MS);
 afterAll(async () => {
@@ -73,8 +76,10 @@ test(
     await query('create function of_another_program() returns int language sql return 7');
     await rename('The spoilt night');
     await query('delete from moments');
+    writeFileSync(join(folder, 'score.mid'), 'another score');
 
     expect(await run('restore', file, ...here())).toEqual([0, expect.stringContaining('Restored: 1 show.')]);
+    expect(readFileSync(join(folder, 'score.mid'), 'utf8')).toBe('the score');
     const first = readdirSync(folder).find((name) => name.startsWith('before-restore-'))!;
     expect(await contents()).toEqual(kept);
     expect(await query('select number from of_another_program')).toEqual([{ number: 7 }]);
@@ -117,6 +122,13 @@ test(
     ]);
     expect(await contents()).toEqual(kept);
     await query('drop table moments_show_id_id_pk');
+    // A folder is where the score would be put.
+    mkdirSync(join(folder, 'score.mid.restored'));
+    writeFileSync(join(folder, 'score.mid'), 'another score');
+    expect((await run('restore', file, ...here()))[1]).toContain('Nothing was changed.');
+    expect(await contents()).toEqual(kept);
+    expect(readFileSync(join(folder, 'score.mid'), 'utf8')).toBe('another score');
+    expect(readdirSync(folder)).not.toContain('score.mid.restored');
     await query('alter table moments rename constraint kept_aside to moments_show_id_id_pk');
 
     await connected(stage.databaseUrl, setAside);

@@ -9,8 +9,7 @@ import { migrate } from 'drizzle-orm/node-postgres/migrator';
 import { restoreBackup, writeBackup } from '../scripts/backups.js';
 import { ROOT } from '../scripts/build.js';
 import { checkDatabase, checkedAddress, programAddress } from '../scripts/given-database.js';
-import { makeDatabase, programUrl, startCluster, type Cluster } from '../scripts/postgres.js';
-import { connected } from '../scripts/set-aside.js';
+import { connected, makeDatabase, programUrl, startCluster, type Cluster } from '../scripts/postgres.js';
 import { DATABASES, until } from '../scripts/test-stage.js';
 import { ownCertificate } from './people/certificate.js';
 
