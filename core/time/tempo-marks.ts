@@ -39,10 +39,15 @@ export function placeMarks(rows: readonly TempoMark[], rate: FrameRate, toBar: n
     if (before?.ms === mark.ms) placed.pop();
     const last = placed.at(-1);
     // A bar that is cut by a mark counts as a whole one.
-    const bars = last ? Math.ceil((mark.ms - last.ms) / beatMs(last) / toBar - ROUNDING_BEATS) : 0;
+    const bars = last ? Math.ceil(beatsBetween(last, mark) / toBar) : 0;
     placed.push({ ...mark, beat: (last?.beat ?? 0) + bars * toBar });
   }
   return placed;
+}
+
+/** How many beats of a mark come before the next mark: at least its first one. A beat that falls together with the next mark is that mark's. */
+function beatsBetween(mark: Pick<PlacedMark, 'ms' | 'bpm'>, next: { ms: number } | undefined): number {
+  return next ? Math.max(1, Math.ceil((next.ms - mark.ms) / beatMs(mark) - ROUNDING_BEATS)) : Infinity;
 }
 
 /** The index of the mark that counts at a place; -1 before the first. */
@@ -64,10 +69,12 @@ export function tempoOfMark(mark: PlacedMark, motion: Motion, now: number, toBar
   return { bpm, since, bar: { at: -mark.beat, beats: toBar } };
 }
 
-/** The beat of the song at a place, counted over all marks; null before the first. */
+/** The beat of the song at a place, counted over all marks; null before the first. It never passes the beat of the next mark. */
 export function songBeatAtPlace(marks: readonly PlacedMark[], ms: number): number | null {
-  const mark = marks[markAt(marks, ms)];
-  return mark ? mark.beat + Math.max(0, ms - mark.ms) / beatMs(mark) : null;
+  const at = markAt(marks, ms);
+  const mark = marks[at];
+  if (!mark) return null;
+  return Math.min(mark.beat + Math.max(0, ms - mark.ms) / beatMs(mark), marks[at + 1]?.beat ?? Infinity);
 }
 
 /** The beat that is nearest to a place, or the next one before or after it, as a place in ms; null before the first mark. */
@@ -83,8 +90,9 @@ export function beatNear(marks: readonly PlacedMark[], ms: number, step: -1 | 0 
       : step > 0
         ? Math.floor(beats + tolerance) + 1
         : Math.ceil(beats - tolerance) - 1;
-  // Before a mark's own bar come the beats of the one before it.
-  if (wanted < 0) return at === 0 ? null : beatNear(marks, mark.ms - 2 * ROUNDING_MS, -1);
+  const before = marks[at - 1];
+  // Before the first beat of a mark comes the last one of the mark before it.
+  if (wanted < 0) return before ? before.ms + (beatsBetween(before, mark) - 1) * beatMs(before) : null;
   const next = marks[at + 1];
-  return Math.min(mark.ms + wanted * beatMs(mark), next?.ms ?? Infinity);
+  return next && wanted >= beatsBetween(mark, next) ? next.ms : mark.ms + wanted * beatMs(mark);
 }
