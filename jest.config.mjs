@@ -23,7 +23,11 @@ const project = (displayName, rest = {}) => ({
   testEnvironment: 'node',
   testEnvironmentOptions: { customExportConditions: ['source', 'node', 'node-addons'] },
   extensionsToTreatAsEsm: ['.ts', '.tsx'],
-  moduleNameMapper: { '^(\\.{1,2}/.*)\\.js$': '$1' },
+  moduleNameMapper: {
+    '^(\\.{1,2}/.*)\\.js$': '$1',
+    // With the seeds that npm test gives.
+    '^fast-check$': '<rootDir>/scripts/properties.test-helper.ts',
+  },
   modulePathIgnorePatterns: ['/dist/'],
   transform,
   ...rest,

@@ -1,14 +1,16 @@
 /**
  * `npm test`: static checks, then every test, with a PostgreSQL and a browser of their own. Ends in `N passed, N failed`.
  * With `--only` it runs chosen files again and again, with busy processes beside them if wished.
+ * With `--seeds` it checks the properties with that many fresh seeds, and with `--runs` that many times the usual runs.
  */
 import { spawn, type ChildProcess } from 'node:child_process';
-import { chmodSync, existsSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { chmodSync, existsSync, mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join, relative } from 'node:path';
 import { parseArgs } from 'node:util';
 import { buildAll, ROOT } from './build.js';
 import { startCluster, type Cluster } from './postgres.js';
+import { freshSeeds, RUNS, SEEDS, seedOfCommit } from './seeds.js';
 import { DATABASES } from './test-stage.js';
 
 interface Options {
@@ -21,6 +23,10 @@ interface Options {
   workers: number;
   /** An end-to-end file that fails is run once more, and named as flaky if it passes then. */
   again: boolean;
+  /** Fresh seeds that each property is checked with; 0 for the one seed of the commit. */
+  seeds: number;
+  /** How many times the usual runs of each property. */
+  runs: number;
 }
 
 function fail(words: string): never {
@@ -37,9 +43,15 @@ function readOptions(): Options {
         busy: { type: 'string', default: '0' },
         workers: { type: 'string', default: '1' },
         again: { type: 'boolean', default: false },
+        seeds: { type: 'string', default: '0' },
+        runs: { type: 'string', default: '1' },
       },
     });
-    const number = (name: 'times' | 'busy' | 'workers', least: number, most: number): number => {
+    const number = (
+      name: 'times' | 'busy' | 'workers' | 'seeds' | 'runs',
+      least: number,
+      most: number,
+    ): number => {
       const value = Number(values[name]);
       if (!Number.isInteger(value) || value < least || value > most)
         fail(`--${name} ${values[name]}: a number from ${least} to ${most}.`);
@@ -51,6 +63,8 @@ function readOptions(): Options {
       busy: number('busy', 0, 64),
       workers: number('workers', 1, 16),
       again: values.again,
+      seeds: number('seeds', 0, 100_000),
+      runs: number('runs', 1, 10_000),
     };
   } catch (error) {
     fail(error instanceof Error ? error.message : String(error));
@@ -60,6 +74,7 @@ function readOptions(): Options {
 const options = readOptions();
 const temporary = mkdtempSync(join(tmpdir(), 'tawny-test-'));
 chmodSync(temporary, 0o711); // PostgreSQL's user goes through it
+const seeds = options.seeds > 0 ? freshSeeds(options.seeds) : [seedOfCommit(ROOT)];
 let cluster: Cluster | null = null;
 let passed = 0;
 let failed = 0;
@@ -156,6 +171,8 @@ async function runJest(args: string[]): Promise<Ran> {
     [...args, '--json', `--outputFile=${file}`, '--silent=false', '--forceExit'],
     {
       NODE_OPTIONS: '--experimental-vm-modules --no-warnings',
+      [SEEDS]: seeds.join(','),
+      [RUNS]: String(options.runs),
       ...(cluster ? { [DATABASES]: cluster.ownerUrl('DATABASE') } : {}),
     },
     file,
@@ -241,6 +258,19 @@ async function everything(): Promise<string[]> {
   return endToEnd();
 }
 
+/** @returns a pattern that matches the test files with properties */
+function filesWithProperties(): string {
+  const files = ['core', 'engine', 'web/src'].flatMap((folder) =>
+    readdirSync(join(ROOT, folder), { recursive: true, encoding: 'utf8' })
+      .filter((name) => name.endsWith('.test.ts') && !name.includes('node_modules'))
+      .map((name) => join(folder, name)),
+  );
+  const withProperties = files.filter((file) =>
+    readFileSync(join(ROOT, file), 'utf8').includes(`from 'fast-check'`),
+  );
+  return `/(${withProperties.join('|').replaceAll('.', '\\.')})$`;
+}
+
 /** Chosen files, again and again. */
 async function chosen(pattern: string): Promise<void> {
   [cluster] = await Promise.all([startCluster(temporary, { careless: true }), buildAll()]);
@@ -248,8 +278,9 @@ async function chosen(pattern: string): Promise<void> {
     spawn(process.execPath, ['-e', 'for (;;);'], { stdio: 'ignore', detached: true }),
   );
   for (const child of busy) running.add(child);
+  const timeout = 300_000 * Math.max(1, options.seeds) * options.runs;
   for (let round = 1; round <= options.times; round++) {
-    const ran = await runJest([`--maxWorkers=${options.workers}`, '--testTimeout=300000', pattern]);
+    const ran = await runJest([`--maxWorkers=${options.workers}`, `--testTimeout=${timeout}`, pattern]);
     passed += ran.passed;
     failed += ran.failed;
     const names = [...ran.failures.values()].flat();
@@ -269,7 +300,13 @@ async function end(code: number): Promise<never> {
 for (const signal of ['SIGINT', 'SIGTERM'] as const) process.on(signal, () => void end(1));
 
 const started = performance.now();
-const flaky = options.only === null ? await everything() : (await chosen(options.only), []);
+console.log(
+  options.seeds > 0
+    ? `properties: ${options.seeds} fresh seeds, ${options.runs} times the runs`
+    : `properties: seed ${seeds[0]}, of this commit`,
+);
+const pattern = options.only ?? (options.seeds > 0 || options.runs > 1 ? filesWithProperties() : null);
+const flaky = pattern === null ? await everything() : (await chosen(pattern), []);
 console.log(`\nin ${Math.round((performance.now() - started) / 1000)} s`);
 for (const name of flaky) console.log(`FLAKY  ${name}`);
 console.log(`${passed} passed, ${failed} failed`);
