@@ -276,7 +276,13 @@ const BENCHES: Record<string, () => void | Promise<void>> = {
   z: () => benchNetworkMidi(results),
 };
 
-const wished = process.argv.slice(2).filter((letter) => letter in BENCHES);
+const given = process.argv.slice(2);
+const wished = given.filter((one) => one !== '--keep');
+const unknown = wished.find((letter) => !Object.hasOwn(BENCHES, letter));
+if (unknown !== undefined) {
+  console.error(`There is no bench “${unknown}”. npm run bench -- --help lists them.`);
+  process.exit(1);
+}
 const temporary = mkdtempSync(join(tmpdir(), 'tawny-bench-'));
 chmodSync(temporary, 0o711);
 await buildAll();
@@ -286,7 +292,7 @@ try {
   for (const [letter, bench] of Object.entries(BENCHES))
     if (wished.length === 0 || wished.includes(letter)) await bench();
   for (const line of results.lines()) console.log(line);
-  if (process.argv.includes('--keep')) results.keep(commitNow(ROOT), new Date().toISOString().slice(0, 10));
+  if (given.includes('--keep')) results.keep(commitNow(ROOT), new Date().toISOString().slice(0, 10));
 } finally {
   await cluster.stop();
   rmSync(temporary, { recursive: true, force: true });

@@ -38,7 +38,44 @@ const TEST_HELP = `npm test -- [options]      checks everything
   --busy N         while N processes keep the machine busy
   --workers N      N files at a time
   --again          run an end-to-end file that fails once more, and name it as flaky if it passes then
+  --seeds N        only the files with properties (or those of --only), each property with N fresh seeds; else with the one seed of the commit
+  --runs N         N times the usual runs of each property
   --help           this`;
+
+const BENCH_HELP = `npm run bench -- [LETTERS]   measures what docs/promises.md promises, in some 40 minutes; with letters only those benches
+
+  a engine.step with many mappings       b a mapping between UDP and UDP        c the page of Traffic
+  d a route                              e each kind of mapping                 f a show that is edited
+  g the sheet of mappings                h a moment and fades                   k parts that are killed
+  l MIDI of a browser                    m thirty browsers                      n Go while parts are killed
+  t clock and timecode                   u linear timecode                      v what time costs a signal
+  w how late the engine wakes            x motions                              y motions after a kill
+  z network MIDI
+
+  --keep           add the figures to bench/results/
+  --help           this`;
+
+const FUZZ_HELP = `npm run fuzz -- [options]   sends packets that nobody should send, half of the time to the decoders and half to a running engine
+
+  --minutes N      for so long (else 1)
+  --seed S         a whole number: the same packets for the same one
+  --help           this`;
+
+const MUTATE_HELP = `npm run mutate -- [options] [PATHS]   makes small faults in core, and says which ones no test notices
+
+  --lines N        only in N lines of each path, which the seed chooses (all lines take hours)
+  --seed S         a whole number
+  --help           this`;
+
+const HELPS = {
+  start: HELP,
+  backup: BACKUP_HELP,
+  restore: BACKUP_HELP,
+  test: TEST_HELP,
+  bench: BENCH_HELP,
+  fuzz: FUZZ_HELP,
+  mutate: MUTATE_HELP,
+};
 
 /** @param {string} why */
 function giveUp(why) {
@@ -171,18 +208,10 @@ function installModules() {
 const [major = 0, minor = 0] = process.versions.node.split('.').map(Number);
 if (major < 20 || (major === 20 && minor < 19))
   giveUp(`Node.js 20.19 or newer is needed; this is ${process.versions.node}.`);
-if (!['start', 'test', 'bench', 'fuzz', 'mutate', 'backup', 'restore'].includes(command ?? ''))
+if (!Object.hasOwn(HELPS, command ?? ''))
   giveUp('Use npm start, npm test, or npm run with backup, restore, bench, fuzz or mutate.');
-if (command === 'start' && args.includes('--help')) {
-  console.log(HELP);
-  process.exit(0);
-}
-if ((command === 'backup' || command === 'restore') && args.includes('--help')) {
-  console.log(BACKUP_HELP);
-  process.exit(0);
-}
-if (command === 'test' && args.includes('--help')) {
-  console.log(TEST_HELP);
+if (args.includes('--help')) {
+  console.log(HELPS[/** @type {keyof typeof HELPS} */ (command)]);
   process.exit(0);
 }
 if (command === 'start' && process.getuid?.() === 0 && !existsSync('.tawny/root-was-told')) {

@@ -2,14 +2,14 @@
 import { chmodSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { parseArgs } from 'node:util';
 import { fuzzDecoders } from '../bench/fuzz-decoders.js';
 import { fuzzLive, type Waits } from '../bench/fuzz-live.js';
 import { buildAll } from './build.js';
+import { optionsOf } from './options.js';
 import { startCluster } from './postgres.js';
 import { DATABASES } from './test-stage.js';
 
-const { values } = parseArgs({
+const { values } = optionsOf('fuzz', {
   options: {
     minutes: { type: 'string', default: '1' },
     seed: { type: 'string', default: String(Date.now() % 1_000_000) },

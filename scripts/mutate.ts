@@ -7,14 +7,14 @@ import { mkdtempSync, readdirSync, readFileSync, rmSync, statSync, writeFileSync
 import { spawnSync } from 'node:child_process';
 import { tmpdir } from 'node:os';
 import { dirname, join, relative } from 'node:path';
-import { parseArgs } from 'node:util';
 import { dice } from '@tawny-signal/core/dice';
 import { ROOT } from './build.js';
+import { optionsOf } from './options.js';
 
 const FOLDERS = ['mapping', 'hears', 'sends', 'cues', 'fades', 'midi', 'osc', 'dmx', 'routes'];
 const ALL = ['core/engine.ts', 'core/engine', 'core/ledger.ts', ...FOLDERS.map((name) => `core/${name}`)];
 
-const { values, positionals } = parseArgs({
+const { values, positionals } = optionsOf('mutate', {
   allowPositionals: true,
   options: { lines: { type: 'string' }, seed: { type: 'string', default: '1' } },
 });
