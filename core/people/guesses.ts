@@ -17,7 +17,10 @@ const ALL_IN_MS = 60_000;
 
 interface Guesser {
   wrong: number;
+  /** When the last answer was given, or the last guess begun. */
   last: number;
+  /** Guesses that have no answer yet. */
+  open: number;
 }
 
 export interface WrongGuesses {
@@ -30,10 +33,10 @@ export interface WrongGuesses {
 export interface Guesses {
   /** @returns how long this address has to wait before it may guess, in ms; 0 if it may now */
   waitMs(address: string, now: number): number;
-  /** A guess begins. It counts as wrong until `right` is called, so that many guesses at once are not free. */
+  /** A guess begins. It counts as wrong until it is answered, so that many guesses at once are not free. */
   begin(address: string, now: number): void;
-  /** The last guess was right, and does not count. */
-  right(address: string): void;
+  /** A guess is answered. The wait for the next one begins now, however long the answer took. One that was right does not count. */
+  answer(address: string, right: boolean, now: number): void;
   /** Those who were wrong lately, the latest first, at most 20. */
   seen(now: number): WrongGuesses[];
 }
@@ -59,37 +62,44 @@ export function createGuesses(): Guesses {
     return known.get(address) ?? null;
   }
 
+  /** Nobody guesses again before the answer. */
+  function waitOf({ wrong, last, open }: Guesser, now: number): number {
+    const wait = Math.min(LONGEST_WAIT_MS, FIRST_WAIT_MS * 2 ** (wrong - FREE));
+    return open > 0 ? wait : last + wait - now;
+  }
+
   return {
     waitMs(given, now) {
       const one = guesser(guesserOf(given), now);
-      const own =
-        one === null || one.wrong < FREE
-          ? 0
-          : one.last + Math.min(LONGEST_WAIT_MS, FIRST_WAIT_MS * 2 ** (one.wrong - FREE)) - now;
+      const own = one === null || one.wrong < FREE ? 0 : waitOf(one, now);
       const lately = ofAll(now);
       const shared = lately.length < ALL_FREE ? 0 : lately.at(-ALL_FREE)! + ALL_IN_MS - now;
       return Math.max(0, own, shared);
     },
     begin(given, now) {
       const address = guesserOf(given);
-      const wrong = (guesser(address, now)?.wrong ?? 0) + 1;
+      const { wrong = 0, open = 0 } = guesser(address, now) ?? {};
       known.delete(address);
       if (known.size >= MOST_ADDRESSES) known.delete(known.keys().next().value!);
-      known.set(address, { wrong, last: now });
+      known.set(address, { wrong: wrong + 1, last: now, open: open + 1 });
       ofAll(now).push(now);
     },
-    right(given) {
-      // Only this one: else whoever knows one passphrase guesses at another for nothing.
+    answer(given, right, now) {
       const one = known.get(guesserOf(given));
-      if (one) one.wrong--;
-      all.pop();
+      if (one) {
+        one.open = Math.max(0, one.open - 1);
+        one.last = now;
+        // Only this one: else whoever knows one passphrase guesses at another for nothing.
+        if (right) one.wrong--;
+      }
+      if (right) all.pop();
     },
     seen(now) {
       return [...known]
         .filter(([, { wrong, last }]) => wrong > 0 && now - last < FORGET_MS)
         .toReversed()
         .slice(0, 20)
-        .map(([address, one]) => ({ address, ...one }));
+        .map(([address, { wrong, last }]) => ({ address, wrong, last }));
     },
   };
 }

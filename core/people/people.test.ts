@@ -1,7 +1,7 @@
 /** Who may what, how guesses are slowed, and what a made passphrase is like. Without a source: the rules are ours. */
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
-import { createGuesses, guesserOf } from './guesses.js';
+import { createGuesses, guesserOf, type Guesses } from './guesses.js';
 import { httpNeed } from './needs.js';
 import { asCompared, passphraseOf } from './passphrase.js';
 import { may, refusalOf, ROLES } from './roles.js';
@@ -33,6 +33,11 @@ test('what a route needs may depend on what it is asked; what is not in the tabl
 });
 
 describe('guesses', () => {
+  function guessWrongly(guesses: Guesses, address: string, now = 0): void {
+    guesses.begin(address, now);
+    guesses.answer(address, false, now);
+  }
+
   /** Guesses wrongly as fast as allowed. @returns how many fit into a time */
   function count(addresses: readonly string[], ms: number): number {
     const guesses = createGuesses();
@@ -40,7 +45,7 @@ describe('guesses', () => {
     for (let now = 0; now < ms; now += 100) {
       for (const address of addresses) {
         if (guesses.waitMs(address, now) > 0) continue;
-        guesses.begin(address, now);
+        guessWrongly(guesses, address, now);
         made++;
       }
     }
@@ -50,7 +55,7 @@ describe('guesses', () => {
   test('three slips are free; then an address waits 1, 2, 4 … 60 s', () => {
     const guesses = createGuesses();
     const waits = Array.from({ length: 11 }, () => {
-      guesses.begin('10.0.0.7', 0);
+      guessWrongly(guesses, '10.0.0.7');
       return guesses.waitMs('10.0.0.7', 0) / 1000;
     });
     expect(waits).toEqual([0, 0, 1, 2, 4, 8, 16, 32, 60, 60, 60]);
@@ -66,11 +71,22 @@ describe('guesses', () => {
 
   test('a right one between does not make the wrong ones free', () => {
     const guesses = createGuesses();
-    for (let n = 0; n < 4; n++) guesses.begin('10.0.0.7', 0);
+    for (let n = 0; n < 4; n++) guessWrongly(guesses, '10.0.0.7');
     const before = guesses.waitMs('10.0.0.7', 0);
     guesses.begin('10.0.0.7', 0);
-    guesses.right('10.0.0.7');
+    guesses.answer('10.0.0.7', true, 0);
     expect(guesses.waitMs('10.0.0.7', 0)).toBe(before);
+  });
+
+  test('the wait counts from the answer, however long that took', () => {
+    const guesses = createGuesses();
+    for (let n = 0; n < 3; n++) guessWrongly(guesses, '10.0.0.7');
+    guesses.begin('10.0.0.7', 1000);
+    // Nobody guesses again before the answer, however slow this machine is.
+    expect(guesses.waitMs('10.0.0.7', 9000)).toBeGreaterThan(0);
+    guesses.answer('10.0.0.7', false, 10_000);
+    expect(guesses.waitMs('10.0.0.7', 10_000)).toBe(2000);
+    expect(guesses.waitMs('10.0.0.7', 12_000)).toBe(0);
   });
 
   test('many at once are counted as they begin', () => {

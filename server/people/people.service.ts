@@ -9,15 +9,17 @@ import { NotThere } from '../http/problems.js';
 import { addressOf, isFromHere } from './addresses.js';
 import { asker, type Somebody } from './asking.js';
 import { NameTaken, NotRight, TooManyGuesses } from './people-problems.js';
-import { openPeopleFile, type KeptPeople, type PeopleFile } from './people-file.js';
-import { isSame, isSecret, keepSecret, makePassphrase, makeToken } from './secrets.js';
+import { openPeopleFile, type PeopleFile } from './people-file.js';
+import { isSame, keepSecret, makePassphrase, makeToken } from './secrets.js';
 import { createSessions, type Sessions } from './sessions.js';
+import { createVerifier, isNamed, personNamed, sharedSalt, type Verifier } from './verifier.js';
 
 const CODE_MS = 120_000;
-/** The most codes that wait, people, and passphrases that are being tried at once. */
+/** The most codes that wait, and the most people. */
 const MOST_CODES = 20;
 const MOST_PEOPLE = 200;
-const MOST_TRYING = 8;
+/** Who is refused because many others guess is asked to come back after this. */
+const FULL_WAIT_MS = 2000;
 /** How often it is looked whose day is over. */
 const LOOK_MS = 5000;
 const BEARER = 'Bearer ';
@@ -34,7 +36,7 @@ export class PeopleService implements OnApplicationShutdown {
   private readonly signedIn: Sessions;
   private readonly guesses = createGuesses();
   private readonly codes = new Map<string, Code>();
-  private trying = 0;
+  private readonly verifier: Verifier;
   private readonly looking: NodeJS.Timeout;
   /** Called when a session has ended, however. */
   ended: (sessionId: string) => void = () => undefined;
@@ -45,6 +47,7 @@ export class PeopleService implements OnApplicationShutdown {
     this.file = openPeopleFile(config.state, (why) =>
       this.log.error(`people.json could not be read and was put aside: all have to sign in anew. ${why}`),
     );
+    this.verifier = createVerifier(this.file.kept);
     this.signedIn = createSessions(this.file.kept, (id) => this.ended(id));
     this.looking = setInterval(() => this.endOld(), LOOK_MS);
     this.looking.unref();
@@ -97,7 +100,7 @@ export class PeopleService implements OnApplicationShutdown {
 
   /** Sets it, and ends the sessions of those who came in with the old one. @returns it, to be shown once */
   async setPassphrase(role: Role, passphrase = makePassphrase()): Promise<string> {
-    this.file.kept.passphrases[role] = await keepSecret(passphrase);
+    this.file.kept.passphrases[role] = await keepSecret(passphrase, sharedSalt(this.file.kept, role));
     const named = new Set(this.file.kept.people.map(({ name }) => name.toLowerCase()));
     const mine = asker()?.sessionId;
     this.signedIn.endWhere(
@@ -112,10 +115,10 @@ export class PeopleService implements OnApplicationShutdown {
   async setPerson(name: string, role: Role, passphrase = makePassphrase()): Promise<string> {
     const secret = await keepSecret(passphrase);
     const { kept } = this.file;
-    const others = kept.people.filter((one) => one.name.toLowerCase() !== name.toLowerCase());
+    const others = kept.people.filter((one) => !isNamed(one, name));
     if (others.length >= MOST_PEOPLE) throw new NameTaken(`There are ${MOST_PEOPLE} people already.`);
     kept.people = [...others, { name, role, secret }];
-    this.signedIn.endWhere((one) => one.name.toLowerCase() === name.toLowerCase());
+    this.signedIn.endWhere((one) => isNamed(one, name));
     await this.file.save();
     this.changed();
     return passphrase;
@@ -126,8 +129,7 @@ export class PeopleService implements OnApplicationShutdown {
     if (!kept.people.some((one) => one.name === name))
       throw new NotThere('This person', 'Load the page again.');
     kept.people = kept.people.filter((one) => one.name !== name);
-    // People type their names in small letters too.
-    this.signedIn.endWhere((one) => one.name.toLowerCase() === name.toLowerCase());
+    this.signedIn.endWhere((one) => isNamed(one, name));
     await this.file.save();
     this.changed();
   }
@@ -150,23 +152,30 @@ export class PeopleService implements OnApplicationShutdown {
     given: { name: string } & ({ passphrase: string } | { code: string }),
   ): Promise<Somebody> {
     const address = addressOf(request);
-    if ('code' in given && this.personNamed(given.name))
-      throw new NameTaken(`${given.name} has a passphrase of their own. Choose another name, or type it.`);
     const waitMs = this.guesses.waitMs(address, performance.now());
-    if (waitMs > 0 || this.trying >= MOST_TRYING) throw new TooManyGuesses(Math.max(1000, waitMs));
+    if (waitMs > 0) throw new TooManyGuesses(waitMs);
+    if (this.verifier.isFull) throw new TooManyGuesses(FULL_WAIT_MS);
     this.guesses.begin(address, performance.now());
-    this.trying++;
-    const role = await (
-      'code' in given
-        ? Promise.resolve(this.roleOfCode(given.code))
-        : this.roleOf(given.name, given.passphrase)
-    ).finally(() => this.trying--);
+    let role: Role | null = null;
+    try {
+      role =
+        'code' in given
+          ? this.roleOfCode(given.code)
+          : await this.verifier.roleOf(given.name, given.passphrase);
+    } finally {
+      this.guesses.answer(address, role !== null, performance.now());
+    }
     if (role === null) {
       this.log.warn(`a wrong ${'code' in given ? 'code' : 'passphrase'} from ${address}`);
       this.changed();
       throw new NotRight('code' in given);
     }
-    this.guesses.right(address);
+    if ('code' in given) {
+      // Only who has a right code is told that a name is somebody’s; the code can be used with another name.
+      if (personNamed(this.file.kept, given.name))
+        throw new NameTaken(`${given.name} has a passphrase of their own. Choose another name, or type it.`);
+      this.codes.delete(given.code);
+    }
     const session = this.signedIn.begin(request, response, given.name, role);
     await this.file.save();
     this.log.log(`${given.name} signed in as ${role} from ${address}`);
@@ -225,25 +234,8 @@ export class PeopleService implements OnApplicationShutdown {
     this.file.save().catch((error: unknown) => this.log.error(error));
   }
 
-  /** A person of that name has their own passphrase; anybody else one of a role. */
-  private async roleOf(name: string, passphrase: string): Promise<Role | null> {
-    const { passphrases } = this.file.kept;
-    const person = this.personNamed(name);
-    if (person) return (await isSecret(passphrase, person.secret)) ? person.role : null;
-    for (const role of ROLES) {
-      const kept = passphrases[role];
-      if (kept && (await isSecret(passphrase, kept))) return role;
-    }
-    return null;
-  }
-
-  private personNamed(name: string): KeptPeople['people'][number] | undefined {
-    return this.file.kept.people.find((one) => one.name.toLowerCase() === name.toLowerCase());
-  }
-
   private roleOfCode(given: string): Role | null {
     const found = this.codes.get(given);
-    this.codes.delete(given);
     return found && found.until > Date.now() ? found.role : null;
   }
 }

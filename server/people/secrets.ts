@@ -35,16 +35,26 @@ export function derive(
   );
 }
 
-export async function keepSecret(passphrase: string): Promise<KeptSecret> {
-  const salt = randomBytes(SALT_BYTES);
-  const key = await derive(asCompared(passphrase), salt, KEY_BYTES, COST);
-  return { salt: salt.toString('base64'), key: key.toString('base64'), ...COST };
+/** @param salt in base64; another one each time where it is left out */
+export async function keepSecret(
+  passphrase: string,
+  salt = randomBytes(SALT_BYTES).toString('base64'),
+): Promise<KeptSecret> {
+  const key = await derive(asCompared(passphrase), Buffer.from(salt, 'base64'), KEY_BYTES, COST);
+  return { salt, key: key.toString('base64'), ...COST };
 }
 
-export async function isSecret(given: string, { salt, key, ...cost }: KeptSecret): Promise<boolean> {
+/** No passphrase has this key. It takes as long as a real one. */
+export const SPARE: KeptSecret = { salt: '', key: '', ...COST };
+
+/** The hash of a passphrase, made like that of a secret. It is the secret’s own if `isHash`. */
+export const hashWith = (given: string, { salt, N, r, p }: KeptSecret): Promise<Buffer> =>
+  derive(asCompared(given), Buffer.from(salt, 'base64'), KEY_BYTES, { N, r, p });
+
+/** Compares in a time that says nothing. */
+export function isHash(hash: Buffer, { key }: KeptSecret): boolean {
   const kept = Buffer.from(key, 'base64');
-  const made = await derive(asCompared(given), Buffer.from(salt, 'base64'), kept.length, cost);
-  return timingSafeEqual(made, kept);
+  return kept.length === hash.length && timingSafeEqual(hash, kept);
 }
 
 /** 60 bits that can be read out. */
