@@ -9,15 +9,16 @@ import { createOuts, type Outs } from './engine/outs.js';
 import type { Part, Stage } from './engine/part.js';
 import { createDelaysPart } from './engine/parts/delays.js';
 import { createLineTryPart } from './engine/parts/line-try.js';
-import { createMappingsPart, type HoldChange } from './engine/parts/mappings.js';
+import { createMappingsPart } from './engine/parts/mappings.js';
 import { createMotionsPart, type MotionsView } from './engine/parts/motions.js';
 import { createMomentsPart } from './engine/parts/moments.js';
 import { createPositionPart, type PositionView } from './engine/parts/position.js';
 import { createRoutesPart } from './engine/parts/routes.js';
 import { createTempoPart, type TempoView } from './engine/parts/tempo.js';
 import { createLevels } from './fades/levels.js';
+import { createKeyHolders } from './keys/holders.js';
 import { createTimeOutPart } from './engine/parts/time-out.js';
-import type { CompiledMapping } from './mapping/compiled.js';
+import type { CompiledMapping, HoldChange } from './mapping/compiled.js';
 import type { Trace } from './mapping/outcome.js';
 import type { LinePlaces } from './mapping/roster.js';
 import type { ShowAct } from './sends/compiled.js';
@@ -51,8 +52,8 @@ export interface Engine {
   drainFired(): CompiledMapping[];
   /** Makes the next `drainFired` return every mapping that has ever fired, for a new observer. */
   tellAll(): void;
-  /** Returns what mappings started or stopped holding since the last call. */
-  drainHolds(): HoldChange[];
+  /** Returns what mappings and voices of motions started or stopped holding since the last call. */
+  drainHolds(): readonly HoldChange[];
   /** The routes that were cut because they closed a loop: ids, with when each was cut in monotonic ms. */
   cutRoutes(): ReadonlyMap<string, number>;
 }
@@ -65,6 +66,7 @@ export function createEngine(seed = 1): Engine {
   const outs = createOuts();
   const because: Because = { step: 0 };
   const levels = createLevels();
+  const keys = createKeyHolders();
   /** What the current input asked to be done to the show. */
   const acts: { act: ShowAct; by: AskedBy }[] = [];
   let steps = 0;
@@ -88,6 +90,7 @@ export function createEngine(seed = 1): Engine {
     tempo: () => tempo.tempo(),
     position: () => position.motion(),
     arrivedAt: () => arrived,
+    keys,
     levels,
     because,
   };
@@ -164,6 +167,8 @@ export function createEngine(seed = 1): Engine {
     const before = undelayed;
     undelayed = true;
     for (const part of parts) part.letGo?.(by, now);
+    for (const { line, code } of keys.clear())
+      send(line, { kind: 'key', code, down: false }, '', mutedPlaces.has(line), because.step, false);
     undelayed = before;
     if (by) outs.panic = true;
   }
@@ -275,7 +280,11 @@ export function createEngine(seed = 1): Engine {
     motions,
     drainFired: () => mappings.drainFired(),
     tellAll: () => mappings.tellAll(),
-    drainHolds: () => mappings.drainHolds(),
+    drainHolds() {
+      const ofMappings = mappings.drainHolds();
+      const ofMotions = motions.drainHolds();
+      return ofMotions.length === 0 ? ofMappings : [...ofMappings, ...ofMotions];
+    },
     cutRoutes: () => routes.cut(),
   };
 }

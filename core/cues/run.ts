@@ -3,6 +3,7 @@ import type { Because } from '../because.js';
 import type { Levels } from '../fades/levels.js';
 import type { ShowAct, TapsDown, TypedPart } from '../sends/compiled.js';
 import type { Moment, MomentSend } from '../show/moment.js';
+import type { KeyHolders } from '../keys/holders.js';
 import type { Signal } from '../signal.js';
 import type { Tempo } from '../time/tempo.js';
 import type { Plan, Planned } from './plan.js';
@@ -21,6 +22,7 @@ export interface RunnerStage {
   /** Does something to the show itself. @param by id of the moment */
   act(act: ShowAct, by: string): void;
   armed(): boolean;
+  keys: KeyHolders;
 }
 
 /** A running moment. */
@@ -58,6 +60,8 @@ export interface Sounding {
   line: number;
   muted: boolean;
   releases: readonly Signal[];
+  /** What holds its keys (core/keys/holders). */
+  holder: object;
   /** The run that pressed it. */
   run: Run;
 }
@@ -66,7 +70,7 @@ export interface Sounding {
 export type Later =
   | { run: Run; do: 'send'; planned: Planned }
   | { run: Run; do: 'release'; key: string; sounding: Sounding }
-  | { run: Run; do: 'type'; line: number; muted: boolean; part: TypedPart; down: TapsDown }
+  | { run: Run; do: 'type'; line: number; muted: boolean; part: TypedPart; down: TapsDown; holder: object }
   | { run: Run; do: 'end' }
   /** Stops the runs that existed when this was planned. */
   | { run: Run; do: 'stop'; runs: readonly Run[] };

@@ -78,9 +78,20 @@ export function createRuns(stage: RunnerStage, changed: () => void): Runs {
     stage.put(line, signal, owner, muted, because);
   }
 
-  function release(key: string, { line, muted, releases, run }: Sounding): void {
+  /** Sends signals of one thing that a moment does, but for keys that somebody else still holds. */
+  function leave(
+    signals: readonly Signal[],
+    { line, muted, run, holder }: Pick<Sounding, 'line' | 'muted' | 'run' | 'holder'>,
+  ): void {
+    for (const signal of signals) {
+      const counts = signal.kind === 'key' && (!signal.down || (stage.armed() && !muted));
+      if (!counts || stage.keys.passes(line, signal, holder)) put(line, signal, run.plan.moment.id, muted);
+    }
+  }
+
+  function release(key: string, one: Sounding): void {
     sounding.delete(key);
-    for (const signal of releases) stage.put(line, signal, run.plan.moment.id, muted);
+    leave(one.releases, one);
   }
 
   function end(run: Run): void {
@@ -93,8 +104,7 @@ export function createRuns(stage: RunnerStage, changed: () => void): Runs {
   function stop(run: Run): void {
     const { id } = run.plan.moment;
     for (const later of agenda.drop((one) => one.run === run))
-      if (later.do === 'type')
-        for (const signal of restOfTyping(later.part, later.down)) put(later.line, signal, id, later.muted);
+      if (later.do === 'type') leave(restOfTyping(later.part, later.down), later);
     fades.stop((sender) => sender === id);
     ramps.stop((owner) => owner === id);
     files.stop((owner) => owner === id);
@@ -114,13 +124,15 @@ export function createRuns(stage: RunnerStage, changed: () => void): Runs {
     const before = sounding.get(key);
     // What already sounds because of another moment belongs to this one from now on.
     if (before) sounding.delete(key);
-    for (const signal of signals) put(line, copySignal(signal), sender, muted);
+    const holder = compiled;
+    leave(signals.map(copySignal), { line, muted, run, holder });
+    for (const signal of before?.releases ?? []) stage.keys.passes(line, signal, before!.holder);
     eachTyped(compiled.later, (part, down) =>
-      agenda.add(now + part.afterMs, { run, do: 'type', line, muted, part, down }),
+      agenda.add(now + part.afterMs, { run, do: 'type', line, muted, part, down, holder }),
     );
     if (before && filled === 'releases') settle(before.run);
     if (compiled.releases.length === 0 || filled === 'releases' || !stage.armed() || muted) return;
-    const one: Sounding = { line, muted, releases: compiled.releases, run };
+    const one: Sounding = { line, muted, releases: compiled.releases, holder, run };
     if (length && isNone(length)) return release(key, one);
     sounding.set(key, one);
     if (length) agenda.after(length, now, { run, do: 'release', key, sounding: one });
@@ -229,8 +241,7 @@ export function createRuns(stage: RunnerStage, changed: () => void): Runs {
         return settle(run);
       case 'type':
         noteTyped(later.part, later.down);
-        for (const signal of later.part.signals) put(later.line, signal, run.plan.moment.id, later.muted);
-        return;
+        return leave(later.part.signals, later);
       case 'end':
         return settle(run);
       case 'stop':

@@ -2,6 +2,7 @@
 import type { Because } from '../because.js';
 import type { AskedBy } from '../cues/order.js';
 import type { Levels } from '../fades/levels.js';
+import type { KeyHolders } from '../keys/holders.js';
 import type { LinePlaces } from '../mapping/roster.js';
 import type { ShowAct } from '../sends/compiled.js';
 import type { Mapping } from '../show/mapping.js';
@@ -71,6 +72,8 @@ export interface Stage {
   position(): Course;
   /** When the current input arrived, in monotonic ms: the time of the input, or earlier if it has waited. */
   arrivedAt(): number;
+  /** Who holds the keys that are down. */
+  keys: KeyHolders;
   /** The last level sent to each slot of each line. */
   levels: Levels;
   because: Because;

@@ -247,6 +247,14 @@ export interface LowEnd {
   signal: Signal;
 }
 
+/** Something that a mapping or a voice holds and that has no release message, such as a DMX level. */
+export interface HoldChange {
+  /** Identifies what holds it. */
+  key: string;
+  /** The signals that undo it; empty once nothing is held. */
+  lowEnds: LowEnd[];
+}
+
 /** Returns new signals that set everything that has no release message to the low end of the mapping's range. */
 export function lowEndsOf(mapping: CompiledMapping): LowEnd[] {
   const { source, step, shaper, heard } = mapping;

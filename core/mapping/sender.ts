@@ -2,6 +2,7 @@
  * Sends the outputs of mappings: now or after a delay, with the release of what sounds, the end of notes with a length, and repeated keys. Given
  * the time; reads no clock.
  */
+import type { KeyHolders } from '../keys/holders.js';
 import { copySignal, type Signal } from '../signal.js';
 import {
   eachTyped,
@@ -36,6 +37,7 @@ export type SendPlan<Row extends SendingRow> =
 
 export interface SenderStage<Row extends SendingRow> {
   put(line: number, signal: Signal, sender: string, muted: boolean): void;
+  keys: KeyHolders;
   /** Returns false while output is held back. */
   armed(): boolean;
   /** Does something to the show itself. @param by id of the row */
@@ -64,15 +66,23 @@ export interface Sender<Row extends SendingRow> {
 
 export function createSender<Row extends SendingRow>({
   put,
+  keys,
   armed,
   act,
   fade,
   plan,
 }: SenderStage<Row>): Sender<Row> {
+  /** Sends a signal of a send, unless it is a key that somebody else still holds. */
+  function leave(mapping: Row, send: ActiveSend, signal: Signal): void {
+    const counts = signal.kind === 'key' && (!signal.down || (armed() && !send.muted));
+    if (!counts || keys.passes(send.line, signal, send))
+      put(send.line, signal, mapping.source.id, send.muted);
+  }
+
   function stop(mapping: Row, send: ActiveSend): void {
     send.sounding = false;
     send.turn++;
-    for (const signal of send.releases) put(send.line, signal, mapping.source.id, send.muted);
+    for (const signal of send.releases) leave(mapping, send, signal);
   }
 
   function fire(
@@ -90,8 +100,7 @@ export function createSender<Row extends SendingRow>({
     // A note with a length, or a tapped key, ends before it starts again.
     if (send.sounding && send.length !== null) stop(mapping, send);
     const signals = filled === 'signals' ? send.signals : send.releases;
-    for (const signal of signals)
-      put(send.line, copied ? copySignal(signal) : signal, mapping.source.id, send.muted);
+    for (const signal of signals) leave(mapping, send, copied ? copySignal(signal) : signal);
     eachTyped(send.later, (part, down) =>
       plan(inMs(part.afterMs), now, { do: 'type', mapping, send, part, down, turn: null }),
     );
@@ -132,7 +141,7 @@ export function createSender<Row extends SendingRow>({
     dropped(later) {
       if (later.do !== 'type') return;
       const { mapping, send, part, down } = later;
-      for (const signal of restOfTyping(part, down)) put(send.line, signal, mapping.source.id, send.muted);
+      for (const signal of restOfTyping(part, down)) leave(mapping, send, signal);
     },
     later(later, now) {
       const { mapping, send } = later;
@@ -141,7 +150,7 @@ export function createSender<Row extends SendingRow>({
           return fire(mapping, send, later.shaped, later.heard, now, true);
         case 'type':
           noteTyped(later.part, later.down);
-          for (const signal of later.part.signals) put(send.line, signal, mapping.source.id, send.muted);
+          for (const signal of later.part.signals) leave(mapping, send, signal);
           return;
         case 'release':
           if (send.sounding && (later.turn === null || later.turn === send.turn)) stop(mapping, send);

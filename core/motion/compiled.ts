@@ -48,6 +48,23 @@ export const newSettings = (): Settings => ({
   give: null,
 });
 
+/** Plain values, as rows are. */
+const isDeepEqual = (a: unknown, b: unknown): boolean => a === b || JSON.stringify(a) === JSON.stringify(b);
+
+/** A setting that was written anew counts as it is written, whatever has moved it before. */
+export function settingsAfter(source: Motion, before: CompiledMotion | undefined): Settings {
+  if (!before || before.source === source) return before?.settings ?? newSettings();
+  const { shape, drive, makes } = before.source;
+  const kept = before.settings;
+  return {
+    amount: source.shape.amount === shape.amount ? kept.amount : null,
+    offset: source.shape.offset === shape.offset ? kept.offset : null,
+    speed: isDeepEqual(source.drive, drive) ? kept.speed : null,
+    form: isDeepEqual(source.makes, makes) ? kept.form : null,
+    give: kept.give,
+  };
+}
+
 export const compileMotion = (
   source: Motion,
   outs: readonly OutLine[],

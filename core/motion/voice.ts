@@ -1,29 +1,18 @@
 /** A voice of a motion: one run of it, with what it has sent. Given the time; reads no clock. */
-import { activate, type ActiveSend } from '../mapping/compiled.js';
+import type { ActiveSend, LowEnd } from '../mapping/compiled.js';
 import type { Sender, SendingRow } from '../mapping/sender.js';
+import { followsNumber } from '../sends.js';
+import { copySignal } from '../signal.js';
 import { SCALING, type Motion, type Scaled } from '../show/motion.js';
 import type { TempoNow } from '../time/span.js';
 import { isSetting } from './acts.js';
 import { noteChange } from './changed.js';
-import { sendOf, type CompiledMotion } from './compiled.js';
+import type { CompiledMotion } from './compiled.js';
 import type { LineBudgets } from './line-budgets.js';
 import { MAKES } from './makes.js';
 import type { Looked, Run } from './run.js';
 import type { Trigger } from './trigger.js';
-
-/** One send of a voice. */
-interface VoiceSend {
-  active: ActiveSend;
-  /** What was sent last. */
-  last: unknown[];
-  /** For notes: the one that sounds, and the press that made it. */
-  note: ActiveSend | null;
-  strike: number;
-  /** Makes the send for another note ready; null for what is no note of a scale. */
-  noteAt: ((note: number) => ActiveSend) | null;
-  /** All that were made ready. */
-  all: ActiveSend[];
-}
+import { createVoiceSend, type VoiceSend } from './voice-send.js';
 
 export interface Voice extends SendingRow {
   source: Motion;
@@ -37,6 +26,8 @@ export interface Voice extends SendingRow {
   made: number | null;
   /** The shaped value that was sent last: 0–1, or a note. */
   shaped: number | null;
+  /** True once it, or the voice whose place it took, has sent a value. */
+  sent: boolean;
   /** When `update` is due. */
   dueAt: number;
   /** True if a line could not take all of it yet. */
@@ -56,6 +47,13 @@ export interface Voice extends SendingRow {
   plan(now: number): void;
   /** Releases what sounds. */
   end(): void;
+  /**
+   * Ends it at once: releases what sounds, and sends what an envelope ends with. A motion without an end stays where it is.
+   * @param others the voices of its motion that go on: what they send too is left to them
+   */
+  finish(others: readonly Voice[], now: number): void;
+  /** What it would send at its end, as signals that nothing else changes; empty if it has no end or has nothing to undo. */
+  lows(): LowEnd[];
   /** Output was held back until now: everything is sent again. */
   forget(now: number): void;
 }
@@ -97,39 +95,13 @@ export function createVoice(
   /** Of notes of a scale, 1–127: as its control was pressed last. */
   const velocity = (): number =>
     trigger.force > 0 ? Math.max(1, Math.round(trigger.force * 127)) : UNPRESSED;
-  const sends = source.sends.map((_, at) => voiceSend(at));
+  const sends = source.sends.map((_, at) => createVoiceSend(motion, at, trigger.step, velocity));
   /** The value after smoothing, and when it was computed. */
   let smooth: number | null = null;
   let smoothAt = 0;
   let updatedAt = -Infinity;
   /** When something is sent that had to wait; Infinity for nothing. */
   let owedAt = Infinity;
-
-  function voiceSend(at: number): VoiceSend {
-    const send = sendOf(source, source.sends[at]!);
-    const make = (one: typeof send): ActiveSend =>
-      activate(one, motion.outs[at]!, [0, 1], { step: trigger.step, colour: shape.colour }, true);
-    const notes = new Map<number, ActiveSend>();
-    const noteAt = (number: number): ActiveSend => {
-      const known = notes.get(number);
-      if (known) return known;
-      const made = { ...make({ ...send, number, follows: false } as typeof send), own: velocity };
-      notes.set(number, made);
-      all.push(made);
-      return made;
-    };
-    const isNote = send.kind === 'note';
-    const active = make(send);
-    const all = [active];
-    return {
-      active,
-      all,
-      last: [],
-      note: null,
-      strike: NaN,
-      noteAt: isNote && shape.scale ? noteAt : null,
-    };
-  }
 
   function smoothed(made: number, now: number): number {
     const { smoothMs } = shape;
@@ -188,8 +160,18 @@ export function createVoice(
     if (!noteChange(active, presses(active) ? 1 : active.own(value), one.last)) return 0;
     stage.budgets.spent(line, signals.length);
     stage.sender.send(voice, active, value, now, true);
+    voice.sent = true;
     return 0;
   }
+
+  /** The sends that have an end and no release message, each with the value of the end. */
+  const ends = (): [VoiceSend, number][] => {
+    if (!run.isOver) return [];
+    const value = shapedNow(0);
+    return sends.flatMap((one): [VoiceSend, number][] =>
+      one.active.releases.length > 0 ? [] : [[one, value]],
+    );
+  };
 
   /** The place on the grid of its rate. It sends once in each. */
   const slotOf = (at: number): number => Math.floor(at / intervalMs + 1e-9);
@@ -214,6 +196,7 @@ export function createVoice(
     held: false,
     made: null,
     shaped: null,
+    sent: false,
     dueAt: Infinity,
     busy: false,
     press(now) {
@@ -272,6 +255,26 @@ export function createVoice(
     end() {
       for (const { all } of sends) for (const one of all) if (one.sounding) stage.sender.stop(voice, one);
     },
+    finish(others, now) {
+      voice.end();
+      for (const [one, value] of ends()) {
+        const { active, last } = one;
+        const follows = followsNumber(source.sends[sends.indexOf(one)]!);
+        const isShared = others.some((other) => !follows || other.trigger.step === trigger.step);
+        if (isShared || !voice.sent) continue;
+        if (active.fill(active.own(value), trigger.heard) === 'nothing') continue;
+        if (noteChange(active, presses(active) ? 1 : active.own(value), last))
+          stage.sender.sendNow(voice, active, value, now);
+      }
+    },
+    lows: () =>
+      ends().flatMap(([{ active }, value]) => {
+        const { act, line, muted } = active;
+        if (act !== null || muted || line < 0) return [];
+        return active.fill(active.own(value), trigger.heard) === 'signals'
+          ? active.signals.map((signal) => ({ line, signal: copySignal(signal) }))
+          : [];
+      }),
     forget(now) {
       for (const one of sends) {
         one.last.length = 0;

@@ -1,6 +1,7 @@
 /** The voices that run: begun, looked at when they are due, and ended. Costs what runs, not what the show has. Given the time; reads no clock. */
 import { createAgenda } from '../agenda.js';
 import type { Because } from '../because.js';
+import type { HoldChange } from '../mapping/compiled.js';
 import { createSender, type SenderStage, type SendPlan } from '../mapping/sender.js';
 import type { TempoNow } from '../time/span.js';
 import type { CompiledMotion } from './compiled.js';
@@ -11,7 +12,7 @@ import { MOST_SEEN, type MotionsSeen } from './seen.js';
 import type { Trigger } from './trigger.js';
 import { createVoice, type Voice } from './voice.js';
 
-export interface VoicesStage extends Pick<SenderStage<Voice>, 'put' | 'armed' | 'act'> {
+export interface VoicesStage extends Pick<SenderStage<Voice>, 'put' | 'keys' | 'armed' | 'act'> {
   because: Because;
   tempo: TempoNow;
   budgets: LineBudgets;
@@ -20,14 +21,14 @@ export interface VoicesStage extends Pick<SenderStage<Voice>, 'put' | 'armed' | 
 
 export interface Voices {
   /** Begins a voice. The oldest one of the motion makes room if all are used. */
-  begin(motion: CompiledMotion, trigger: Trigger, before?: number | null): Voice;
+  begin(motion: CompiledMotion, trigger: Trigger, now: number, before?: number | null): Voice;
   of(motion: CompiledMotion): Voice[];
   /** The voice of a control; undefined if there is none. */
   with(motion: CompiledMotion, key: number): Voice | undefined;
   /** Something was done to a voice, and it may be due earlier. */
   soon(voice: Voice): void;
-  /** Ends voices at once, and releases what sounds. */
-  remove(gone: (voice: Voice) => boolean): void;
+  /** Ends voices at once: releases what sounds, and ends envelopes where they end. */
+  remove(gone: (voice: Voice) => boolean, now: number): void;
   /** Puts a voice in the place of each, or none. */
   replace(by: (voice: Voice) => Voice | null, now: number): void;
   /** Makes a voice that takes the place of another one, after an edit. */
@@ -47,18 +48,23 @@ export interface Voices {
   kept(): MotionsKept['running'];
   /** @param at the current time in milliseconds since 1970. @param now the same in monotonic ms */
   seen(at: number, now: number): Pick<MotionsSeen, 'at' | 'running' | 'voices'>;
+  /** Returns what voices started or stopped holding since the last call. */
+  drainHolds(): readonly HoldChange[];
   /** Something was done to a voice by somebody. */
   touched(): void;
   /** Changes whenever a voice begins or ends, or something is done to it. */
   count(): number;
 }
 
+const NO_CHANGES: readonly HoldChange[] = [];
+
 type Later = SendPlan<Voice> & { because: number };
 
-export function createVoices({ put, armed, act, because, tempo, budgets, look }: VoicesStage): Voices {
+export function createVoices({ put, keys, armed, act, because, tempo, budgets, look }: VoicesStage): Voices {
   const agenda = createAgenda<Later>(tempo);
   const sender = createSender<Voice>({
     put,
+    keys,
     armed,
     act,
     // A motion moves by itself; its sends have no fades (sendOf).
@@ -72,22 +78,25 @@ export function createVoices({ put, armed, act, because, tempo, budgets, look }:
   /** The voice that is looked at first: the one that waits for its line longest. */
   let first = 0;
   let changes = 0;
+  /** Voices that began, ended or were changed since `drainHolds`. */
+  const unsettled = new Set<Voice>();
 
   const of = (motion: CompiledMotion): Voice[] => running.filter((voice) => voice.motion === motion);
 
-  function over(voice: Voice): void {
-    voice.end();
+  /** A voice is over. @param next what takes its place */
+  function over(voice: Voice, now: number, next: Voice | null = null): void {
     for (const later of agenda.drop(({ mapping }) => mapping === voice)) sender.dropped(later);
+    if (next) voice.end();
+    else voice.finish(of(voice.motion), now);
+    unsettled.add(voice);
     changes++;
   }
 
-  function remove(gone: (voice: Voice) => boolean): void {
-    const kept: Voice[] = [];
-    for (const voice of running) {
-      if (gone(voice)) over(voice);
-      else kept.push(voice);
-    }
-    if (kept.length < running.length) running = kept;
+  function remove(gone: (voice: Voice) => boolean, now: number): void {
+    const ended = new Set(running.filter(gone));
+    if (ended.size === 0) return;
+    running = running.filter((voice) => !ended.has(voice));
+    for (const voice of ended) over(voice, now);
     if (running.length === 0) nextAt = Infinity;
   }
 
@@ -111,41 +120,49 @@ export function createVoices({ put, armed, act, because, tempo, budgets, look }:
     }
     because.step = before;
     if (waits >= 0) first = waits;
-    if (gone !== null) remove((voice) => gone.has(voice));
+    if (gone !== null) remove((voice) => gone.has(voice), now);
   }
 
   return {
-    begin(motion, trigger, before = null) {
+    begin(motion, trigger, now, before = null) {
       const others = of(motion);
       if (others.length >= motion.source.voices) {
         const oldest = others.reduce((one, other) => (other.beganAt < one.beganAt ? other : one));
-        remove((voice) => voice === oldest);
+        remove((voice) => voice === oldest, now);
       }
       const voice = createVoice(motion, trigger, stage, before);
       running.push(voice);
+      unsettled.add(voice);
       changes++;
       return voice;
     },
     of,
     with: (motion, key) => running.find((voice) => voice.motion === motion && voice.trigger.key === key),
-    soon: (voice) => void (nextAt = Math.min(nextAt, voice.dueAt)),
+    soon(voice) {
+      unsettled.add(voice);
+      nextAt = Math.min(nextAt, voice.dueAt);
+    },
     remove,
     replace(by, now) {
-      running = running.flatMap((voice) => {
-        const next = by(voice);
-        if (next !== voice) over(voice);
-        return next ?? [];
-      });
+      const pairs = running.map((voice) => [voice, by(voice)] as const);
+      running = pairs.flatMap(([, next]) => next ?? []);
+      for (const voice of running) unsettled.add(voice);
+      for (const [voice, next] of pairs) if (next !== voice) over(voice, now, next);
       changes++;
       nextAt = running.length > 0 ? now : Infinity;
     },
-    another: (motion, voice) => createVoice(motion, voice.trigger, stage, voice.keep()),
+    another(motion, voice) {
+      const next = createVoice(motion, voice.trigger, stage, voice.keep());
+      next.sent = voice.sent;
+      return next;
+    },
     hush() {
       for (const voice of running) voice.end();
       for (const later of agenda.drop(() => true)) sender.dropped(later);
     },
     forget(now) {
       for (const voice of running) {
+        unsettled.add(voice);
         voice.forget(now);
         nextAt = now;
       }
@@ -183,6 +200,18 @@ export function createVoices({ put, armed, act, because, tempo, budgets, look }:
         (seen.running[source.id] ??= []).push({ note, made, shaped, held, since: at - now + beganAt });
       }
       return seen;
+    },
+    drainHolds() {
+      if (unsettled.size === 0) return NO_CHANGES;
+      // Of two voices of one control, the one that goes on counts.
+      const changed = [...unsettled]
+        .sort((one, other) => Number(running.includes(one)) - Number(running.includes(other)))
+        .map((voice) => ({
+          key: `hold ${voice.source.id} voice ${voice.trigger.key}`,
+          lowEnds: running.includes(voice) && armed() ? voice.lows() : [],
+        }));
+      unsettled.clear();
+      return changed;
     },
     touched: () => void changes++,
     count: () => changes,

@@ -3,7 +3,10 @@ import { byHand } from '../../mapping/heard.js';
 import { compileSend } from '../../sends.js';
 import type { Part, Stage } from '../part.js';
 
-export function createLineTryPart({ put, lineOf }: Stage): Part {
+/** What is tried by hand holds its keys together (core/keys/holders). */
+const HAND = {};
+
+export function createLineTryPart({ put, lineOf, keys, armed }: Stage): Part {
   return {
     take(input) {
       if (input.t !== 'trySend') return;
@@ -13,7 +16,8 @@ export function createLineTryPart({ put, lineOf }: Stage): Part {
       const filled = pressed ? compiled.fill(value, byHand(value, 0)) : 'releases';
       if (filled === 'nothing') return;
       for (const signal of filled === 'signals' ? compiled.signals : compiled.releases)
-        put(line, signal, '', muted);
+        if (signal.kind !== 'key' || (signal.down && (!armed() || muted)) || keys.passes(line, signal, HAND))
+          put(line, signal, '', muted);
     },
   };
 }

@@ -7,7 +7,7 @@ import {
   withVoices,
   type ActiveSend,
   type CompiledMapping,
-  type LowEnd,
+  type HoldChange,
 } from '../../mapping/compiled.js';
 import { byHand, NO_PARTS } from '../../mapping/heard.js';
 import { createTrace, type Outcome, type Trace } from '../../mapping/outcome.js';
@@ -21,14 +21,6 @@ import type { Tempo } from '../../time/tempo.js';
 import type { InputOf } from '../input.js';
 import type { Part, Stage } from '../part.js';
 
-/** Something that a mapping holds and that has no release message, such as a DMX level. */
-export interface HoldChange {
-  /** Identifies the mapping. */
-  key: string;
-  /** The signals that undo it; empty once the mapping holds nothing. */
-  lowEnds: LowEnd[];
-}
-
 export interface MappingsPart extends Part {
   /** What each mapping that matched the last signal did with it. Overwritten by the next signal. */
   trace(): Trace;
@@ -39,10 +31,10 @@ export interface MappingsPart extends Part {
   /** Makes the next `drainFired` return every mapping that has ever fired, for a new observer. */
   tellAll(): void;
   /** Returns what mappings started or stopped holding since the last call. */
-  drainHolds(): HoldChange[];
+  drainHolds(): readonly HoldChange[];
 }
 
-const NO_CHANGES: HoldChange[] = [];
+const NO_CHANGES: readonly HoldChange[] = [];
 /** The order of the rows that other parts add: after all mappings of the sheet. */
 const AFTER_ALL = 1e9;
 
@@ -68,6 +60,7 @@ export function createMappingsPart(stage: Stage, seed: number): MappingsPart {
   const fades = createFades(stage.put, stage.levels, tempo);
   const performer = createPerformer({
     put: stage.put,
+    keys: stage.keys,
     report,
     armed,
     isDown: (key) => down.has(key),

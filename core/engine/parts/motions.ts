@@ -1,6 +1,12 @@
 /** Motions: make values over time and send them. Only those that run cost anything. */
 import { isSetting, type MotionHandAct } from '../../motion/acts.js';
-import { compileMotion, newSettings, type CompiledMotion, type Settings } from '../../motion/compiled.js';
+import {
+  compileMotion,
+  newSettings,
+  settingsAfter,
+  type CompiledMotion,
+  type Settings,
+} from '../../motion/compiled.js';
 import { createLineBudgets } from '../../motion/line-budgets.js';
 import { MAKES } from '../../motion/makes.js';
 import { createPlaces } from '../../motion/places.js';
@@ -9,7 +15,7 @@ import type { MotionsSeen } from '../../motion/seen.js';
 import type { Looked } from '../../motion/run.js';
 import { keyOf, NO_NUMBER, pressedWith, triggerOf, type Trigger } from '../../motion/trigger.js';
 import type { Voice } from '../../motion/voice.js';
-import { createVoices } from '../../motion/voices.js';
+import { createVoices, type Voices } from '../../motion/voices.js';
 import type { MotionAct } from '../../sends/compiled.js';
 import type { Motion } from '../../show/motion.js';
 import type { Show } from '../../show.js';
@@ -25,13 +31,10 @@ export interface MotionsView {
   count(): number;
 }
 
-/** Plain values, as rows are. */
-const isDeepEqual = (a: unknown, b: unknown): boolean => a === b || JSON.stringify(a) === JSON.stringify(b);
-
 /** What is done with a press. */
 type PressAct = Exclude<MotionHandAct, 'reset'>;
 
-export interface MotionsPart extends Part, MotionsView {}
+export interface MotionsPart extends Part, MotionsView, Pick<Voices, 'drainHolds'> {}
 
 /** @param banksOn returns a new set after each change */
 export function createMotionsPart(
@@ -42,6 +45,7 @@ export function createMotionsPart(
   const budgets = createLineBudgets();
   const voices = createVoices({
     put: stage.put,
+    keys: stage.keys,
     armed: stage.armed,
     act: (act, id) => stage.act(act, { of: 'motion', id }),
     because: stage.because,
@@ -74,7 +78,7 @@ export function createMotionsPart(
   function press(motion: CompiledMotion, act: MotionAct | null, force: number, now: number): Voice {
     const key = act ? keyOf(motion.source, act) : 0;
     const known = voices.with(motion, key);
-    const voice = known ?? voices.begin(motion, trigger(key, force, act));
+    const voice = known ?? voices.begin(motion, trigger(key, force, act), now);
     // A single voice is credited to the control that pressed it last.
     if (known && act) Object.assign(known.trigger, pressedWith(act, force, stage.because.step));
     voice.press(now);
@@ -87,7 +91,7 @@ export function createMotionsPart(
     if (!voice?.held) return;
     voice.release(now);
     voices.soon(voice);
-    if (infoOf(motion).cycles) voices.remove((one) => one === voice);
+    if (infoOf(motion).cycles) voices.remove((one) => one === voice, now);
   }
 
   /** Whether it would run now if nobody had stopped it. */
@@ -97,7 +101,8 @@ export function createMotionsPart(
   function stop(motion: CompiledMotion, now: number): void {
     if (isBegun(motion)) stopped.add(motion.source.id);
     // An envelope dies away, as if it were let go.
-    if (motion.source.makes.kind !== 'envelope') return voices.remove((voice) => voice.motion === motion);
+    if (motion.source.makes.kind !== 'envelope')
+      return voices.remove((voice) => voice.motion === motion, now);
     for (const voice of voices.of(motion)) {
       voice.release(now);
       voices.soon(voice);
@@ -106,7 +111,7 @@ export function createMotionsPart(
 
   function step(motion: CompiledMotion, act: MotionAct, by: number, now: number): void {
     if (voices.of(motion).length === 0) {
-      const voice = voices.begin(motion, trigger(0, act.value, act));
+      const voice = voices.begin(motion, trigger(0, act.value, act), now);
       voice.beganAt = now;
       // What has cycles is at its beginning then; what has not is moved by the step itself.
       if (infoOf(motion).cycles) voice.press(now);
@@ -162,7 +167,7 @@ export function createMotionsPart(
     for (const motion of motions.values()) {
       const { on, bankId, begins, id } = motion.source;
       const live = on && (bankId === null || banks.has(bankId));
-      if (motion.live && !live) voices.remove((voice) => voice.motion === motion);
+      if (motion.live && !live) voices.remove((voice) => voice.motion === motion, now);
       // Switched on again, it runs whoever stopped it before.
       if (live && !motion.live) stopped.delete(id);
       motion.live = live;
@@ -187,20 +192,6 @@ export function createMotionsPart(
 
   const sameOuts = (a: CompiledMotion, b: CompiledMotion): boolean =>
     a.outs.every(({ line, muted }, at) => line === b.outs[at]!.line && muted === b.outs[at]!.muted);
-
-  /** A setting that was written anew counts as it is written, whatever has moved it before. */
-  function settingsAfter(source: Motion, before: CompiledMotion | undefined): Settings {
-    if (!before || before.source === source) return before?.settings ?? newSettings();
-    const { shape, drive, makes } = before.source;
-    const kept = before.settings;
-    return {
-      amount: source.shape.amount === shape.amount ? kept.amount : null,
-      offset: source.shape.offset === shape.offset ? kept.offset : null,
-      speed: isDeepEqual(source.drive, drive) ? kept.speed : null,
-      form: isDeepEqual(source.makes, makes) ? kept.form : null,
-      give: kept.give,
-    };
-  }
 
   /** A motion made ready, or as it was if nothing about it has changed. */
   function compiled(source: Motion): CompiledMotion {
@@ -244,27 +235,28 @@ export function createMotionsPart(
       const motion = motions.get(id);
       if (motion) Object.assign(motion.settings, settings);
     }
-    voices.remove(({ source }) => source.begins !== 'asked' && stopped.has(source.id));
+    voices.remove(({ source }) => source.begins !== 'asked' && stopped.has(source.id), now);
     for (const { id, beganAt, keep } of before.running) {
       const motion = motions.get(id);
       if (!motion?.live) continue;
-      voices.remove((voice) => voice.motion === motion && voice.trigger.key === 0);
-      const voice = voices.begin(motion, trigger(0, 0, null), keep);
-      if (!voice.resume(beganAt, now)) voices.remove((one) => one === voice);
+      voices.remove((voice) => voice.motion === motion && voice.trigger.key === 0, now);
+      const voice = voices.begin(motion, trigger(0, 0, null), now, keep);
+      if (!voice.resume(beganAt, now)) voices.remove((one) => one === voice, now);
       voices.soon(voice);
     }
   }
 
   /** Panic: what runs by itself has to be started by hand again. */
-  function endAll(): void {
+  function endAll(now: number): void {
     for (const motion of motions.values()) if (isBegun(motion)) stopped.add(motion.source.id);
-    voices.remove(() => true);
+    voices.remove(() => true, now);
   }
 
   return {
     seen: (at, now) => ({ ...voices.seen(at, now), moved: Object.fromEntries(moved()) }),
     kept: () => ({ running: voices.kept(), stopped: [...stopped], moved: Object.fromEntries(moved()) }),
     count: voices.count,
+    drainHolds: voices.drainHolds,
     load({ show, whole }, now) {
       if (whole) load(show, now);
     },
@@ -284,7 +276,7 @@ export function createMotionsPart(
     },
     wakeAt: () => Math.min(places.wakeAt(), voices.wakeAt()),
     wake: voices.wake,
-    letGo: (by) => (by === null ? voices.hush() : endAll()),
+    letGo: (by, now) => (by === null ? voices.hush() : endAll(now)),
     forget: voices.forget,
     finishes: () => motions.size > 0,
     finish(now) {
