@@ -4,6 +4,8 @@
  */
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
+import { decodeCommandSection } from './command-section.js';
+import { decodeRtp } from './rtp.js';
 import { decodeSessionCommand, encodeSessionCommand, isSessionCommand } from './session-command.js';
 import type { HowHeard, Port } from './session/host.js';
 import type { Address } from './session/participant.js';
@@ -194,6 +196,61 @@ describe('two machines', () => {
     expect([here(stage), here(house)]).toEqual([[], []]);
     expect(bytesOf(house)).toEqual([PRESS, RELEASE]);
     expect(network.play(house, PRESS)).toBe(false);
+  });
+
+  test('that part are each sent the releases of what the other holds there, before the goodbye', () => {
+    const network = createNetwork();
+    const stage = network.start('stage', { calls: ['house', 'tower'] });
+    const house = network.start('house', { lets: anyone });
+    const tower = network.start('tower', { lets: anyone });
+    network.pass(20);
+    const PEDAL = [0xb0, 64, 127];
+    network.play(stage, PRESS, PEDAL);
+    network.pass(10);
+    const before = network.sent.length;
+    house.session.close(30);
+    network.pass(10);
+    // The one that leaves: from then on it is nobody’s, but its sound was let go on the way out (RFC 6295 packets to its data port).
+    const toHouse = network.sent
+      .slice(before)
+      .filter(({ from, to, bytes }) => from === 'stage' && to.host === 'house' && !isSessionCommand(bytes))
+      .map(({ bytes }) =>
+        decodeCommandSection(decodeRtp(bytes).payload).commands.map((one) => [...one.bytes]),
+      );
+    expect(toHouse).toContainEqual([RELEASE, [0xb0, 64, 0]]);
+    // The others go on with the note, and miss no packet.
+    expect(bytesOf(tower)).toEqual([PRESS, PEDAL]);
+    network.play(stage, RELEASE);
+    network.pass(10);
+    expect(bytesOf(tower)).toEqual([PRESS, PEDAL, RELEASE]);
+    expect(tower.session.participants()[0]!.lost).toBe(0);
+    // Whoever throws somebody out says so after the releases.
+    stage.session.close(60);
+    const last = network.sent.filter(({ to }) => to.host === 'tower').slice(-3);
+    expect(last.map(({ bytes }) => isSessionCommand(bytes))).toEqual([false, false, true]);
+  });
+
+  test('stay together while anything comes, however late one of them answers about its clock', () => {
+    const network = createNetwork();
+    const stage = network.start('stage', { calls: ['house'] });
+    const house = network.start('house', { lets: anyone });
+    network.pass(5000);
+    const isClock = (bytes: Uint8Array): boolean =>
+      isSessionCommand(bytes) && decodeSessionCommand(bytes).kind === 'clock';
+    const invitations = (): number =>
+      network.sent.filter(({ bytes }) => isSessionCommand(bytes) && 'token' in decodeSessionCommand(bytes))
+        .length;
+    const met = invitations();
+    for (const late of [450, 800, null]) {
+      network.fates((bytes) => (isClock(bytes) ? late : 2));
+      for (let n = 0; n < 30; n++) {
+        network.play(stage, n % 2 ? RELEASE : PRESS);
+        network.pass(1000);
+        expect([here(stage), here(house)]).toEqual([['house'], ['stage']]);
+      }
+    }
+    expect(invitations()).toBe(met);
+    expect(bytesOf(house)).toHaveLength(90);
   });
 
   test.each([

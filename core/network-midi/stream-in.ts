@@ -3,6 +3,7 @@
  * are its commands.
  */
 import { decodeCommandSection, type CommandSection } from './command-section.js';
+import { releasesOf } from './history/held.js';
 import { createHistory, takeCommand, type History } from './history/history.js';
 import { decodeJournal, type Journal } from './journal.js';
 import { repair } from './repair/repair.js';
@@ -146,11 +147,7 @@ export function createStreamIn(sysexLimit: number): StreamIn {
     },
     heardTo: () => (order.highest() < 0 ? null : order.highest() % NUMBERS),
     release(now) {
-      const releases = history.channels.flatMap((channel, number) =>
-        [...(channel?.notes ?? [])]
-          .filter(([, { velocity }]) => velocity > 0)
-          .map(([note]) => Uint8Array.of(0x80 | number, note, 64)),
-      );
+      const releases = releasesOf(history);
       for (const bytes of releases) takeCommand(history, bytes, Math.max(0, order.highest()), now);
       joiner.lose();
       return releases;

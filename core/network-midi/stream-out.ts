@@ -3,6 +3,7 @@
  * C.2.2.2). All participants get the same packets.
  */
 import { encodeCommandSection, LONGEST_LIST, type TimedCommand } from './command-section.js';
+import { releasesOf } from './history/held.js';
 import { createHistory, takeCommand } from './history/history.js';
 import { encodeJournal } from './journal.js';
 import { encodeRtp } from './rtp.js';
@@ -35,6 +36,11 @@ export interface StreamOut {
    * @param commands in the order of their times
    */
   packets(commands: readonly OutgoingCommand[], now: number): Uint8Array[];
+  /**
+   * Returns packets that release what is held, for somebody who gets none after them; empty if nothing is held. The stream goes on for the others as if
+   * they had never been.
+   */
+  farewell(now: number): Uint8Array[];
   /** Journals tell of what was said from this packet on. */
   forget(checkpoint: number): void;
   /** The number of a packet that was sent, from its lowest 16 bits; null if there is none. */
@@ -69,23 +75,29 @@ export function createStreamOut(ssrc: number, firstSequence: number): StreamOut 
   let checkpoint = firstSequence;
   let lastSaid = -1;
 
-  function packet(portion: readonly OutgoingCommand[], now: number): Uint8Array {
+  function packet(portion: readonly OutgoingCommand[], number: number, now: number): Uint8Array {
     const begin = asTicks(portion[0]?.at ?? now);
     const commands = portion.map(({ at, bytes }): TimedCommand => {
       // Times in a packet never go back, and a command waits at most for the clock to be set.
       return { after: Math.max(0, Math.min(LONGEST_LIST, asTicks(at) - begin)), bytes };
     });
     const section = encodeCommandSection(commands, true);
-    const journal = encodeJournal(tellHistory(history, checkpoint, next, now));
+    const journal = encodeJournal(tellHistory(history, checkpoint, number, now));
     const payload = new Uint8Array(section.length + journal.length);
     payload.set(section);
     payload.set(journal, section.length);
-    for (const { at, bytes } of portion) takeCommand(history, bytes, next, at);
-    if (portion.length > 0) lastSaid = next;
-    const sequence = next++ & 0xffff;
+    const sequence = number & 0xffff;
     // The marker is set where there are commands (section 2.1).
     const marker = portion.length > 0;
     return encodeRtp({ marker, payloadType: PAYLOAD_TYPE, sequence, timestamp: begin >>> 0, ssrc, payload });
+  }
+
+  function say(portion: readonly OutgoingCommand[], now: number): Uint8Array {
+    const made = packet(portion, next, now);
+    for (const { at, bytes } of portion) takeCommand(history, bytes, next, at);
+    if (portion.length > 0) lastSaid = next;
+    next++;
+    return made;
   }
 
   return {
@@ -95,7 +107,12 @@ export function createStreamOut(ssrc: number, firstSequence: number): StreamOut 
     get lastSaid() {
       return lastSaid;
     },
-    packets: (commands, now) => [...portions(commands)].map((portion) => packet(portion, now)),
+    packets: (commands, now) => [...portions(commands)].map((portion) => say(portion, now)),
+    farewell(now) {
+      const commands = releasesOf(history).map((bytes) => ({ at: now, bytes }));
+      if (commands.length === 0) return [];
+      return [...portions(commands)].map((portion, at) => packet(portion, next + at, now));
+    },
     forget(from) {
       checkpoint = Math.max(checkpoint, Math.min(from, next));
     },

@@ -67,7 +67,7 @@ export interface PeerClock {
   latencies(): readonly { at: number; ms: number }[];
   /** Begins an exchange, or asks again. */
   ask(now: number): Times;
-  /** Takes the answer to our question. @returns the third message; null if nothing was asked so */
+  /** Takes the answer to one of our questions. @returns the third message; null if nothing was asked so */
   answered(times: Times, now: number): Times | null;
   /** Answers a question. */
   answer(times: Times, now: number): Times;
@@ -82,12 +82,15 @@ export interface PeerClock {
 
 /** A command can't be older, in ms: the clocks are wrong then. */
 const OLDEST_MS = 10_000;
+/** Our questions that may still be answered: those of eight seconds. */
+const MOST_QUESTIONS = 16;
 /** Our answers that may still be closed. */
 const MOST_ANSWERS = 4;
 
 export function createPeerClock(): PeerClock {
   const offset = createClockOffset();
-  let asked: bigint | null = null;
+  /** Questions without an answer, the oldest first: an answer may take longer than until the next question. */
+  let asked: bigint[] = [];
   let misses = 0;
   let answers: { theirs: bigint; ours: bigint }[] = [];
   let latencies: { at: number; ms: number }[] = [];
@@ -105,16 +108,18 @@ export function createPeerClock(): PeerClock {
       return other === null ? null : other - now;
     },
     latencies: () => latencies,
-    isAsking: () => asked !== null,
+    isAsking: () => asked.length > 0,
     misses: () => misses,
     ask(now) {
-      if (asked !== null) misses++;
-      asked = toTicks(now);
-      return [asked, 0n, 0n];
+      if (asked.length > 0) misses++;
+      const question = toTicks(now);
+      asked = [...asked.slice(1 - MOST_QUESTIONS), question];
+      return [question, 0n, 0n];
     },
     answered([first, second], now) {
-      if (first !== asked) return null;
-      asked = null;
+      const at = asked.indexOf(first);
+      if (at < 0) return null;
+      asked = asked.slice(at + 1);
       misses = 0;
       measured(toMs(first), second, now);
       return [first, second, toTicks(now)];

@@ -22,6 +22,8 @@ export interface Playing {
   wake(now: number): void;
   /** Plays what still waits. */
   finish(now: number): void;
+  /** Releases what we hold at somebody who leaves, and who gets nothing after that. */
+  farewell(one: Participant, now: number): void;
 }
 
 /** No participant slows the session to less than a MIDI cable carries. */
@@ -91,6 +93,12 @@ export function createPlaying(
     },
     finish(now) {
       if (waiting.length > 0) playNow(waiting, now);
+    },
+    farewell(one, now) {
+      if (!one.isProven) return;
+      // Twice, since nobody confirms it: what was heard already is passed over.
+      for (const bytes of out.farewell(now))
+        for (let times = 0; times < 2; times++) host.send('data', one.data, bytes);
     },
   };
 }

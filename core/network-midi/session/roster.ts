@@ -27,19 +27,25 @@ export interface Roster {
   expel(one: Participant, now: number): void;
 }
 
-/** @param left called after somebody has left */
+/** @param left called after somebody has left. @param farewell called before that: releases what we hold there */
 export function createRoster(
   { ssrc, sysexLimit }: SessionSettings,
   host: SessionHost,
   left: (one: Participant, now: number) => void,
+  farewell: (one: Participant, now: number) => void,
 ): Roster {
   let all: Participant[] = [];
 
-  function leave(one: Participant, now: number): void {
+  function remove(one: Participant, now: number): void {
     all = all.filter((other) => other !== one);
     for (const bytes of one.into.release(now)) host.heard(one, bytes, 0, 'left');
     left(one, now);
     host.changed();
+  }
+
+  function leave(one: Participant, now: number): void {
+    farewell(one, now);
+    remove(one, now);
   }
 
   return {
@@ -60,8 +66,9 @@ export function createRoster(
     },
     leave,
     expel(one, now) {
+      farewell(one, now);
       tell(host, 'control', one.control, { kind: 'goodbye', token: one.token, ssrc, name: '' });
-      leave(one, now);
+      remove(one, now);
     },
   };
 }

@@ -49,10 +49,15 @@ const STRANGER = 'From somebody who is not in the session.';
 
 export function createSession(settings: SessionSettings, host: SessionHost): Session {
   const { ssrc } = settings;
-  const roster: Roster = createRoster(settings, host, (one, now) => {
-    playing.forget();
-    door.left(one, now);
-  });
+  const roster: Roster = createRoster(
+    settings,
+    host,
+    (one, now) => {
+      playing.forget();
+      door.left(one, now);
+    },
+    (one, now) => playing.farewell(one, now),
+  );
   const playing: Playing = createPlaying(settings, host, roster.all);
   const door: Door = createDoor(settings, host, roster, playing.last, synchronise);
 
@@ -145,8 +150,12 @@ export function createSession(settings: SessionSettings, host: SessionHost): Ses
     for (const bytes of one.into.release(now)) host.heard(one, bytes, 0, 'left');
   }
 
+  /** Questions about the clock were not answered, and nothing else has come since the first of them. One that is only slow stays. */
+  const isDeaf = (one: Participant, now: number): boolean =>
+    one.clock.misses() >= MOST_MISSES && one.heardAt <= now - MOST_MISSES * ASK_AGAIN_MS;
+
   function lookAfter(one: Participant, now: number): void {
-    if (goneAt(one) <= now || one.clock.misses() >= MOST_MISSES) return roster.expel(one, now);
+    if (goneAt(one) <= now || isDeaf(one, now)) return roster.expel(one, now);
     if (hushAt(one) <= now) hush(one, now);
     if (one.feedbackAt <= now) confirmHeard(one);
     if (syncAt(one) <= now) synchronise(one, now);
