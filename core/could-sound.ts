@@ -1,6 +1,6 @@
 /** What a show could have made sound or held down, known or not: what Panic releases besides what is known to sound. */
-import { contentOf } from './show/midi-file.js';
 import { type Send, compileSend, followsNumber } from './sends.js';
+import { allFileNotes, allSends } from './show/all-sends.js';
 import type { Show } from './show.js';
 import type { ChannelSignal, Signal } from './signal.js';
 
@@ -20,7 +20,7 @@ interface OnLine {
 const made = new WeakMap<Show, ReadonlyMap<string, readonly Signal[]>>();
 
 /**
- * By line: key-ups, note-offs for every note that mappings, moments and MIDI files can press, and pedal up and all notes off on their
+ * By line: key-ups, note-offs for every note that a send or a MIDI file can press, and pedal up and all notes off on their
  * channels and on those that routes let through. At most 2,080 MIDI messages a line. The same show is read once.
  */
 export function couldSound(show: Show): ReadonlyMap<string, readonly Signal[]> {
@@ -31,7 +31,7 @@ export function couldSound(show: Show): ReadonlyMap<string, readonly Signal[]> {
   return found;
 }
 
-function findAll({ mappings, moments, midiFiles, routes }: Show): Map<string, Signal[]> {
+function findAll(show: Show): Map<string, Signal[]> {
   const lines = new Map<string, OnLine>();
 
   function on(lineId: string): OnLine {
@@ -54,19 +54,12 @@ function findAll({ mappings, moments, midiFiles, routes }: Show): Map<string, Si
     }
   }
 
-  for (const mapping of mappings) for (const send of mapping.sends) addSend(send);
-  for (const moment of moments)
-    for (const one of moment.sends) {
-      if (one.kind === 'send') addSend(one.send);
-      if (one.kind !== 'file' || one.lineId === null) continue;
-      const row = midiFiles.find(({ id }) => id === one.fileId);
-      for (const { signal } of (row && contentOf(row)?.events) ?? []) {
-        if (signal.kind !== 'noteOn') continue;
-        on(one.lineId).notes.add((signal.channel << 7) | signal.number);
-        on(one.lineId).channels.add(signal.channel);
-      }
-    }
-  for (const route of routes) {
+  for (const send of allSends(show)) addSend(send);
+  for (const { lineId, channel, number } of allFileNotes(show)) {
+    on(lineId).notes.add((channel << 7) | number);
+    on(lineId).channels.add(channel);
+  }
+  for (const route of show.routes) {
     if (route.carries !== 'midi' || route.toId === null) continue;
     const { channels } = on(route.toId);
     if (route.channels === 'any') for (let channel = 0; channel < CHANNELS; channel++) channels.add(channel);
