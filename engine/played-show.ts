@@ -141,11 +141,23 @@ export function createPlayedShow(parts: PlayedShowParts): PlayedShow {
     });
   }
 
-  function restoreLevels(known: Record<string, string>): void {
-    for (const [id, base64] of Object.entries(known)) {
+  /** The levels as they were kept. What somebody or something held up then is put down: nobody will let it go any more. */
+  function levelsWithoutHeld(known: Record<string, string>): Map<string, Uint8Array> {
+    return new Map(
+      Object.entries(known).flatMap(([id, base64]) => {
+        const levels = bytesOfBase64(base64);
+        if (!levels) return [];
+        for (const [slot, level] of releases.owedSlots(id))
+          if (slot <= levels.length) levels[slot - 1] = level;
+        return [[id, levels]];
+      }),
+    );
+  }
+
+  function restoreLevels(known: ReadonlyMap<string, Uint8Array>): void {
+    for (const [id, levels] of known) {
       const line = lines().byIndex[lines().indexes.get(id) ?? -1];
-      const levels = bytesOfBase64(base64);
-      if (!line || !levels) continue;
+      if (!line) continue;
       give({ t: 'restoreLevels', line: line.index, levels });
       giveLevels(line);
       telling().levelChanged(line.index);
@@ -158,8 +170,9 @@ export function createPlayedShow(parts: PlayedShowParts): PlayedShow {
     goesOn = false,
     motions?: MotionsKept,
   ): void {
+    const known = levelsWithoutHeld(levels);
     releases.owed();
-    restoreLevels(levels);
+    restoreLevels(known);
     const last = called && { ...called, at: called.at - performance.timeOrigin };
     const tempo = transport && tempoOf(transport, performance.timeOrigin);
     const position = transport && positionBefore(transport, performance.timeOrigin);
@@ -185,9 +198,9 @@ export function createPlayedShow(parts: PlayedShowParts): PlayedShow {
       outside.keeper.show(next, show);
       leftBehind.find(show.show.lines, true);
       load(show);
-      releases.owed();
       if (before) restore(before);
       else if (unresolved) restore({ ...unresolved, transport: null, levels: {} }, true);
+      else releases.owed();
       unresolved = null;
       fresh = false;
       telling().changed();

@@ -10,6 +10,8 @@ export interface Releases {
   known(line: OpenLine): void;
   /** Releases what could not be released earlier, on one line or on all lines. */
   owed(line?: OpenLine): void;
+  /** What `owed` will set the slots of a line to: slots, each with its level. */
+  owedSlots(lineId: string): [slot: number, level: number][];
   /**
    * Releases everything that could sound, whether or not it is known to. Part of Panic.
    * @returns the indexes of the lines whose lamps this may have switched off
@@ -33,6 +35,13 @@ export function createReleases(lines: () => Lines, ledger: Ledger, delivery: Del
     owed(one) {
       for (const line of one ? [one] : lines().byIndex) if (line) release(line, ledger.owed(line.id));
     },
+    owedSlots: (lineId) =>
+      ledger
+        .owed(lineId)
+        .flatMap(({ releases }) => releases)
+        .flatMap((signal): [number, number][] =>
+          signal.kind === 'slot' ? [[signal.slot, signal.level]] : [],
+        ),
     all(show) {
       const now = performance.now();
       const could = couldSound(show);
