@@ -3,10 +3,11 @@
  * JSON with channels from 1. What is changed in a column is read; what is left out gets its default.
  */
 import { hearAs, HEARS, type Hear, type HearMessage } from '../hears.js';
+import { neverLetGo, neverLetGoWords } from '../mapping/lets-go.js';
 import { shapeFor } from '../mapping/defaults.js';
 import { sendAs, SENDS, type Send, type SendKind } from '../sends.js';
 import type { MiddleC } from '../midi/words.js';
-import { mappingSchema, type Mapping } from '../show/mapping.js';
+import { mappingFields, type Mapping } from '../show/mapping.js';
 import { CURVES, type Shape } from '../show/shape.js';
 import type { Show } from '../show.js';
 import {
@@ -177,7 +178,7 @@ function mappingOf(row: Row, show: Show, middleC: MiddleC): Omit<Mapping, 'id'> 
       throw new BadRow(`curve: “${row.curve}” is not one of ${CURVES.join(', ')}.`);
     shape.curve = row.curve as Shape['curve'];
   }
-  const when = mappingSchema.shape.when.parse(undefined);
+  const when = mappingFields.shape.when.parse(undefined);
   const bankId = bankOf(show, row.bank);
   return {
     name: row.name,
@@ -214,13 +215,17 @@ function withAlso(mapping: Omit<Mapping, 'id'>, more: Record<string, unknown>): 
   };
 }
 
-const rowSchema = mappingSchema.omit({ id: true });
+const rowSchema = mappingFields.omit({ id: true });
 
 function readRow(row: Row, once: string, show: Show): Omit<Mapping, 'id'> {
   const mapping = mappingOf(row, show, show.settings.middleC);
   const also = once === '' ? readAlso(row.also || '{}', 'also') : readAlso(once, ALSO_ONCE);
   const parsed = rowSchema.safeParse(withAlso(mapping, also));
-  if (parsed.success) return parsed.data;
+  if (parsed.success) {
+    const { hear, sends } = parsed.data;
+    if (neverLetGo(hear, sends) >= 0) throw new BadRow(neverLetGoWords(hear));
+    return parsed.data;
+  }
   const [issue] = parsed.error.issues;
   throw new BadRow(`${issue!.path.map(String).join(' ')}: ${issue!.message}`);
 }

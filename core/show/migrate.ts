@@ -13,14 +13,48 @@ function hearAsNow(hear: unknown): unknown {
 function mappingAsNow(row: unknown): unknown {
   if (!isObject(row)) return row;
   const now = { ...row, hear: hearAsNow(row['hear']) };
-  if (!('send' in now) || 'sends' in now) return now;
+  if (!('send' in now) || 'sends' in now) return letGoAsNow(now);
   const { send, ...rest } = now as Record<string, unknown>;
-  return { ...rest, sends: [send] };
+  return letGoAsNow({ ...rest, sends: [send] });
+}
+
+/** Messages that say nothing of a release, each with the one that does, if there is one. */
+const HELD_INSTEAD: Readonly<Record<string, string | null>> = {
+  pressed: 'held',
+  keyPressed: 'keyHeld',
+  released: null,
+  program: null,
+  sysex: null,
+  showControl: null,
+};
+
+const runsWhileHeld = (send: unknown): boolean =>
+  isObject(send) && send['kind'] === 'motion' && send['act'] === 'press';
+const started = (send: unknown): unknown =>
+  runsWhileHeld(send) ? { ...(send as object), act: 'start' } : send;
+
+/** A motion that runs while its control is held could be moved by what never says that it was let go, and ran for ever. */
+function letGoAsNow(row: Record<string, unknown>): Record<string, unknown> {
+  const { hear, sends } = row;
+  if (!isObject(hear) || !Array.isArray(sends) || !sends.some(runsWhileHeld)) return row;
+  const message = String(hear['message']);
+  if (!Object.hasOwn(HELD_INSTEAD, message)) return row;
+  const held = HELD_INSTEAD[message];
+  return held ? { ...row, hear: { ...hear, message: held } } : { ...row, sends: sends.map(started) };
 }
 
 function momentAsNow(row: unknown): unknown {
-  if (!isObject(row) || !Array.isArray(row['callers'])) return row;
-  return { ...row, callers: row['callers'].map(hearAsNow) };
+  if (!isObject(row)) return row;
+  const { callers, sends } = row;
+  return {
+    ...row,
+    ...(Array.isArray(callers) && { callers: callers.map(hearAsNow) }),
+    ...(Array.isArray(sends) && {
+      sends: sends.map((one: unknown) =>
+        isObject(one) && 'send' in one ? { ...one, send: started(one['send']) } : one,
+      ),
+    }),
+  };
 }
 
 const MIGRATIONS: Readonly<Record<string, (row: unknown) => unknown>> = {

@@ -27,10 +27,17 @@ const fade = { fadeMs: duration(3_600_000, FADE).default(0), fadeBeats: beats };
 const delay = { delayMs: duration(600_000, DELAY).default(0), delayBeats: beats };
 const curve = z.enum(BENDS_NAMES).default('straight');
 
+const NEVER_LET_GO =
+  'A moment never lets go, so the motion would run for ever. Choose “start, or trigger again”, and “stop” in a later moment.';
+const momentSend = sendSchema.refine((send) => send.kind !== 'motion' || send.act !== 'press', {
+  path: ['act'],
+  message: NEVER_LET_GO,
+});
+
 /** One of the things that a moment does. All of them happen together, except those with a delay. */
 export const momentSendSchema = z.discriminatedUnion('kind', [
   /** Anything that a mapping can send, with its value; over time, if there are values in between. */
-  z.object({ kind: z.literal('send'), send: sendSchema, value: finite, ...fade, curve }),
+  z.object({ kind: z.literal('send'), send: momentSend, value: finite, ...fade, curve }),
   /** Levels for slots. They fade from their current levels. */
   z.object({ kind: z.literal('levels'), lineId, ...delay, ...fade, curve, levels: levelsSchema }),
   /** A look of the show. Slots fade from their current levels. */

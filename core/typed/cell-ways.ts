@@ -78,17 +78,20 @@ const CH = String.raw`ch\s*(\d+)`;
 const valueOf = (text: string): number => Number(text.replace('−', '-'));
 
 /** Does something to a motion. @param act one of MOTION_ACTS, in any letters */
-const moving = (context: Context, name: string, act: string, value: number): MomentSend =>
-  sending(
-    context,
-    makeSend({
-      kind: 'motion',
-      lineId: null,
-      motionId: named(context.show.motions, name, 'motion').id,
-      act: act.toLowerCase() as MotionSendAct,
-    }),
-    value,
-  );
+function moving(context: Context, name: string, act: string, value: number): MomentSend {
+  const { id } = named(context.show.motions, name, 'motion');
+  if (act.toLowerCase() === 'press')
+    throw new BadCell(
+      `A moment never lets go. Write “motion ${name.trim()} start”, and “stop” in a later one.`,
+    );
+  const send = makeSend({
+    kind: 'motion',
+    lineId: null,
+    motionId: id,
+    act: act.toLowerCase() as MotionSendAct,
+  });
+  return sending(context, send, value);
+}
 
 /** The first form that matches is used. */
 export const WAYS: readonly Way[] = [

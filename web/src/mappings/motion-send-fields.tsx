@@ -15,6 +15,8 @@ const first = (words: string): string => words[0]!.toUpperCase() + words.slice(1
 export function MotionFields({ send, show, save, heard }: FormProps<SendOf<'motion'>>) {
   const add = useAddRow('motions');
   const chosen = show.motions.find(({ id }) => id === send.motionId);
+  // A moment never lets go.
+  const acts = heard ? MOTION_ACTS : MOTION_ACTS.filter((act) => act !== 'press');
   async function make(): Promise<void> {
     const made = await add.mutateAsync({
       name: freeName(show.motions, 'Motion'),
@@ -45,7 +47,7 @@ export function MotionFields({ send, show, save, heard }: FormProps<SendOf<'moti
       <Choice
         label="Act"
         value={send.act}
-        options={MOTION_ACTS.map((act) => ({ value: act, words: first(MOTION_ACT_WORDS[act]) }))}
+        options={acts.map((act) => ({ value: act, words: first(MOTION_ACT_WORDS[act]) }))}
         hint={isSetting(send.act) ? 'By the shaped value.' : undefined}
         choose={(act) => save({ ...send, act })}
       />

@@ -1,7 +1,7 @@
 /** The sends of a mapping. One of them is open at a time. */
 import { Play } from 'lucide-react';
-import { rangeOf, SENDS, type Send } from '@tawny-signal/core/sends';
-import type { Hear } from '@tawny-signal/core/hears';
+import { rangeOf, type Send } from '@tawny-signal/core/sends';
+import { hearFor } from '@tawny-signal/core/mapping/lets-go';
 import type { Mapping } from '@tawny-signal/core/show/mapping';
 import { readScale, writeScale } from '@tawny-signal/core/typed/range';
 import { useLive } from '../live/live';
@@ -10,16 +10,6 @@ import { orThrow } from '../ui/or-throw';
 import { TypedField } from '../ui/typed-field';
 import type { PartProps } from './part-props';
 import { NewSend, SendEditor, SendTabs } from './send-editor';
-
-/** A send that sounds until it is released needs a mapping that hears releases, if there is one. */
-const HELD_INSTEAD: Partial<Record<Hear['message'], Hear['message']>> = {
-  pressed: 'held',
-  keyPressed: 'keyHeld',
-};
-
-/** A motion that runs while its control is held needs the release too. */
-const isHeld = (send: Send): boolean =>
-  SENDS[send.kind].holds || (send.kind === 'motion' && send.act === 'press');
 
 export function SendPart(props: PartProps) {
   const { mapping, show, save } = props;
@@ -52,11 +42,8 @@ function without(mapping: Mapping, at: number): Partial<Mapping> {
   return { sends: sends.with(0, { ...sends[0], range: null }), shape: { ...mapping.shape, out } };
 }
 
-/** The hear of a mapping, changed so that a send which sounds is released too. */
-function heldFor({ hear }: Mapping, send: Send): Pick<Mapping, 'hear'> | Record<string, never> {
-  const held = HELD_INSTEAD[hear.message];
-  return isHeld(send) && held ? { hear: { ...hear, message: held } as Hear } : {};
-}
+/** The hear of a mapping, changed so that a send which waits for a release hears it. */
+const heldFor = ({ hear }: Mapping, send: Send): Pick<Mapping, 'hear'> => ({ hear: hearFor(hear, [send]) });
 
 /** A mapping that sends nothing yet: the first choice is where to. */
 function FirstSend({ mapping, show, save }: PartProps) {

@@ -1,6 +1,7 @@
 /** How a motion is driven and begun, and how its value is shaped. */
 import { useState } from 'react';
 import { Link, useNavigate } from 'react-router';
+import { hearFor } from '@tawny-signal/core/mapping/lets-go';
 import { mappingName } from '@tawny-signal/core/mapping/words';
 import { MAKES } from '@tawny-signal/core/motion/makes';
 import { MOTION_ACT_WORDS } from '@tawny-signal/core/sends/motion';
@@ -10,7 +11,7 @@ import { momentName } from '@tawny-signal/core/show/moment-name';
 import { readRate, writeRate } from '@tawny-signal/core/typed/rate';
 import { readWhole } from '@tawny-signal/core/typed/range';
 import { usesOf } from '@tawny-signal/core/uses/rows';
-import { makeSend } from '@tawny-signal/core/sends';
+import { followsNumber, makeSend } from '@tawny-signal/core/sends';
 import { useAddMapping, useChangeRow } from '../show/show';
 import { Button } from '../ui/button';
 import { Choice } from '../ui/choice';
@@ -120,9 +121,11 @@ export function BeginFields({ motion, show, save }: MotionPartProps) {
             label="Voices"
             value={String(motion.voices)}
             hint={
-              motion.voices === 1
-                ? 'Each press triggers the same run again.'
-                : 'Each note has a run of its own.'
+              motion.voices > 1
+                ? 'Each note has a run of its own.'
+                : motion.sends.some(followsNumber)
+                  ? 'All notes share one run, and what follows the note goes where the first one led. With more voices, each note has a run of its own.'
+                  : 'Each press triggers the same run again.'
             }
             commit={(text) =>
               save({ voices: orThrow(readWhole(text, 'A number of voices', 1, MOST_VOICES)) })
@@ -164,7 +167,7 @@ export function MovedBy({ motion, show }: { motion: Motion; show: Show }) {
       const send = makeSend({ kind: 'motion', lineId: null, motionId: motion.id, act });
       await change.mutateAsync({
         id: made.id,
-        change: { sends: [send], shape: { ...made.shape, out: [0, 1] } },
+        change: { hear: hearFor(made.hear, [send]), sends: [send], shape: { ...made.shape, out: [0, 1] } },
       });
       void go(`/mappings/${made.id}`);
     } finally {

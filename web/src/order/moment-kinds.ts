@@ -1,4 +1,5 @@
 /** What a moment can do on a line: everything that mappings can send, and its own kinds. */
+import { forMoment } from '@tawny-signal/core/mapping/lets-go';
 import { delayOf, fadeOf } from '@tawny-signal/core/cues/expand';
 import { sendAs, SENDS, type SendKind } from '@tawny-signal/core/sends';
 import type { Protocol } from '@tawny-signal/core/show/line';
@@ -50,7 +51,7 @@ export function makeKind(kind: MomentKind, lineId: string | null, show: Show, fr
     case 'file':
       return makeMomentSend({ kind, lineId, ...delay, fileId: show.midiFiles[0]?.id ?? null, tracks: 'all' });
     default: {
-      const send = sendAs(kind, lineId, from?.kind === 'send' ? from.send : undefined);
+      const send = forMoment(sendAs(kind, lineId, from?.kind === 'send' ? from.send : undefined));
       const made = send.kind === 'call' ? { ...send, act: 'run' as const } : send;
       return makeMomentSend({ kind: 'send', send: made, value: SENDS[kind].out[1], ...fade });
     }
