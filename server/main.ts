@@ -16,6 +16,7 @@ import { AppModule } from './app.module.js';
 import { CONFIG, readConfig, type Config } from './config.js';
 import { lanternPier } from './demo/lantern-pier.js';
 import { DeskService } from './desk/desk.service.js';
+import { bodies } from './http/bodies.js';
 import { NONCE, nonceOf, securityHeaders } from './http/headers.js';
 import { logger } from './http/logger.js';
 import { KnownFieldsPipe } from './http/known-fields.pipe.js';
@@ -49,9 +50,7 @@ async function start(): Promise<void> {
   const people = app.get(PeopleService);
   app.use(doorkeeper((request) => people.identify(request)));
   app.use(securityHeaders);
-  app.use('/api/people', express.json({ limit: '8kb' }));
-  app.use(express.json({ limit: '2mb' }));
-  app.use(express.raw({ type: 'application/octet-stream', limit: '32mb' }));
+  app.use(bodies());
   app.use((request: Request, _: Response, next: NextFunction) => {
     const page = request.get('X-Page') ?? '';
     askedBy(whoAsks.get(request) ?? null, PAGE_ID.test(page) ? page : '', next);

@@ -11,6 +11,7 @@ import { motionSchema, type Motion } from '../show/motion.js';
 import { migrateRow } from '../show/migrate.js';
 import { showSchema, type Show } from '../show.js';
 import { TABLE_NAMES, type TableName } from '../show/tables.js';
+import { nestsDeeper, TOO_DEEP } from './nesting.js';
 import { ROW_SCHEMAS } from '../show/row-schemas.js';
 import type { Typed } from '../typed/range.js';
 import { relinked } from '../uses/rows.js';
@@ -71,6 +72,7 @@ function placeWords(path: readonly PropertyKey[]): string {
 }
 
 function read<T>(text: string, format: Format, schema: z.ZodType<T>): Typed<T> {
+  if (nestsDeeper(text)) return { ok: false, reason: TOO_DEEP };
   let file: unknown;
   try {
     file = JSON.parse(text.replace(/^\uFEFF/, ''));

@@ -46,8 +46,8 @@ export const CARRIED_NEEDS: Readonly<Record<(typeof CARRIED_KINDS)[number], Need
   'keys-inside': 'operator',
 };
 
-/** A route's need, or how it is found in what the call is given. */
-type RouteNeed = Need | ((body: unknown) => Need);
+/** A route's need; or the least that any call of it needs, and how the need is found in what a call is given. */
+type RouteNeed = Need | { least: Need; of: (body: unknown) => Need };
 
 const memberOf = (body: unknown, name: string): unknown =>
   typeof body === 'object' && body !== null ? (body as Record<string, unknown>)[name] : undefined;
@@ -80,7 +80,7 @@ export const HTTP_NEEDS: Readonly<Record<string, RouteNeed>> = {
   ...ROWS,
   'POST /api/time-sources/:id/move': 'operator',
   'POST /api/time-outputs/:id/move': 'operator',
-  'PATCH /api/banks/:id': bankNeed,
+  'PATCH /api/banks/:id': { least: 'caller', of: bankNeed },
   'POST /api/mappings/spread': 'operator',
   'POST /api/mappings/:id/copy': 'operator',
   'POST /api/mappings/:id/next': 'operator',
@@ -135,7 +135,7 @@ export const HTTP_NEEDS: Readonly<Record<string, RouteNeed>> = {
   'GET /api/desk/order': 'onlooker',
   'GET /api/desk/levels/:lineId': 'onlooker',
   'GET /api/desk/why': 'onlooker',
-  'POST /api/desk/order': orderNeed,
+  'POST /api/desk/order': { least: 'caller', of: orderNeed },
   'POST /api/desk/panic': 'caller',
   'PUT /api/desk/armed': 'operator',
   'PUT /api/desk/locked': 'operator',
@@ -166,5 +166,24 @@ export function httpNeed(method: string, path: string, body: unknown): Need | nu
   const key = `${method} ${path}`;
   if (!Object.hasOwn(HTTP_NEEDS, key)) return null;
   const need = HTTP_NEEDS[key]!;
-  return typeof need === 'function' ? need(body) : need;
+  return typeof need === 'object' ? need.of(body) : need;
+}
+
+/** The routes by method and number of parts, each as its parts. */
+const ROUTES = new Map<string, { parts: readonly string[]; need: RouteNeed }[]>();
+for (const [key, need] of Object.entries(HTTP_NEEDS)) {
+  const [method, path] = key.split(' ') as [string, string];
+  const parts = path.toLowerCase().split('/');
+  const group = `${method} ${parts.length}`;
+  ROUTES.set(group, [...(ROUTES.get(group) ?? []), { parts, need }]);
+}
+
+/** @returns the least that a call of this address needs, before its body is read; null if it is no route. @param path as it is called, like `/api/lines/rig` */
+export function leastNeed(method: string, path: string): Need | null {
+  const called = path.toLowerCase().replace(/\/$/, '').split('/');
+  const route = ROUTES.get(`${method} ${called.length}`)?.find(({ parts }) =>
+    parts.every((part, at) => part.startsWith(':') || part === called[at]),
+  );
+  if (!route) return null;
+  return typeof route.need === 'object' ? route.need.least : route.need;
 }

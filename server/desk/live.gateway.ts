@@ -10,6 +10,7 @@ import { PORT_BYTES, TIMED_HEAD, TIMED_PORT_BYTES } from '@tawny-signal/core/liv
 import { fromClientSchema, type FromClient, type FromServer } from '@tawny-signal/core/live/messages';
 import type { Here } from '@tawny-signal/core/people/here';
 import { CARRIED_NEEDS, LIVE_NEEDS } from '@tawny-signal/core/people/needs';
+import { nestsDeeper } from '@tawny-signal/core/files/nesting';
 import { may } from '@tawny-signal/core/people/roles';
 import { isFromHere, isOwn } from '../people/addresses.js';
 import type { Somebody } from '../people/asking.js';
@@ -60,6 +61,8 @@ const MOST_SAID = 2 << 20;
 /** The longest state that a stand-in may send. */
 const MOST_STATE_CHARS = 256 * 1024;
 const DEEPEST_STATE = 32;
+/** The longest message of somebody who carries nothing. */
+const MOST_SAID_BY_OTHERS = 4096;
 /** Invalid messages of a client are logged once in this time at most. */
 const JUNK_MS = 1000;
 /** Closes a connection that has no session, or whose session has ended. The page then asks for a passphrase. */
@@ -260,6 +263,8 @@ export class LiveGateway implements OnGatewayConnection<WebSocket>, OnGatewayDis
 
   private hearText(client: Client, text: string): void {
     let message: FromClient;
+    const most = client.who.role === 'operator' ? MOST_SAID : MOST_SAID_BY_OTHERS;
+    if (text.length > most || nestsDeeper(text)) return this.hearJunk(client, text.slice(0, 200));
     try {
       message = fromClientSchema.parse(JSON.parse(text));
     } catch {

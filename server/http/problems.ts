@@ -1,6 +1,7 @@
 /** What is said to a person whose input was no good: one message, and one for each field that is meant. */
 import { ArgumentsHost, Catch, ExceptionFilter, HttpException, HttpStatus, Logger } from '@nestjs/common';
 import type { Response } from 'express';
+import { TOO_DEEP } from '@tawny-signal/core/files/nesting';
 
 export interface FieldProblem {
   /** Dotted path into what was sent, like `send.address`. */
@@ -97,7 +98,13 @@ export class ProblemFilter implements ExceptionFilter {
     // What express refuses before Nest sees it: a body too large, or no JSON.
     const status = (error as { status?: number }).status;
     if (status && status >= 400 && status < 500) {
-      const message = status === 413 ? 'That is too large.' : 'The request could not be read as JSON.';
+      const { expose, message: said } = error as { expose?: boolean; message: string };
+      const message =
+        status === 413
+          ? 'That is too large.'
+          : expose && said === TOO_DEEP
+            ? said
+            : 'The request could not be read as JSON.';
       response.status(status).json({ message, fields: [] });
       return;
     }
