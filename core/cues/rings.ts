@@ -26,3 +26,30 @@ export function ringOf(moments: readonly Moment[], { id, sends }: Moment): numbe
     return first !== null && reaches(first, new Set());
   });
 }
+
+/** @returns a moment that comes round to itself; null for none. Looks at each moment and each call once */
+export function anyRing(moments: readonly Moment[]): Moment | null {
+  const byId = new Map(moments.map((moment) => [moment.id, moment]));
+  const done = new Set<string>();
+  for (const start of moments) {
+    // The way from `start` to where it is now, each with the calls that are still to be followed.
+    const way: { moment: Moment; next: (string | null)[] }[] = [];
+    const onWay = new Set<string>();
+    const enter = (moment: Moment): void => {
+      onWay.add(moment.id);
+      way.push({ moment, next: moment.sends.map(callsAtOnce) });
+    };
+    if (!done.has(start.id)) enter(start);
+    while (way.length > 0) {
+      const { moment, next } = way.at(-1)!;
+      const id = next.pop();
+      if (id === undefined) {
+        done.add(moment.id);
+        onWay.delete(moment.id);
+        way.pop();
+      } else if (id !== null && onWay.has(id)) return byId.get(id)!;
+      else if (id !== null && byId.has(id) && !done.has(id)) enter(byId.get(id)!);
+    }
+  }
+  return null;
+}

@@ -27,6 +27,7 @@ const OWN = 'this show';
 const NO_LINE = 'no line';
 
 export type NewMoment = Omit<Moment, 'id'>;
+const newMomentSchema = momentSchema.omit({ id: true });
 
 export interface ReadMoments {
   moments: NewMoment[];
@@ -164,12 +165,14 @@ export function readMoments(text: string, show: Show): ReadMoments {
   const style = columns.has(CONTROLS_ONCE) ? STYLE_ONCE : STYLE_NOW;
   if (columns.has(CONTROLS_ONCE)) columns.add('called by');
   const moments: NewMoment[] = [];
+  const cues = new Set<string>();
   const bad = table.each((row) => {
     const cue = row.cell('cue');
     if (!isCueNumber(cue))
       throw new BadRow(`cue: “${cue}” is not a cue number. Write digits and points, like 4 or 4.5.`);
-    if (moments.some((one) => one.cue === cue)) throw new BadRow(`cue: ${cue} is in the table twice.`);
-    const checked = momentSchema.omit({ id: true }).safeParse({
+    if (cues.has(cue)) throw new BadRow(`cue: ${cue} is in the table twice.`);
+    cues.add(cue);
+    const checked = newMomentSchema.safeParse({
       cue,
       name: row.cell('name'),
       notes: row.cell('notes'),

@@ -24,10 +24,24 @@ export interface Table {
   each(take: (row: TableRow) => void): BadLine[];
 }
 
+/** The most rows and columns of a table: ten times those of a large show. */
+export const MOST_ROWS = 10_000;
+const MOST_COLUMNS = 500;
+
 /** @param wanted columns without which nothing can be read. @returns a reason in words where they are not there */
 export function readTable(text: string, wanted: readonly string[], all: readonly string[]): Table | BadLine {
-  const { data, errors } = Papa.parse<string[]>(text.replace(/^\uFEFF/, ''), { skipEmptyLines: false });
+  const { data, errors } = Papa.parse<string[]>(text.replace(/^\uFEFF/, ''), {
+    skipEmptyLines: false,
+    // The head, and one more row than may be.
+    preview: MOST_ROWS + 2,
+  });
   const [head = [], ...rows] = data;
+  if (rows.length > MOST_ROWS && rows.at(-1)!.some((cell) => cell.trim() !== ''))
+    return {
+      line: MOST_ROWS + 2,
+      reason: `A table has at most ${MOST_ROWS} rows. Divide it, and import one part after the other.`,
+    };
+  if (head.length > MOST_COLUMNS) return { line: 1, reason: `A table has at most ${MOST_COLUMNS} columns.` };
   const columns = head.map((word) => word.trim());
   const keys = columns.map((word) => word.toLowerCase());
   const lacking = wanted.filter((column) => !keys.includes(column));
@@ -38,6 +52,7 @@ export function readTable(text: string, wanted: readonly string[], all: readonly
       reason: `The first line names the columns, and ${must}. All of them: ${all.join(', ')}.`,
     };
   }
+  const indexes = new Map(keys.map((key, at) => [key, at] as const).toReversed());
   const broken = new Map(
     errors.filter(({ type }) => type === 'Quotes').map((one) => [one.row ?? 0, one.message]),
   );
@@ -51,7 +66,7 @@ export function readTable(text: string, wanted: readonly string[], all: readonly
         try {
           const quotes = broken.get(at + 1);
           if (quotes !== undefined) throw new BadRow(`The quotation marks don’t match: ${quotes}.`);
-          take({ line, cell: (column) => (cells[keys.indexOf(column.toLowerCase())] ?? '').trim() });
+          take({ line, cell: (column) => (cells[indexes.get(column.toLowerCase()) ?? -1] ?? '').trim() });
         } catch (error) {
           if (!(error instanceof BadRow)) throw error;
           bad.push({ line, reason: error.message });

@@ -2,29 +2,20 @@ import { Controller, Get, Header, HttpCode, Param, Post, Query, Req, Res } from 
 import { ApiBody, ApiConsumes, ApiTags } from '@nestjs/swagger';
 import type { Request, Response } from 'express';
 import { z } from 'zod';
-import { compareCues } from '@tawny-signal/core/cues/number';
 import { opsTo } from '@tawny-signal/core/compare/ops';
 import { compareShows } from '@tawny-signal/core/compare/rows';
 import { fileNameOf } from '@tawny-signal/core/files/file-name';
 import { forTables } from '@tawny-signal/core/show/tables';
-import { applyOps, type Op } from '@tawny-signal/core/edits';
-import {
-  bankFile,
-  freeName,
-  layoutFile,
-  readBankFile,
-  readLayoutFile,
-  readShowFile,
-  takeBankFile,
-  writeJson,
-} from '@tawny-signal/core/files/json';
-import { readMappings, writeMappings } from '@tawny-signal/core/files/mappings-csv';
-import { readMoments, takeOver, writeMoments } from '@tawny-signal/core/files/moments-csv';
+import { bankFile, freeName, layoutFile, takeBankFile, writeJson } from '@tawny-signal/core/files/json';
+import { writeMappings } from '@tawny-signal/core/files/mappings-csv';
+import { writeMoments } from '@tawny-signal/core/files/moments-csv';
 import type { BadLine } from '@tawny-signal/core/files/table';
 import type { Layout } from '@tawny-signal/core/show/layout';
 import type { Typed } from '@tawny-signal/core/typed/range';
 import { BadInput } from '../http/problems.js';
-import { addRow, addRows, changeRow, findRow, newId } from './rows.js';
+import { importOps } from './import-moments.js';
+import { readFile } from './reading.js';
+import { addRow, addRows, findRow, newId } from './rows.js';
 import { ShowService } from './show.service.js';
 import type { RowCounts } from './shows-store.js';
 import { ShowsService } from './shows.service.js';
@@ -97,10 +88,10 @@ export class FilesController {
     @Req() request: Request,
     @Query({ schema: showQuery }) { look, as }: z.infer<typeof showQuery>,
   ): Promise<OpenedShow> {
-    const next = wanted(readShowFile(textOf(request)));
+    const { show } = this.show.current.placed;
+    const next = wanted(await readFile('show', textOf(request), show, request));
     const { name } = next.settings;
     const mappings = next.mappings.length;
-    const { show } = this.show.current.placed;
     const rows = forTables<RowCounts>((table) => next[table].length);
     const opened: OpenedShow = { name, mappings, rows, differs: compareShows(show, next).length };
     if (look) return opened;
@@ -128,7 +119,8 @@ export class FilesController {
   @Post('bank')
   @AFile()
   async importBank(@Req() request: Request): Promise<{ name: string; mappings: number; missing: string[] }> {
-    const file = wanted(readBankFile(textOf(request)));
+    const { show } = this.show.current.placed;
+    const file = wanted(await readFile('bank', textOf(request), show, request));
     return this.show.edit(`Add bank ${file.bank.name} from a file`, (placed) => {
       const { bank, mappings, motions, missing } = takeBankFile(placed.show, file, newId);
       const added = addRow(placed, 'banks', bank);
@@ -152,7 +144,8 @@ export class FilesController {
   @Post('layout')
   @AFile()
   async importLayout(@Req() request: Request): Promise<Layout> {
-    const { layout } = wanted(readLayoutFile(textOf(request)));
+    const { show } = this.show.current.placed;
+    const { layout } = wanted(await readFile('layout', textOf(request), show, request));
     return this.show.edit(`Add layout ${layout.name} from a file`, (placed) =>
       addRow(placed, 'layouts', {
         ...layout,
@@ -178,8 +171,8 @@ export class FilesController {
     @Req() request: Request,
     @Query({ schema: csvQuery }) { look }: z.infer<typeof csvQuery>,
   ): Promise<{ added: number; bad: BadLine[] }> {
-    const text = textOf(request);
-    const { mappings, bad } = readMappings(text, this.show.current.placed.show);
+    const { show } = this.show.current.placed;
+    const { mappings, bad } = await readFile('mappings', textOf(request), show, request);
     if (look || mappings.length === 0) return { added: mappings.length, bad };
     return this.show.edit(`Add ${mappings.length} mappings from a table`, (placed) => {
       const rows = mappings.map((mapping) => ({ ...mapping, id: newId() }));
@@ -205,26 +198,15 @@ export class FilesController {
     @Req() request: Request,
     @Query({ schema: csvQuery }) { look }: z.infer<typeof csvQuery>,
   ): Promise<{ added: number; changed: number; bad: BadLine[] }> {
-    const read = readMoments(textOf(request), this.show.current.placed.show);
-    const { bad, columns } = read;
+    const read = await readFile('moments', textOf(request), this.show.current.placed.show, request);
+    const { bad } = read;
     const known = new Set(this.show.current.placed.show.moments.map(({ cue }) => cue));
     const changed = read.moments.filter(({ cue }) => known.has(cue)).length;
     const counts = { added: read.moments.length - changed, changed, bad };
     if (look || read.moments.length === 0) return counts;
-    return this.show.edit(`Import ${read.moments.length} moments from a table`, (start) => {
-      let placed = start;
-      const ops: Op[] = [];
-      for (const moment of read.moments) {
-        const { moments } = placed.show;
-        const same = moments.find(({ cue }) => cue === moment.cue);
-        const before = moments.findLast(({ cue }) => compareCues(cue, moment.cue) < 0);
-        const made = same
-          ? changeRow(placed, 'moments', same.id, takeOver(same, moment, columns, placed.show))
-          : addRow(placed, 'moments', { ...moment, id: newId() }, before?.id ?? null);
-        ops.push(...made.ops);
-        placed = applyOps(placed, made.ops);
-      }
-      return { ops, result: counts };
-    });
+    return this.show.edit(`Import ${read.moments.length} moments from a table`, (placed) => ({
+      ops: importOps(placed, read),
+      result: counts,
+    }));
   }
 }

@@ -6,7 +6,7 @@ import { z } from 'zod';
 import { BANK_ACTS, bankSchema } from '@tawny-signal/core/show/bank';
 import { settingsSchema } from '@tawny-signal/core/show';
 import { ROW_SCHEMAS } from '@tawny-signal/core/show/row-schemas';
-import { mappingSchema } from '@tawny-signal/core/show/mapping';
+import { mappingFields } from '@tawny-signal/core/show/mapping';
 import { momentSchema } from '@tawny-signal/core/show/moment';
 
 type Members<Shape extends z.ZodRawShape> = {
@@ -71,13 +71,13 @@ export const bankChangeSchema = membersOf(bankSchema.omit({ id: true })).extend(
   act: z.enum(BANK_ACTS).optional(),
 });
 
-export const mappingChangeSchema = membersOf(mappingSchema.omit({ id: true }));
+export const mappingChangeSchema = membersOf(mappingFields.omit({ id: true }));
 /** What is left out is filled in, so that the mapping works with the least said. */
 export const newMappingSchema = mappingChangeSchema.omit({ on: true }).extend({ after });
 /** Many at once, as a spread makes them; undone as one. */
 export const newMappingsSchema = z.object({
   mappings: z
-    .array(mappingSchema.omit({ id: true }))
+    .array(mappingFields.omit({ id: true }))
     .min(1)
     .max(512, 'At most 512 mappings at once.'),
 });

@@ -1,0 +1,28 @@
+/** Reads a file in a thread of its own, so that nobody waits for it. Told what to read, it says what is in it and ends. */
+import { parentPort, workerData } from 'node:worker_threads';
+import { readBankFile, readLayoutFile, readShowFile } from '@tawny-signal/core/files/json';
+import { readMappings } from '@tawny-signal/core/files/mappings-csv';
+import { readMoments } from '@tawny-signal/core/files/moments-csv';
+import type { Show } from '@tawny-signal/core/show';
+
+export const READERS = {
+  show: readShowFile,
+  bank: readBankFile,
+  layout: readLayoutFile,
+  mappings: readMappings,
+  moments: readMoments,
+} satisfies Record<string, (text: string, show: Show) => unknown>;
+export type FileKind = keyof typeof READERS;
+
+export interface ReadTask {
+  kind: FileKind;
+  text: string;
+  /** What the file is read for: its lines and what else it names. */
+  show: Show;
+}
+
+// Tests of what is read import this file without a thread.
+if (parentPort) {
+  const { kind, text, show } = workerData as ReadTask;
+  parentPort.postMessage(READERS[kind](text, show));
+}
