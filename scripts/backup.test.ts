@@ -7,6 +7,7 @@ import {
   readFileSync,
   rmSync,
   statSync,
+  truncateSync,
   writeFileSync,
 } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -103,6 +104,21 @@ test(
       const [code, said] = await done(here, 'restore', join(files, name));
       expect([code, said]).toEqual([1, expect.stringContaining('Nothing was changed.')]);
       expect(said).toMatch(/There is no file|is no backup of Tawny Signal, or a part of it is missing/);
+    }
+    // Zeros that fill the machine: 128 MB from some 130 kB, as what is said about a backup, and as its dump.
+    for (const name of ['backup.json', 'database.dump']) {
+      const large = join(files, name);
+      writeFileSync(large, '');
+      truncateSync(large, 2 ** 27);
+      const bomb = join(files, `${name}.backup`);
+      await create({ gzip: true, file: bomb, cwd: files, portable: true }, [name]);
+      expect(statSync(bomb).size).toBeLessThan(2 * 2 ** 20);
+      rmSync(large);
+      const [code, said] = await done(here, 'restore', bomb);
+      expect([code, said]).toEqual([
+        1,
+        expect.stringContaining('unpacks to more than a backup of its size has'),
+      ]);
     }
     writeFileSync(
       join(files, 'backup.json'),

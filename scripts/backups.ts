@@ -11,6 +11,7 @@ import {
   readFileSync,
   renameSync,
   rmSync,
+  statSync,
   writeFileSync,
 } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -48,8 +49,13 @@ const VERSION = 1;
 const ABOUT = 'backup.json';
 const DUMP = 'database.dump';
 const NAMES: readonly string[] = [ABOUT, DUMP, ...SCORE_FILES];
-/** The most that a part of a backup may take, in bytes. */
-const MOST_BYTES = 8 * 2 ** 30;
+const MB = 2 ** 20;
+/** The most that the parts of a backup may take, in bytes. What is said about it is read at once. */
+const MOST_BYTES: Readonly<Record<string, number>> = { [ABOUT]: 64 * 1024, [DUMP]: 8192 * MB };
+const MOST_OF_A_FILE = 64 * MB;
+/** A dump is packed already, so that a backup unpacks to about its own size. One that unpacks to far more is made to fill this machine. */
+const MOST_TIMES = 20;
+const ALWAYS_FITS = 64 * MB;
 
 /** Why a backup can't be made or restored, in words. */
 export class BackupTrouble extends Error {}
@@ -138,14 +144,25 @@ export async function writeBackup(store: Store, file: string): Promise<void> {
 
 async function unpack(file: string, folder: string): Promise<void> {
   if (!existsSync(file)) throw new BackupTrouble(`There is no file ${file}.`);
-  const isKnown = (path: string, entry: { size?: number }): boolean =>
-    NAMES.includes(path) && (entry.size ?? 0) <= MOST_BYTES;
+  const most = Math.max(ALWAYS_FITS, statSync(file).size * MOST_TIMES);
+  let bytes = 0;
+  let tooLarge = false;
+  // It is unpacked as it is read. What is left out is passed over, and not kept.
+  const isTaken = (path: string, entry: { size?: number }): boolean => {
+    if (!NAMES.includes(path) || tooLarge) return false;
+    const size = entry.size ?? 0;
+    bytes += size;
+    tooLarge = size > (MOST_BYTES[path] ?? MOST_OF_A_FILE) || bytes > most;
+    return !tooLarge;
+  };
   try {
-    await extract({ file, cwd: folder, strict: true, filter: isKnown as never });
+    await extract({ file, cwd: folder, strict: true, filter: isTaken as never });
+    if (tooLarge)
+      throw new BackupTrouble(`${file} unpacks to more than a backup of its size has: it is none of ours.`);
     const about = aboutSchema.parse(JSON.parse(readFileSync(join(folder, ABOUT), 'utf8')));
     if (about.version <= VERSION && existsSync(join(folder, DUMP))) return;
-  } catch {
-    throw noBackup(file);
+  } catch (error) {
+    throw error instanceof BackupTrouble ? error : noBackup(file);
   }
   throw newer(file);
 }
