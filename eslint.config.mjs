@@ -22,7 +22,14 @@ export default tseslint.config(
   {
     files: ['**/*.mjs', '**/*.cjs'],
     languageOptions: {
-      globals: { process: 'readonly', console: 'readonly', URL: 'readonly', module: 'writable' },
+      globals: {
+        process: 'readonly',
+        setInterval: 'readonly',
+        clearInterval: 'readonly',
+        console: 'readonly',
+        URL: 'readonly',
+        module: 'writable',
+      },
     },
   },
   {

@@ -6,6 +6,7 @@ import { execFileSync, spawn, spawnSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
 import { existsSync, mkdirSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
+import { whenStarterGone } from './starter.mjs';
 
 const root = fileURLToPath(new URL('..', import.meta.url));
 const [command, ...given] = process.argv.slice(2);
@@ -227,8 +228,14 @@ installModules();
 const child = spawn(
   process.execPath,
   ['--conditions=source', '--import', 'tsx', `scripts/${command}.ts`, ...args],
-  { stdio: 'inherit', cwd: root },
+  {
+    // A pipe that nothing is written to: it closes when this process ends, however it ends (scripts/start.ts).
+    stdio: ['inherit', 'inherit', 'inherit', 'pipe'],
+    cwd: root,
+    env: { ...process.env, TAWNY_STARTER_FD: '3' },
+  },
 );
+whenStarterGone(() => child.kill('SIGTERM'));
 for (const signal of /** @type {const} */ (['SIGINT', 'SIGTERM', 'SIGHUP']))
   process.on(signal, () => child.kill(signal));
 child.on('exit', (code, signal) => process.exit(code ?? (signal ? 1 : 0)));

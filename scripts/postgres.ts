@@ -159,6 +159,23 @@ export function clusterOf(wished: string): Pick<Cluster, 'ownerUrl' | 'bin'> | n
   };
 }
 
+/**
+ * Ends a cluster when this process ends, also if it is killed: a shell waits until the pipe from here closes, and then asks it to end at once (“fast
+ * shutdown”, documentation of PostgreSQL, “Shutting Down the Server”).
+ * @returns ends the shell, once the cluster has ended
+ */
+function endWithUs(pid: number): () => void {
+  const guard = spawn('/bin/sh', ['-c', 'read -r never; kill -s INT "$0" 2> /dev/null', String(pid)], {
+    cwd: '/',
+    detached: true,
+    stdio: ['pipe', 'ignore', 'ignore'],
+  });
+  guard.on('error', () => undefined);
+  guard.unref();
+  (guard.stdin as unknown as { unref(): void }).unref();
+  return () => guard.kill('SIGKILL');
+}
+
 /** Starts the cluster in a folder, and creates it if necessary. Restarts it if it dies. */
 export async function startCluster(wished: string, options: ClusterOptions = {}): Promise<Cluster> {
   const user = runAs();
@@ -231,7 +248,9 @@ export async function startCluster(wished: string, options: ClusterOptions = {})
     // Its own process group, so that Ctrl-C does not stop it before the programs that use it.
     child = spawn(`${bin}postgres`, args, { ...run, detached: true });
     child.stderr!.on('data', (text: Buffer) => (said = (said + text.toString()).slice(-4000)));
+    const unguard = child.pid === undefined ? () => undefined : endWithUs(child.pid);
     child.on('exit', () => {
+      unguard();
       if (!stopping) setTimeout(start, 300);
     });
   }

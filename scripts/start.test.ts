@@ -1,4 +1,4 @@
-import { fork, spawn } from 'node:child_process';
+import { fork, spawn, spawnSync, type ChildProcess } from 'node:child_process';
 import { chmodSync, existsSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { createSocket } from 'node:dgram';
 import { connect } from 'node:net';
@@ -103,6 +103,38 @@ test(
   TEST_MS,
 );
 
+/** Starts by npm, as people do, and finds the process of the first command. */
+async function startByNpm(): Promise<{ npm: ChildProcess; bootstrap: number }> {
+  const npm = spawn('npm', ['start', '--', '--no-install'], {
+    cwd: ROOT,
+    detached: true,
+    env: { ...process.env, DATABASE_URL: undefined, NODE_OPTIONS: '', TAWNY_FOLDER: folder },
+  });
+  let said = '';
+  for (const stream of [npm.stdout, npm.stderr])
+    stream.on('data', (text: Buffer) => (said += text.toString()));
+  await until(() => said.includes('Ctrl-C ends it'), `npm start runs: ${said}`, START_MS);
+  const { stdout } = spawnSync('pgrep', ['-P', String(npm.pid), '-f', 'bootstrap'], { encoding: 'utf8' });
+  return { npm, bootstrap: Number(stdout.trim()) };
+}
+
+test.each([
+  ['npm', 'SIGINT'],
+  ['npm', 'SIGTERM'],
+  ['npm', 'SIGHUP'],
+  ['npm', 'SIGKILL'],
+  ['bootstrap', 'SIGKILL'],
+] as const)(
+  'all of it ends where %s gets %s',
+  async (who, signal) => {
+    const { npm, bootstrap } = await startByNpm();
+    expect(bootstrap).toBeGreaterThan(0);
+    process.kill(who === 'npm' ? npm.pid! : bootstrap, signal);
+    await until(async () => (await leftovers()) === 0, 'nothing is left running');
+  },
+  TEST_MS,
+);
+
 test(
   'a start whose launcher was killed leaves nothing running, and the next one goes on',
   async () => {
@@ -142,12 +174,12 @@ test(
       'engine and server end by themselves',
     );
     await until(() => swells.at(-1) === 0, 'the swell was released');
+    await until(() => !existsSync(`/proc/${cluster}`), 'PostgreSQL is ended by what outlives the launcher');
     screen.close();
     open.terminate();
     idle.destroy();
     const next = start();
     await running(next);
-    expect(existsSync(`/proc/${cluster}`)).toBe(false);
     await end(next);
     await until(async () => (await leftovers()) === 0, 'nothing is left running');
   },

@@ -1,7 +1,7 @@
 /** `npm start`: starts the database, the server and the stand-ins, and prints the address to open. */
 import { existsSync, mkdirSync, rmSync } from 'node:fs';
 import { join, resolve } from 'node:path';
-import { isIP } from 'node:net';
+import { isIP, Socket } from 'node:net';
 import { parseArgs } from 'node:util';
 import { ownAddresses } from '../server/people/addresses.js';
 import { givenCertificate } from '../server/people/certificate.js';
@@ -219,6 +219,17 @@ function end(code: number): void {
   })();
 }
 for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP'] as const) process.on(signal, () => end(0));
+endWithStarter();
+
+/** Ends when the process ends that has started this one, also if it was killed: the pipe from it closes then. */
+function endWithStarter(): void {
+  const fd = process.env['TAWNY_STARTER_FD'];
+  if (fd === undefined) return;
+  const pipe = new Socket({ fd: Number(fd), writable: false });
+  pipe.on('error', () => end(0)).on('close', () => end(0));
+  pipe.resume();
+  pipe.unref();
+}
 
 try {
   if (options.fresh)
