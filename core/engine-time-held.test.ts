@@ -93,6 +93,18 @@ describe('timecode that was held up', () => {
     );
   });
 
+  test('does not bend the speed by the last of what came at once', () => {
+    // Found by the property above: held up for 27 ms, less than a frame lasts at full speed, the speed was 3.86 for 4.
+    const source = sourceOf(4);
+    source.run(300);
+    for (const length of [27, 752, 20]) {
+      source.holdUp(length);
+      source.run(4);
+      expect(source.stage.engine.position.motion().speed).toBeCloseTo(4, 2);
+      expect(offFrames(source)).toBeLessThan(0.5);
+    }
+  });
+
   test('is told from a source that stood still: that is followed to where it is', () => {
     for (const speed of [0.5, 1, 4]) {
       const source = sourceOf(speed);

@@ -2,7 +2,8 @@
  * Follows one source of timecode: from frames that were heard at instants, where it is now, how fast it runs, and how well that is known. Whether
  * it goes on or jumps is told from the source's own numbers: a frame that comes after the last one goes on, however late it is.
  *
- * A lone number that fits nowhere is ignored, and so is one that is a frame off. Numbers that go on from somewhere else are a jump.
+ * A lone number that fits nowhere is ignored, and so is one that is a frame off. Numbers that go on from somewhere else are a jump. Parts of frames come so
+ * often that some may be missing: each one that comes where the line goes on counts, also before the lock.
  */
 import { createFit, type Fit } from './fit.js';
 
@@ -145,10 +146,12 @@ export function createChase(fps: number, lockFrames: number): Chase {
     const behind = off * one.way < -LATE_FRAMES;
     const { late } = one;
     if (!late) {
-      if (behind && took > plain + 1 / full) one.late = { even: 0, off: 0, count: 0, slower: 0 };
+      if (behind && took > plain + LATE_FRAMES / slope) one.late = { even: 0, off: 0, count: 0, slower: 0 };
       return one.late !== null;
     }
     if (!behind) {
+      // The last ones of those that came together are hardly late, and would still bend the line.
+      if (took < plain * TOGETHER) return true;
       one.late = null;
       return false;
     }
@@ -223,6 +226,9 @@ export function createChase(fps: number, lockFrames: number): Chase {
   const follows = (one: Run, frame: number, step: number): boolean =>
     Math.abs(Math.abs(frame - one.last) - step) < step / 100;
 
+  const isNear = (one: Run, frame: number, at: number): boolean =>
+    Math.abs(frame - one.fit.frameAt(at)) <= SAME_FRAMES;
+
   return {
     heard(frame, step, at, from = frame) {
       if (!run) {
@@ -231,8 +237,8 @@ export function createChase(fps: number, lockFrames: number): Chase {
         return 'none';
       }
       if (frame === run.last) return 'none';
-      const near = Math.abs(frame - run.fit.frameAt(at)) <= SAME_FRAMES;
-      if (follows(run, frame, step) || (near && locked)) {
+      const near = isNear(run, frame, at);
+      if (follows(run, frame, step) || (near && (locked || step < 1))) {
         // What comes late and out of order is not a turn.
         if (!follows(run, frame, step) && (frame - run.last) * run.way < 0) return 'none';
         goOn(run, frame, step, at);
@@ -243,7 +249,7 @@ export function createChase(fps: number, lockFrames: number): Chase {
         lock(at);
         return 'locked';
       }
-      if (other && follows(other, frame, step)) {
+      if (other && (follows(other, frame, step) || (step < 1 && isNear(other, frame, at)))) {
         goOn(other, frame, step, at);
         if (other.good < lockFrames) return 'none';
         run = other;

@@ -107,6 +107,25 @@ describe('MIDI timecode', () => {
     );
   });
 
+  test('pieces that are missing are ridden through: each that comes says its place', () => {
+    const lost = fc.array(fc.boolean(), { minLength: 200, maxLength: 400 });
+    fc.assert(
+      fc.property(fc.nat(24 * 3600 * 25 * 4 - 1000), fc.constantFrom(1, -1), lost, (first, way, gone) => {
+        const start = Math.max(first, 500);
+        const reader = createQuarterReader();
+        const hear = (quarter: number) => reader.take(quarterFrame(quarter, '25').data1);
+        // Two whole sets, and from then on at most seven in a row are missing.
+        for (let n = 0; n < 16; n++) hear(start + way * n);
+        let missing = 0;
+        gone.forEach((isGone, n) => {
+          const quarter = start + way * (16 + n);
+          missing = isGone && missing < 5 ? missing + 1 : 0;
+          if (missing === 0) expect(hear(quarter)?.quarter).toBe(quarter);
+        });
+      }),
+    );
+  });
+
   test('a turn in the middle of a set keeps the place', () => {
     const reader = createQuarterReader();
     const way = [...Array.from({ length: 20 }, (_, i) => 8000 + i), 8018, 8017, 8016, 8015];

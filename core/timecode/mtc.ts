@@ -76,7 +76,10 @@ export interface QuarterHeard {
 }
 
 export interface QuarterReader {
-  /** Takes the data byte of a quarter frame. @returns where it is; null until eight have come in a row */
+  /**
+   * Takes the data byte of a quarter frame. @returns where it is; null until eight have come in a row. After that each piece says its place by its number,
+   * so that some may be missing between them
+   */
   take(data: number): QuarterHeard | null;
 }
 
@@ -106,10 +109,32 @@ export function createQuarterReader(): QuarterReader {
     return { quarter, code: code.code, from: quarter - way * (run - 1) };
   }
 
+  /** Where a piece is if some are missing before it; null if what it says does not fit there. A piece that comes twice is where it was. */
+  function afterGap(piece: number, nibble: number): QuarterHeard | null {
+    if (!at || way === 0) return null;
+    const { code, quarter, from } = at;
+    const rate = RATE_OF_CODE[code]!;
+    const fits = (there: number): boolean => {
+      const start = (there - piece) / 4;
+      return start >= 0 && (quarterFrameByte(piece, partsOf(start, rate), rate) & 0x0f) === nibble;
+    };
+    if (piece === last && fits(quarter)) return at;
+    const ahead = ((piece - last) * way + PIECES - 1) % PIECES;
+    const there = quarter + way * (((ahead + PIECES) % PIECES) + 1);
+    return fits(there) ? { quarter: there, code, from } : null;
+  }
+
   return {
     take(data) {
       const piece = (data >> 4) & 7;
       const step = follows(piece);
+      const missing = step === 0 ? afterGap(piece, data & 0x0f) : null;
+      if (missing) {
+        nibbles[piece] = data & 0x0f;
+        last = piece;
+        run = 1;
+        return (at = missing);
+      }
       if (step === 0 || step !== way) {
         // A turn keeps the place: the pieces go back from where they are.
         const turned = step !== 0 && at !== null;
