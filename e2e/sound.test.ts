@@ -44,8 +44,11 @@ const RECORDER = `(() => {
     node.port.onmessage = ({ data: { end, samples } }) => {
       const endMs = (end / mic.rate) * 1000;
       mic.least = Math.min(mic.least, performance.timeOrigin + performance.now() - endMs);
-      mic.blocks.push({ atS: (end - samples.length) / mic.rate, samples });
-      if (mic.blocks.length > 250) mic.blocks.shift();
+      // Sixteen bits in base64: some hundred kilobytes for what is kept, so that asking for it doesn’t hold the page up.
+      const bytes = new Uint8Array(Int16Array.from(samples, (sample) => sample * 32767).buffer);
+      const atS = (end - samples.length) / mic.rate;
+      mic.blocks.push({ atS, samples: btoa(String.fromCharCode(...bytes)) });
+      if (mic.blocks.length > 60) mic.blocks.shift();
     };
     connect.call(source, node);
     connect.call(node, context.destination);
@@ -104,39 +107,47 @@ function frameNumber(text: string): number {
 }
 
 interface Mic {
-  blocks: { atS: number; samples: number[] }[];
+  /** Samples of 16 bits, the low byte first, in base64. */
+  blocks: { atS: number; samples: string }[];
   rate: number;
   least: number;
 }
 
-/**
- * When a frame was last heard to begin, in milliseconds since 1970, by a package that is not ours. It garbles a frame now and then, so several count;
- * null if too few were heard.
- */
-function heardElsewhere({ blocks, rate, least }: Mic, wanted: number): number | null {
-  const found: number[] = [];
+interface HeardFrame {
+  /** The number of the frame that began then. */
+  frame: number;
+  /** In milliseconds since 1970. */
+  at: number;
+}
+
+/** The frames that a package reads which is not ours, each with when it began. It garbles one now and then. */
+function heardElsewhere({ blocks, rate, least }: Mic): HeardFrame[] {
+  const found: HeardFrame[] = [];
   let nowS = 0;
   function anew(): Decoder {
-    const decoder = new Decoder(rate);
-    decoder.on('frame', (frame) => {
-      const away = wanted - frameNumber(frame.toString());
-      // It is told when it is over.
-      if (away > 0 && away <= 12) found.push(nowS + (away - 1) / 25);
-    });
-    return decoder;
+    const made = new Decoder(rate);
+    // A frame is told when it is over: the next one begins.
+    made.on('frame', (frame) =>
+      found.push({ frame: frameNumber(frame.toString()) + 1, at: least + nowS * 1000 }),
+    );
+    return made;
   }
   let decoder = anew();
   const PIECE = 32;
   for (const { atS, samples } of blocks) {
     if (Math.abs(atS - nowS) > 0.001) decoder = anew();
-    for (let at = 0; at < samples.length; at += PIECE) {
+    const bytes = Buffer.from(samples, 'base64');
+    const count = bytes.length / 2;
+    for (let at = 0; at < count; at += PIECE) {
       nowS = atS + (at + PIECE) / rate;
-      decoder.decode(Float32Array.from(samples.slice(at, at + PIECE)));
+      const piece = Float32Array.from({ length: PIECE }, (_, n) => bytes.readInt16LE((at + n) * 2) / 32767);
+      decoder.decode(piece);
     }
   }
-  const middle = found.toSorted((a, b) => a - b)[found.length >> 1];
-  return found.length < 6 ? null : least + middle! * 1000;
+  return found;
 }
+
+const median = (list: readonly number[]): number => list.toSorted((a, b) => a - b)[list.length >> 1] ?? NaN;
 
 /** The frames from 02:00:00:00 on that a package reads which is not ours. */
 function readElsewhere(blocks: readonly number[][], sampleRate: number): number[] {
@@ -176,7 +187,7 @@ describe('timecode that the browser hears', () => {
     expect(await on.page.problemAt('Channel')).toMatch(/1 to 32/);
   });
 
-  test('is the position, and calls the moments within two frames', async () => {
+  test('is the position within a frame, and calls the moments within a frame of it', async () => {
     const motions: Motion[] = [];
     const live = new WebSocket(`ws://127.0.0.1:${on.stage.port}/live`);
     live.on('message', (data: Buffer, isBinary) => {
@@ -194,35 +205,44 @@ describe('timecode that the browser hears', () => {
       'it is locked',
     );
     await on.page.sees('Linear timecode · 25 fps');
-    // The reel is played again and again. On a busy machine a run may not be recorded whole, or the engine gets no time just then, and another one counts.
-    // The position is within a frame of its sound, and the call within a frame of the position: together, the moment is called within two.
-    const wanted = frameNumber('01:00:05:00');
     const positionBefore = (at: number): number | null => {
       const motion = motions.findLast((one) => one.at <= at);
       return motion ? positionAt(motion, at) : null;
     };
-    let off: number | null = null;
-    let late: number | null = null;
-    const far = (of: number | null): number => (of === null ? Infinity : Math.abs(of));
-    let [isRight, isInTime] = [false, false];
+    // Many are measured, since this machine does not always get its time: a frame is 40 ms, and together the position and the call are within two.
+    const ENOUGH = { frames: 250, calls: 3 };
+    const frames = new Map<number, number>();
+    const calls = new Map<number, number>();
+    let withoutPosition = 0;
+    const PLACES: Record<string, string> = {
+      'house-to-half': '01:00:05:00',
+      'slack-water': '01:00:15:00',
+      'fog-bank': '01:00:30:00',
+    };
+    const said = (): string =>
+      `${frames.size} frames, off by ${median([...frames.values()])} ms by median; ${calls.size} calls, late by ${median([...calls.values()])} ms by median; ${withoutPosition} frames before the first position`;
     await until(
       async () => {
-        const mic = await on.driver.executeScript<Mic>('return window.mic');
-        const heardAt = heardElsewhere(mic, wanted);
-        const there = heardAt === null ? null : positionBefore(heardAt);
-        off = there === null ? null : there - wanted * 40;
-        isRight ||= far(off) < 40;
-        const { called: last } = await call<OrderSeen>('desk/order');
-        const then = last?.id === 'house-to-half' ? positionBefore(last.at) : null;
-        late = then === null ? late : then - wanted * 40;
-        isInTime ||= far(late) < 40;
-        return isRight && isInTime;
+        for (const { frame, at } of heardElsewhere(await on.driver.executeScript<Mic>('return window.mic'))) {
+          const there = positionBefore(at);
+          if (there === null) withoutPosition++;
+          else frames.set(Math.round(at), there - frame * 40);
+        }
+        const { lastCalls } = await call<OrderSeen>('desk/order');
+        for (const { id, at } of lastCalls) {
+          const then = positionBefore(at);
+          if (then !== null && PLACES[id]) calls.set(at, then - frameNumber(PLACES[id]) * 40);
+        }
+        return frames.size >= ENOUGH.frames && calls.size >= ENOUGH.calls;
       },
-      'the position and the call are each within a frame',
+      'enough frames and calls are measured',
       300_000,
     ).catch((error: unknown) => {
-      throw new Error(`${String(error)}; the position was last off by ${off} ms, the call by ${late} ms`);
+      throw new Error(`${String(error)}; this machine gave ${said()}`);
     });
+    console.log(said());
+    expect(Math.abs(median([...frames.values()]))).toBeLessThan(40);
+    expect(Math.abs(median([...calls.values()]))).toBeLessThan(40);
     live.close();
     const called = async (): Promise<(string | undefined)[]> => {
       const { lastCalls } = await call<OrderSeen>('desk/order');
