@@ -2,7 +2,8 @@
 import { createLtcDecoder } from '@tawny-signal/core/timecode/ltc/decoder';
 import { createLtcEncoder } from '@tawny-signal/core/timecode/ltc/encoder';
 import { createChase } from '@tawny-signal/core/time/chase';
-import { createQuarterReader, quarterFrame } from '@tawny-signal/core/timecode/mtc';
+import { quarterFrame } from '@tawny-signal/core/timecode/mtc';
+import { createQuarterReader } from '@tawny-signal/core/timecode/mtc-reader';
 
 const SAMPLE_RATE = 48_000;
 const SECONDS = 600;

@@ -59,6 +59,27 @@ describe('a clock that is heard', () => {
 });
 
 describe('a clock that is sent', () => {
+  // A receiver counts them: 48 a second at 120 beats a minute.
+  test.each([30, 76, 400, 2500])('leaves none out if the engine stands still for %d ms', (ms) => {
+    const stage = timeStage([], {}, { outputs: [clockOut()] });
+    stage.pass(1000);
+    stage.stall(ms);
+    stage.pass(1000);
+    expect(clocks(stage)).toHaveLength(Math.floor(((2000 + ms) * 48) / 1000 + 1e-6) + 1);
+  });
+
+  test('is counted anew at another tempo, and after the machine slept', () => {
+    const stage = timeStage([], {}, { outputs: [clockOut()] });
+    stage.pass(1000);
+    stage.give({ t: 'tempo', bpm: 60 });
+    stage.pass(1000);
+    expect(clocks(stage).length).toBeLessThanOrEqual(49 + 25);
+    const before = clocks(stage).length;
+    stage.stall(3_600_000);
+    stage.pass(10);
+    expect(clocks(stage).length - before).toBeLessThan(4);
+  });
+
   test('at 120 beats a minute comes each 20.833 ms, from the first beat on', () => {
     const stage = timeStage([], {}, { outputs: [clockOut()] });
     stage.pass(1000);

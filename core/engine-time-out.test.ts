@@ -8,7 +8,8 @@ import { timeOutputSchema, type TimeOutput } from './time/ways.js';
 import type { SystemSignal } from './signal.js';
 import { FRAME_RATES, RATE_OF_CODE, type FrameRate } from './timecode/frame-rate.js';
 import { readMachineCommand } from './timecode/mmc.js';
-import { createQuarterReader, readFullFrame } from './timecode/mtc.js';
+import { readFullFrame } from './timecode/mtc.js';
+import { createQuarterReader } from './timecode/mtc-reader.js';
 import { frameOf, framesAt, msOf } from './timecode/timecode.js';
 
 const HOUR = at('01:00:00:00');

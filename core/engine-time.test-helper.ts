@@ -42,6 +42,8 @@ export interface TimeStage {
   position(): number;
   /** Lets time pass. */
   pass(ms: number): void;
+  /** The engine stands still for some time, and is woken once after that. */
+  stall(ms: number): void;
   /** Plays a source from a place. @param late how late a message is, in ms */
   play(
     from: number,
@@ -84,6 +86,10 @@ export function timeStage(
         give({ t: 'wake' });
       }
       now = end;
+    },
+    stall(ms) {
+      now += ms;
+      give({ t: 'wake' });
     },
     play(from, ms, { speed = 1, rate = '25', line = SCORE, late = () => 0 } = {}) {
       const between = 250 / RATES[rate].fps / Math.abs(speed);

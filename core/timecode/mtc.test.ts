@@ -3,7 +3,8 @@ import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import JZZ from 'jzz';
 import { locateCommand, machineCommand, readMachineCommand } from './mmc.js';
-import { createQuarterReader, fullFrame, quarterFrame, readFullFrame } from './mtc.js';
+import { fullFrame, quarterFrame, readFullFrame } from './mtc.js';
+import { createQuarterReader } from './mtc-reader.js';
 import { FRAME_RATES, RATE_OF_CODE, RATES } from './frame-rate.js';
 import { frameOf, framesPerDay } from './timecode.js';
 

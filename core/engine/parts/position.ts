@@ -133,7 +133,8 @@ export function createPositionPart(stage: Stage): PositionPart {
         if (course.state().mode !== 'own' || !runs) course.run(here, now);
         return;
       case 'stop':
-        takeOver();
+        // What is stopped then is our own holding on: the source is followed again when it comes back.
+        if (course.state().mode !== 'lost') takeOver();
         return course.standAt(here, now);
       case 'locate':
         takeOver();

@@ -204,7 +204,11 @@ export function createTempoPart(stage: Pick<Stage, 'arrivedAt' | 'lineOf'>, moti
         set({ chosen: input.source, ...(input.source === OWN && { counts: OWN }) });
         follow(now);
       }
-      if (input.t === 'restore' && input.before.tempo !== null) ({ tempo } = input.before);
+      if (input.t !== 'restore') return;
+      const { tempo: before, position } = input.before;
+      if (before !== null) tempo = before;
+      // Another show was opened: it has a tempo of its own.
+      else if (position === null && state.counts === OWN && ofTheShow !== null) setSpeed(ofTheShow, now);
     },
     wakeAt: () => Math.min(moveAt, lookAt, markComesAt),
     wake(now) {

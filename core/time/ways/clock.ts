@@ -2,7 +2,7 @@
 import { z } from 'zod';
 import { CLOCK, CLOCKS_PER_BEAT, CONTINUE, SONG_POSITION, START, STOP } from '../clock-chase.js';
 import { positionAt } from '../position.js';
-import { beatAt, timeOf } from '../tempo.js';
+import { beatAt, timeOf, type Tempo } from '../tempo.js';
 import { HEARD, isMidi, SENT, type Output, type OutputPlace, type TimeWay } from './way.js';
 
 export const source = z.object({ ...HEARD, kind: z.literal('clock') });
@@ -16,25 +16,40 @@ type Row = z.infer<typeof output>;
 
 /** A tempo that has moved by more than this many clocks is taken up anew. */
 const MOST_CLOCKS_OFF = 3;
+/** Clocks that are sent at once if the engine was late. A receiver counts them, so that none is left out; the rest follows at once. */
+const MOST_AT_ONCE = 24;
+/** After a silence of more than so many clocks, as of a machine that slept, they are counted anew. */
+const MOST_MISSED = 32 * CLOCKS_PER_BEAT;
 /** A song position has 14 bits. */
 const LAST_SIXTEENTH = 16_383;
 
 /** Clocks are counted from beat 0 of the tempo. `offsetMs` is how much later each is sent. */
 function sender({ startStop, offsetMs }: Row, { tempo, put, songBeatOf }: OutputPlace): Output {
   let next: number | null = null;
+  let counted: Tempo | null = null;
   const say = (status: number, data = 0): void =>
     put({ kind: 'system', status, data1: data & 0x7f, data2: data >> 7 });
   /** The clock that comes next, with its fraction. */
   const here = (now: number): number => beatAt(tempo(), now - offsetMs) * CLOCKS_PER_BEAT;
+  /** How many clocks the beat has moved by, because the tempo is another one. */
+  function moved(now: number): number {
+    const [before, after] = [counted ?? tempo(), tempo()];
+    counted = after;
+    return before === after
+      ? 0
+      : beatAt(after, now) * CLOCKS_PER_BEAT - beatAt(before, now) * CLOCKS_PER_BEAT;
+  }
   function upNext(now: number): number {
     const due = Math.ceil(here(now) - 1e-6);
-    if (next === null || Math.abs(next - due) > MOST_CLOCKS_OFF) next = due;
+    const jumped = Math.abs(moved(now - offsetMs)) > MOST_CLOCKS_OFF;
+    const lost = next !== null && (due - next > MOST_MISSED || next - due > MOST_CLOCKS_OFF);
+    if (next === null || jumped || lost) next = due;
     return next;
   }
   return {
     dueAt: (_, now) => Math.max(now, timeOf(tempo(), upNext(now) / CLOCKS_PER_BEAT) + offsetMs),
     send(_, now) {
-      for (let sent = 0; sent < MOST_CLOCKS_OFF && here(now) - upNext(now) >= -1e-6; sent++) {
+      for (let sent = 0; sent < MOST_AT_ONCE && here(now) - upNext(now) >= -1e-6; sent++) {
         say(CLOCK);
         next = upNext(now) + 1;
       }

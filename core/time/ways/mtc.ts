@@ -1,14 +1,8 @@
 /** MIDI timecode: quarter frames in play, a full message where it stops or jumps. */
 import { z } from 'zod';
 import { RATE_OF_CODE, type FrameRate } from '../../timecode/frame-rate.js';
-import {
-  createQuarterReader,
-  FRAMES_A_SET,
-  fullFrame,
-  QUARTER_FRAME,
-  quarterFrame,
-  readFullFrame,
-} from '../../timecode/mtc.js';
+import { FRAMES_A_SET, fullFrame, QUARTER_FRAME, quarterFrame, readFullFrame } from '../../timecode/mtc.js';
+import { createQuarterReader } from '../../timecode/mtc-reader.js';
 import { frameAt, frameOf, framesAt, msOf } from '../../timecode/timecode.js';
 import { positionAt, type Motion } from '../position.js';
 import {

@@ -43,6 +43,12 @@ describe('a recording of linear timecode', () => {
     expect(range!.startS).toBeLessThan(0.1);
   });
 
+  test('runs on over midnight without a jump', () => {
+    const report = reported(sound('23:59:58:00', 100, '25'));
+    expect(report.ranges.map(({ to }) => to)).toEqual(['00:00:01:24']);
+    expect(report.ranges[0]!.frames).toBeGreaterThanOrEqual(98);
+  });
+
   test('says where it is silent, and where it jumps', () => {
     const report = reported(
       sound('01:00:00:00', 50, '25'),

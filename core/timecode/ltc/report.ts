@@ -30,6 +30,7 @@ export interface LtcReport {
 }
 
 const MOST_RANGES = 500;
+const DAY_S = 24 * 3600;
 /** Rates that are told apart by their numbers, by the highest frame that was seen, and by their speed. */
 function rateOf(highest: number, drop: boolean, fps: number): FrameRate {
   if (drop) return '29.97df';
@@ -76,7 +77,8 @@ export function createLtcReporter(sampleRate: number): LtcReporter {
     );
     const length = read.endSample - read.startSample;
     const near = Math.abs(read.startSample - run.last.endSample) < length;
-    const seconds = (a! - b!) * way;
+    // After 23:59:59 comes 00:00:00.
+    const seconds = ((a! - b!) * way + DAY_S) % DAY_S;
     const next =
       seconds === 0 ? (read.parts.frames - parts.frames) * way === 1 : seconds === 1 && edge(read, way);
     return near && next;
