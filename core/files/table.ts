@@ -42,7 +42,7 @@ export function readTable(text: string, wanted: readonly string[], all: readonly
       reason: `A table has at most ${MOST_ROWS} rows. Divide it, and import one part after the other.`,
     };
   if (head.length > MOST_COLUMNS) return { line: 1, reason: `A table has at most ${MOST_COLUMNS} columns.` };
-  const columns = head.map((word) => word.trim());
+  const columns = head.map((word) => unguarded(word.trim()));
   const keys = columns.map((word) => word.toLowerCase());
   const lacking = wanted.filter((column) => !keys.includes(column));
   if (lacking.length > 0) {
@@ -66,7 +66,10 @@ export function readTable(text: string, wanted: readonly string[], all: readonly
         try {
           const quotes = broken.get(at + 1);
           if (quotes !== undefined) throw new BadRow(`The quotation marks don’t match: ${quotes}.`);
-          take({ line, cell: (column) => (cells[indexes.get(column.toLowerCase()) ?? -1] ?? '').trim() });
+          take({
+            line,
+            cell: (column) => unguarded((cells[indexes.get(column.toLowerCase()) ?? -1] ?? '').trim()),
+          });
         } catch (error) {
           if (!(error instanceof BadRow)) throw error;
           bad.push({ line, reason: error.message });
@@ -77,8 +80,17 @@ export function readTable(text: string, wanted: readonly string[], all: readonly
   };
 }
 
-export const writeTable = (fields: readonly string[], data: readonly Record<string, string>[]): string =>
-  `${Papa.unparse({ fields: [...fields], data: [...data] }, { newline: '\r\n' })}\r\n`;
+/** What a spreadsheet would run as a formula begins with one of these, maybe after apostrophes that guard it. */
+const FORMULA = /^'*[=+\-@\t\r]/;
+const guarded = (cell: string): string => (FORMULA.test(cell) ? `'${cell}` : cell);
+const unguarded = (cell: string): string =>
+  cell.startsWith(`'`) && FORMULA.test(cell) ? cell.slice(1) : cell;
+
+/** A cell that a spreadsheet would run gets an apostrophe before it, which spreadsheets take for “this is text”. It is read back without. */
+export function writeTable(fields: readonly string[], data: readonly Record<string, string>[]): string {
+  const rows = data.map((row) => fields.map((field) => guarded(row[field] ?? '')));
+  return `${Papa.unparse({ fields: fields.map(guarded), data: rows }, { newline: '\r\n' })}\r\n`;
+}
 
 const YES = ['', 'yes', 'y', 'true', 'on', '1'];
 const NO = ['no', 'n', 'false', 'off', '0'];
