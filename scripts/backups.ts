@@ -65,6 +65,9 @@ const newer = (file: string): BackupTrouble =>
 const noBackup = (file: string): BackupTrouble =>
   new BackupTrouble(`${file} is no backup of Tawny Signal, or a part of it is missing.`);
 
+const bomb = (file: string): BackupTrouble =>
+  new BackupTrouble(`${file} unpacks to more than a backup of its size has: it is none of ours.`);
+
 /** Runs a program of PostgreSQL. @returns what it writes. @throws BackupTrouble */
 function run({ bin }: Store, program: 'pg_dump' | 'pg_restore', args: string[], url?: string): string {
   const to: string[] = [];
@@ -157,12 +160,13 @@ async function unpack(file: string, folder: string): Promise<void> {
   };
   try {
     await extract({ file, cwd: folder, strict: true, filter: isTaken as never });
-    if (tooLarge)
-      throw new BackupTrouble(`${file} unpacks to more than a backup of its size has: it is none of ours.`);
+    if (tooLarge) throw bomb(file);
     const about = aboutSchema.parse(JSON.parse(readFileSync(join(folder, ABOUT), 'utf8')));
     if (about.version <= VERSION && existsSync(join(folder, DUMP))) return;
   } catch (error) {
-    throw error instanceof BackupTrouble ? error : noBackup(file);
+    // The package gives up, too, what unpacks to a thousand times its size.
+    const isBomb = tooLarge || /decompression/i.test((error as Error).message);
+    throw error instanceof BackupTrouble ? error : isBomb ? bomb(file) : noBackup(file);
   }
   throw newer(file);
 }
