@@ -302,6 +302,37 @@ describe('pages from elsewhere', () => {
   });
 });
 
+describe('a body', () => {
+  const deep = `{"do":${'['.repeat(900_000)}`;
+  const post = (role: Role, path: string, body: string): Promise<Response> =>
+    fetch(`http://${OTHER}:${stage.port}${path}`, {
+      method: 'POST',
+      headers: { 'Content-Type': 'application/json', Cookie: cookies[role] },
+      body,
+    });
+
+  test('is not read from somebody whose role may not, however deep it is', async () => {
+    const answer = await post('onlooker', '/api/mappings', deep).catch(() => null);
+    // The connection is closed while the rest is on its way, or the refusal is read.
+    if (answer) expect(answer.status).toBe(403);
+  });
+
+  test.each(['caller', 'operator'] as const)(
+    'of a %s that is nested too deep is refused before it is parsed',
+    async (role) => {
+      const answer = await post(role, '/api/desk/order', `{"do":${'['.repeat(30_000)}`);
+      expect(answer.status).toBe(400);
+      expect(await answer.text()).toContain('nested more than 64 deep');
+    },
+  );
+
+  test('of a caller has at most 64 kB', async () => {
+    expect(
+      (await post('caller', '/api/desk/order', JSON.stringify({ do: 'go', x: 'x'.repeat(70_000) }))).status,
+    ).toBe(413);
+  });
+});
+
 describe('sessions', () => {
   test('the cookie can’t be read by a page, and goes to no other site', async () => {
     const answer = await signIn('Nils', stage.passphrases['onlooker']!);
