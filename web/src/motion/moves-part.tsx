@@ -124,7 +124,7 @@ export function BeginFields({ motion, show, save }: MotionPartProps) {
               motion.voices > 1
                 ? 'Each note has a run of its own.'
                 : motion.sends.some(followsNumber)
-                  ? 'All notes share one run, and what follows the note goes where the first one led. With more voices, each note has a run of its own.'
+                  ? 'All notes share one run, which goes where the first one led. With more voices each has its own.'
                   : 'Each press triggers the same run again.'
             }
             commit={(text) =>
