@@ -31,6 +31,8 @@ export interface KillFigures {
   /** Of an engine: how long after its death what it held was released; and how often it was not. */
   releasedMs?: number[];
   hanging?: number;
+  /** Levels that a pad held up, of a slot and of an OSC address, that were still up when the engine was back. */
+  up?: number;
 }
 
 interface Signals {
@@ -189,6 +191,38 @@ export async function killServer(): Promise<KillFigures> {
   }
 }
 
+/** The pad that holds levels up. */
+const PAD = 36;
+
+/** Makes a mapping of a pad that holds up a slot and an OSC value while it is down. */
+async function holdsUp(
+  stage: TestStage,
+  lineId: string,
+): Promise<{ up(): Promise<number>; close(): Promise<void> }> {
+  const screen = createSocket('udp4');
+  let value = 0;
+  screen.on('message', (bytes) => {
+    if (bytes.toString('latin1').startsWith('/swell\0')) value = bytes.readFloatBE(bytes.length - 4);
+  });
+  await new Promise<void>((done) => screen.bind(0, '127.0.0.1', done));
+  const { line } = await addOscLine(stage, 'Swell', screen.address().port);
+  await post(stage, 'mappings', {
+    name: 'Held up',
+    hear: { message: 'held', lineId, channels: [0, 0], numbers: [PAD, PAD], values: 'any' },
+    sends: [
+      { kind: 'slot', lineId: 'lantern-rig', slot: 40, range: [0, 255] },
+      { kind: 'osc', lineId: line.id, address: '/swell', args: [{ type: 'f', value: 'shaped' }] },
+    ],
+  });
+  return {
+    async up() {
+      const levels = (await (await fetch(`${stage.address}api/desk/levels/lantern-rig`)).json()) as number[];
+      return Number(levels[39]! > 0) + Number(value > 0);
+    },
+    close: () => new Promise((done) => screen.close(() => done())),
+  };
+}
+
 export async function killEngine(): Promise<KillFigures> {
   const stage = await openTestStage();
   const socket = new WebSocket(`ws://127.0.0.1:${stage.port}/live`);
@@ -214,9 +248,11 @@ export async function killEngine(): Promise<KillFigures> {
     const moment = await post<{ id: string }>(stage, 'moments', {
       sends: [{ kind: 'send', value: 100, send: press }],
     });
+    const held = await holdsUp(stage, lineId);
     const gaps: number[] = [];
     const releasedMs: number[] = [];
     let hanging = 0;
+    let up = 0;
     await wait(BETWEEN_MS);
     for (let kill = 0; kill < KILLS; kill++) {
       await until(
@@ -228,6 +264,8 @@ export async function killEngine(): Promise<KillFigures> {
           ),
         'the note sounds',
       );
+      socket.send(Uint8Array.of(PORT_BYTES, 0, 0x90, PAD, 100));
+      await until(async () => (await held.up()) === 2, 'the pad holds both levels up');
       await wait(BETWEEN_MS / 2);
       releasedAt = 0;
       passing.gap();
@@ -237,9 +275,13 @@ export async function killEngine(): Promise<KillFigures> {
       if (releasedAt === 0) hanging++;
       else releasedMs.push(releasedAt - killedAt);
       gaps.push(passing.gap());
+      up += await held.up();
+      // Nobody knows of that press any more; its release does nothing.
+      socket.send(Uint8Array.of(PORT_BYTES, 0, 0x80, PAD, 0));
     }
     const sent = passing.sent();
-    return { what: 'the engine', sent, lost: await passing.stop(), gaps, releasedMs, hanging };
+    await held.close();
+    return { what: 'the engine', sent, lost: await passing.stop(), gaps, releasedMs, hanging, up };
   } finally {
     socket.terminate();
     await stage.stop();

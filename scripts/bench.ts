@@ -26,6 +26,7 @@ import { benchTrafficPage } from '../bench/traffic-page.js';
 import { benchWaits } from '../bench/waits.js';
 import { buildAll, ROOT } from './build.js';
 import { startCluster } from './postgres.js';
+import { fail } from './state-folder.js';
 import { DATABASES } from './test-stage.js';
 
 const results = createResults(resultsFile(ROOT));
@@ -176,7 +177,7 @@ async function moments(): Promise<void> {
 }
 
 const median = (list: readonly number[]): number =>
-  [...list].sort((a, b) => a - b)[Math.floor(list.length / 2)] ?? 0;
+  list.toSorted((a, b) => a - b)[Math.floor(list.length / 2)] ?? 0;
 const spread = (list: readonly number[]): string =>
   `median ${median(list).toFixed(0)}, worst ${Math.max(0, ...list).toFixed(0)} ms`;
 
@@ -190,7 +191,7 @@ async function kills(): Promise<void> {
   process.env[DATABASES] = careful.ownerUrl('DATABASE');
   const benches = [() => killDatabase(() => careful.pid()), killServer, killEngine];
   for (const bench of benches) {
-    const { what, sent, lost, gaps, acknowledged, there, refusedButThere, releasedMs, hanging } =
+    const { what, sent, lost, gaps, acknowledged, there, refusedButThere, releasedMs, hanging, up } =
       await bench();
     console.log(`    ${what}: ${lost} of ${sent} signals lost; nothing arrived for ${spread(gaps)}`);
     results.add(`k ${what} longest gap ms`, Math.max(0, ...gaps), bench === killEngine ? 500 : 100);
@@ -199,7 +200,9 @@ async function kills(): Promise<void> {
         `        ${acknowledged} edits acknowledged, ${there} of them there; ${refusedButThere} there that were refused`,
       );
     if (releasedMs)
-      console.log(`        what was held was released after ${spread(releasedMs)}; ${hanging} times it hung`);
+      console.log(
+        `        what was held was released after ${spread(releasedMs)}; ${hanging} times it hung; of ${2 * gaps.length} levels that a pad held up, ${up} stayed up`,
+      );
   }
   process.env[DATABASES] = others;
   await careful.stop();
@@ -279,10 +282,7 @@ const BENCHES: Record<string, () => void | Promise<void>> = {
 const given = process.argv.slice(2);
 const wished = given.filter((one) => one !== '--keep');
 const unknown = wished.find((letter) => !Object.hasOwn(BENCHES, letter));
-if (unknown !== undefined) {
-  console.error(`There is no bench “${unknown}”. npm run bench -- --help lists them.`);
-  process.exit(1);
-}
+if (unknown !== undefined) fail(`There is no bench “${unknown}”. npm run bench -- --help lists them.`);
 const temporary = mkdtempSync(join(tmpdir(), 'tawny-bench-'));
 chmodSync(temporary, 0o711);
 await buildAll();
