@@ -232,7 +232,7 @@ const child = spawn(
     // A pipe that nothing is written to: it closes when this process ends, however it ends (scripts/start.ts).
     stdio: ['inherit', 'inherit', 'inherit', 'pipe'],
     cwd: root,
-    env: { ...process.env, TAWNY_STARTER_FD: '3' },
+    env: { ...process.env, ...(command === 'start' && { TAWNY_STARTER_FD: '3' }) },
   },
 );
 whenStarterGone(() => child.kill('SIGTERM'));

@@ -225,6 +225,8 @@ endWithStarter();
 function endWithStarter(): void {
   const fd = process.env['TAWNY_STARTER_FD'];
   if (fd === undefined) return;
+  // It is of this process alone: what it starts has other pipes.
+  delete process.env['TAWNY_STARTER_FD'];
   const pipe = new Socket({ fd: Number(fd), writable: false });
   pipe.on('error', () => end(0)).on('close', () => end(0));
   pipe.resume();
