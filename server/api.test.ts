@@ -359,6 +359,19 @@ const read = async (path: string): Promise<string> =>
   (await fetch(`${stage.address}api/files/${path}`)).text();
 
 describe('files', () => {
+  test.each(['application/json', 'text/plain'])(
+    'that come as %s are refused with the type that is wanted',
+    async (type) => {
+      const response = await fetch(`${stage.address}api/files/show`, {
+        method: 'POST',
+        headers: { 'Content-Type': type },
+        body: await read('show'),
+      });
+      expect(response.status).toBe(422);
+      expect(((await response.json()) as Problem).message).toContain('is sent as application/octet-stream');
+    },
+  );
+
   test('a show that is saved, changed and opened again is as it was, and Undo brings the change back', async () => {
     const before = await show();
     const file = await read('show');

@@ -70,6 +70,8 @@ describe('a show as JSON', () => {
     ['[]', 'This is not a Tawny Signal file'],
     [writeJson({ format: 'tawny-signal-bank' }), 'This file is a bank; a show is needed here'],
     [writeJson({ ...show([]), version: 3 }), 'newer version'],
+    [writeJson({ ...show([]), version: undefined }), 'This file does not say its version'],
+    [writeJson({ ...show([]), version: '2' }), 'This file does not say its version'],
     [writeJson({ ...show([]), settings: { name: '', middleC: 4 } }), 'settings, name: Give it a name.'],
     [writeJson({ ...show([]), banks: [storm, storm] }), 'The id storm is used twice'],
     [

@@ -66,6 +66,8 @@ function asNow(file: Record<string, unknown>): Record<string, unknown> {
   return counted;
 }
 
+const NO_VERSION = `This file does not say its version, and so not how its channels count. Write "version": ${FILE_VERSION} where they count from 1, or "version": 1 where they count from 0.`;
+
 /** `mappings, row 3, shape, steps: Steps are 2 or more` */
 function placeWords(path: readonly PropertyKey[]): string {
   return path.map((step) => (typeof step === 'number' ? `row ${step + 1}` : String(step))).join(', ');
@@ -87,6 +89,9 @@ function read<T>(text: string, format: Format, schema: z.ZodType<T>): Typed<T> {
     const is = other ? `This file is ${other}` : 'This is not a Tawny Signal file: its format is missing';
     return { ok: false, reason: `${is}; ${CALLED[format]} is needed here (format ${format}).` };
   }
+  const { version } = file;
+  if (typeof version !== 'number' || !Number.isInteger(version) || version < 1)
+    return { ok: false, reason: NO_VERSION };
   const parsed = schema.safeParse(asNow(file));
   if (parsed.success) return { ok: true, value: parsed.data };
   const [first, ...more] = parsed.error.issues;

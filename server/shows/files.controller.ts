@@ -48,7 +48,11 @@ const named = (response: Response, name: string): void =>
 /** The body of a request that brings a file. */
 const textOf = (request: Request): string => {
   const bytes = request.body as unknown;
-  return Buffer.isBuffer(bytes) ? bytes.toString('utf8') : '';
+  if (Buffer.isBuffer(bytes)) return bytes.toString('utf8');
+  const type = request.get('Content-Type') ?? 'no type';
+  throw new BadInput([
+    { field: 'file', message: `A file is sent as application/octet-stream; this came as ${type}.` },
+  ]);
 };
 
 function wanted<T>(read: Typed<T>): T {

@@ -15,11 +15,11 @@ const historyQuery = z.object({ most: z.coerce.number().int().min(1).max(500).de
 export class ShowController {
   constructor(private readonly show: ShowService) {}
 
-  /** The whole show, with the positions of its rows and the number of its last edit. */
+  /** The whole show, with the positions of its rows and the number of its last edit. Here channels count from 0; in files they count from 1. */
   @Get('show')
-  read(): { id: string; rev: number; show: Show; position: Record<string, number> } {
+  read(): { id: string; rev: number; channelsFrom: 0; show: Show; position: Record<string, number> } {
     const { rev, placed } = this.show.current;
-    return { id: this.show.showId, rev, ...placed };
+    return { id: this.show.showId, rev, channelsFrom: 0, ...placed };
   }
 
   @Patch('show/settings')
