@@ -83,10 +83,9 @@ export function createRuns(stage: RunnerStage, changed: () => void): Runs {
     signals: readonly Signal[],
     { line, muted, run, holder }: Pick<Sounding, 'line' | 'muted' | 'run' | 'holder'>,
   ): void {
-    for (const signal of signals) {
-      const counts = signal.kind === 'key' && (!signal.down || (stage.armed() && !muted));
-      if (!counts || stage.keys.passes(line, signal, holder)) put(line, signal, run.plan.moment.id, muted);
-    }
+    const withheld = muted || !stage.armed();
+    for (const signal of signals)
+      if (stage.keys.passes(line, signal, holder, withheld)) put(line, signal, run.plan.moment.id, muted);
   }
 
   function release(key: string, one: Sounding): void {
@@ -126,7 +125,7 @@ export function createRuns(stage: RunnerStage, changed: () => void): Runs {
     if (before) sounding.delete(key);
     const holder = compiled;
     leave(signals.map(copySignal), { line, muted, run, holder });
-    for (const signal of before?.releases ?? []) stage.keys.passes(line, signal, before!.holder);
+    for (const signal of before?.releases ?? []) stage.keys.passes(line, signal, before!.holder, false);
     eachTyped(compiled.later, (part, down) =>
       agenda.add(now + part.afterMs, { run, do: 'type', line, muted, part, down, holder }),
     );

@@ -5,8 +5,11 @@
 import type { Signal } from '../signal.js';
 
 export interface KeyHolders {
-  /** Notes a signal that is about to leave. @returns false if it must not, since somebody else still holds that key */
-  passes(line: number, signal: Signal, holder: object): boolean;
+  /**
+   * Notes a signal that is about to be sent. @param withheld true if it does not leave now: a key that is pressed then is not held
+   * @returns false if it must not be sent, since somebody else still holds that key
+   */
+  passes(line: number, signal: Signal, holder: object, withheld: boolean): boolean;
   /** Forgets all holders. @returns the keys that were down */
   clear(): { line: number; code: string }[];
 }
@@ -24,8 +27,8 @@ export function createKeyHolders(): KeyHolders {
   }
 
   return {
-    passes(line, signal, holder) {
-      if (signal.kind !== 'key') return true;
+    passes(line, signal, holder, withheld) {
+      if (signal.kind !== 'key' || (signal.down && withheld)) return true;
       const holders = holdersOf(line, signal.code);
       if (signal.down) {
         holders.add(holder);

@@ -74,8 +74,7 @@ export function createSender<Row extends SendingRow>({
 }: SenderStage<Row>): Sender<Row> {
   /** Sends a signal of a send, unless it is a key that somebody else still holds. */
   function leave(mapping: Row, send: ActiveSend, signal: Signal): void {
-    const counts = signal.kind === 'key' && (!signal.down || (armed() && !send.muted));
-    if (!counts || keys.passes(send.line, signal, send))
+    if (keys.passes(send.line, signal, send, send.muted || !armed()))
       put(send.line, signal, mapping.source.id, send.muted);
   }
 

@@ -16,8 +16,7 @@ export function createLineTryPart({ put, lineOf, keys, armed }: Stage): Part {
       const filled = pressed ? compiled.fill(value, byHand(value, 0)) : 'releases';
       if (filled === 'nothing') return;
       for (const signal of filled === 'signals' ? compiled.signals : compiled.releases)
-        if (signal.kind !== 'key' || (signal.down && (!armed() || muted)) || keys.passes(line, signal, HAND))
-          put(line, signal, '', muted);
+        if (keys.passes(line, signal, HAND, muted || !armed())) put(line, signal, '', muted);
     },
   };
 }
