@@ -78,7 +78,7 @@ export function createVoices({ put, keys, armed, act, because, tempo, budgets, l
   /** The voice that is looked at first: the one that waits for its line longest. */
   let first = 0;
   let changes = 0;
-  /** Voices that began, ended or were changed since `drainHolds`. */
+  /** Voices that began, ended or took the place of another one since `drainHolds`. */
   const unsettled = new Set<Voice>();
 
   const of = (motion: CompiledMotion): Voice[] => running.filter((voice) => voice.motion === motion);
@@ -138,16 +138,16 @@ export function createVoices({ put, keys, armed, act, because, tempo, budgets, l
     },
     of,
     with: (motion, key) => running.find((voice) => voice.motion === motion && voice.trigger.key === key),
-    soon(voice) {
-      unsettled.add(voice);
-      nextAt = Math.min(nextAt, voice.dueAt);
-    },
+    soon: (voice) => void (nextAt = Math.min(nextAt, voice.dueAt)),
     remove,
     replace(by, now) {
       const pairs = running.map((voice) => [voice, by(voice)] as const);
       running = pairs.flatMap(([, next]) => next ?? []);
-      for (const voice of running) unsettled.add(voice);
-      for (const [voice, next] of pairs) if (next !== voice) over(voice, now, next);
+      for (const [voice, next] of pairs) {
+        if (next === voice) continue;
+        if (next) unsettled.add(next);
+        over(voice, now, next);
+      }
       changes++;
       nextAt = running.length > 0 ? now : Infinity;
     },
@@ -203,15 +203,17 @@ export function createVoices({ put, keys, armed, act, because, tempo, budgets, l
     },
     drainHolds() {
       if (unsettled.size === 0) return NO_CHANGES;
-      // Of two voices of one control, the one that goes on counts.
-      const changed = [...unsettled]
-        .sort((one, other) => Number(running.includes(one)) - Number(running.includes(other)))
-        .map((voice) => ({
-          key: `hold ${voice.source.id} voice ${voice.trigger.key}`,
-          lowEnds: running.includes(voice) && armed() ? voice.lows() : [],
-        }));
+      const alive = new Set(running);
+      // By their keys: of two voices of one control, the one that goes on counts.
+      const changed = new Map<string, HoldChange>();
+      for (const voice of unsettled) {
+        const key = `hold ${voice.source.id} voice ${voice.trigger.key}`;
+        const goesOn = alive.has(voice);
+        if (goesOn || !changed.has(key))
+          changed.set(key, { key, lowEnds: goesOn && armed() ? voice.lows() : [] });
+      }
       unsettled.clear();
-      return changed;
+      return [...changed.values()];
     },
     touched: () => void changes++,
     count: () => changes,
