@@ -24,6 +24,7 @@ export function keyHear<H extends KeyHear>(
     number: null,
     value: null,
     holds: ups,
+    ...(!ups && { neverLetGo: { instead: 'keyHeld' } }),
     title: ({ code }) => `Key ${keyWords(code)} ${does}`,
     detail: ({ code }) => code,
     controls: ({ code }) => [keyPlace(code)],

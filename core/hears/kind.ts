@@ -59,6 +59,8 @@ export interface HearInfo {
   value: { words: string; high: number } | null;
   /** True if both the press and the release are heard, so that what is sent can be held. */
   holds: boolean;
+  /** If it never says that its control was let go, by a release or by a value that comes back: the message that does instead, or null for none. */
+  neverLetGo?: { readonly instead: string | null };
   /** The kind of control in a layout that it belongs to. */
   layout?: LayoutKind;
   /** What is typed before its number in a table: `note`, `cc`; empty before an address. Without this it is written as JSON. */

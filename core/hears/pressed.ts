@@ -17,6 +17,7 @@ export const pressed: HearKindOf<typeof schema> = {
     number: 'Note',
     value: FORCE,
     holds: false,
+    neverLetGo: { instead: 'held' },
     layout: 'note',
     place: 'note',
     title: (notes) => `Note ${notes} pressed`,

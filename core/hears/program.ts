@@ -17,6 +17,7 @@ export const program: HearKindOf<typeof schema> = {
     number: 'Program',
     value: null,
     holds: false,
+    neverLetGo: { instead: null },
     place: 'program',
     title: (programs) => `Program ${programs}`,
     any: 'Any program',

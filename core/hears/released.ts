@@ -17,6 +17,7 @@ export const released: HearKindOf<typeof schema> = {
     number: 'Note',
     value: FORCE,
     holds: false,
+    neverLetGo: { instead: null },
     layout: 'note',
     place: 'note',
     title: (notes) => `Note ${notes} released`,

@@ -40,6 +40,7 @@ export const showControl: HearKindOf<typeof schema> = {
   number: null,
   value: null,
   holds: false,
+  neverLetGo: { instead: null },
   start: (from) => ({
     message: 'showControl',
     lineId: from.lineId,

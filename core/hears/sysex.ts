@@ -18,6 +18,7 @@ export const sysex: HearKindOf<typeof schema> = {
   number: null,
   value: null,
   holds: false,
+  neverLetGo: { instead: null },
   start: (from) => ({ message: 'sysex', lineId: from.lineId, template: 'F0 7D vv F7' }),
   title: () => 'System-exclusive',
   detail: ({ template }) => template,

@@ -1,4 +1,5 @@
 /** Converts rows that earlier versions saved to what today's schemas read. */
+import { HEARS, type HearMessage } from '../hears.js';
 
 const isObject = (value: unknown): value is Record<string, unknown> =>
   typeof value === 'object' && value !== null;
@@ -18,16 +19,6 @@ function mappingAsNow(row: unknown): unknown {
   return letGoAsNow({ ...rest, sends: [send] });
 }
 
-/** Messages that say nothing of a release, each with the one that does, if there is one. */
-const HELD_INSTEAD: Readonly<Record<string, string | null>> = {
-  pressed: 'held',
-  keyPressed: 'keyHeld',
-  released: null,
-  program: null,
-  sysex: null,
-  showControl: null,
-};
-
 const runsWhileHeld = (send: unknown): boolean =>
   isObject(send) && send['kind'] === 'motion' && send['act'] === 'press';
 const started = (send: unknown): unknown =>
@@ -37,9 +28,9 @@ const started = (send: unknown): unknown =>
 function letGoAsNow(row: Record<string, unknown>): Record<string, unknown> {
   const { hear, sends } = row;
   if (!isObject(hear) || !Array.isArray(sends) || !sends.some(runsWhileHeld)) return row;
-  const message = String(hear['message']);
-  if (!Object.hasOwn(HELD_INSTEAD, message)) return row;
-  const held = HELD_INSTEAD[message];
+  const { neverLetGo } = HEARS[hear['message'] as HearMessage] ?? {};
+  if (!neverLetGo) return row;
+  const held = neverLetGo.instead;
   return held ? { ...row, hear: { ...hear, message: held } } : { ...row, sends: sends.map(started) };
 }
 
