@@ -8,12 +8,12 @@ import type { Readable } from 'node:stream';
 import { openLog } from './logs.js';
 import { endProgram, startProgram, type Kept, type Listening, type Program } from './program.js';
 
-/** An engine that sends nothing in three rounds of this length hangs, and is killed. Counted from its first sign of life. */
+/** An engine that was loaded, and sends nothing in three rounds of this length, hangs and is killed. */
 const ROUND_MS = 2000;
-/** An engine has so many rounds until its first sign of life, and twice as many after each one that had none: a busy machine takes long to load it. */
+const ROUNDS = 2;
+/** An engine has so many rounds to be loaded, and twice as many after each one that was not: a busy machine takes long. */
 const FIRST_ROUNDS = 15;
 const MOST_ROUNDS = 300;
-const ROUNDS = 2;
 /** An engine that ends sooner than this has failed at once. The next one starts after a delay, which grows with each failure. */
 const SHORT_MS = 2000;
 const LONGEST_WAIT_MS = 2000;
@@ -31,8 +31,9 @@ export function keepEngine(program: Program, died: (how: string) => void): Kept 
   let spare: ChildProcess | null = null;
   let stopping = false;
   let failures = 0;
-  /** Engines in a row that were killed before they gave a sign of life. */
-  let mute = 0;
+  /** Engines that have said that they are loaded, and engines in a row that were killed before that. */
+  const loaded = new WeakSet<ChildProcess>();
+  let neverLoaded = 0;
   let heard!: (how: Listening) => void;
   const listening = new Promise<Listening>((done) => (heard = done));
 
@@ -40,6 +41,7 @@ export function keepEngine(program: Program, died: (how: string) => void): Kept 
     const env = { ...program.env, TAWNY_LEDGER_FD: String(LEDGER_FD) };
     const child = startProgram({ ...program, env }, ['pipe']);
     log.take(child);
+    child.once('message', () => loaded.add(child));
     return child;
   }
 
@@ -58,16 +60,12 @@ export function keepEngine(program: Program, died: (how: string) => void): Kept 
   /** Kills an engine that hangs. After the machine has slept, the engine gets another round. */
   function watch(child: ChildProcess): () => void {
     let rounds = 0;
-    let most = Math.min(MOST_ROUNDS, FIRST_ROUNDS * 2 ** mute);
-    let isMute = true;
-    child.on('message', () => {
-      rounds = mute = 0;
-      most = ROUNDS;
-      isMute = false;
-    });
+    const most = (): number =>
+      loaded.has(child) ? ROUNDS : Math.min(MOST_ROUNDS, FIRST_ROUNDS * 2 ** neverLoaded);
+    child.on('message', () => (rounds = neverLoaded = 0));
     const timer = setInterval(() => {
-      if (++rounds <= most) return;
-      if (isMute) mute++;
+      if (++rounds <= most()) return;
+      if (!loaded.has(child)) neverLoaded++;
       child.kill('SIGKILL');
     }, ROUND_MS);
     return () => clearInterval(timer);
