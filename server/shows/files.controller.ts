@@ -15,7 +15,7 @@ import type { Typed } from '@tawny-signal/core/typed/range';
 import { BadInput } from '../http/problems.js';
 import { importOps } from './import-moments.js';
 import { readFile } from './reading.js';
-import { addRow, addRows, findRow, newId } from './rows.js';
+import { addRow, addRows, findRow, newId, putRows } from './rows.js';
 import { ShowService } from './show.service.js';
 import type { RowCounts } from './shows-store.js';
 import { ShowsService } from './shows.service.js';
@@ -46,9 +46,9 @@ const named = (response: Response, name: string): void =>
   void response.setHeader('Content-Disposition', `attachment; filename="${name}"`);
 
 /** The body of a request that brings a file. */
-const textOf = (request: Request): string => {
+const bytesOf = (request: Request): Uint8Array => {
   const bytes = request.body as unknown;
-  if (Buffer.isBuffer(bytes)) return bytes.toString('utf8');
+  if (Buffer.isBuffer(bytes)) return bytes;
   const type = request.get('Content-Type') ?? 'no type';
   throw new BadInput([
     { field: 'file', message: `A file is sent as application/octet-stream; this came as ${type}.` },
@@ -93,7 +93,7 @@ export class FilesController {
     @Query({ schema: showQuery }) { look, as }: z.infer<typeof showQuery>,
   ): Promise<OpenedShow> {
     const { show } = this.show.current.placed;
-    const next = wanted(await readFile('show', textOf(request), show, request));
+    const next = wanted(await readFile('show', bytesOf(request), show, request));
     const { name } = next.settings;
     const mappings = next.mappings.length;
     const rows = forTables<RowCounts>((table) => next[table].length);
@@ -124,7 +124,7 @@ export class FilesController {
   @AFile()
   async importBank(@Req() request: Request): Promise<{ name: string; mappings: number; missing: string[] }> {
     const { show } = this.show.current.placed;
-    const file = wanted(await readFile('bank', textOf(request), show, request));
+    const file = wanted(await readFile('bank', bytesOf(request), show, request));
     return this.show.edit(`Add bank ${file.bank.name} from a file`, (placed) => {
       const { bank, mappings, motions, missing } = takeBankFile(placed.show, file, newId);
       const added = addRow(placed, 'banks', bank);
@@ -149,7 +149,7 @@ export class FilesController {
   @AFile()
   async importLayout(@Req() request: Request): Promise<Layout> {
     const { show } = this.show.current.placed;
-    const { layout } = wanted(await readFile('layout', textOf(request), show, request));
+    const { layout } = wanted(await readFile('layout', bytesOf(request), show, request));
     return this.show.edit(`Add layout ${layout.name} from a file`, (placed) =>
       addRow(placed, 'layouts', {
         ...layout,
@@ -176,11 +176,11 @@ export class FilesController {
     @Query({ schema: csvQuery }) { look }: z.infer<typeof csvQuery>,
   ): Promise<{ added: number; bad: BadLine[] }> {
     const { show } = this.show.current.placed;
-    const { mappings, bad } = await readFile('mappings', textOf(request), show, request);
+    const { mappings, bad } = await readFile('mappings', bytesOf(request), show, request);
     if (look || mappings.length === 0) return { added: mappings.length, bad };
     return this.show.edit(`Add ${mappings.length} mappings from a table`, (placed) => {
       const rows = mappings.map((mapping) => ({ ...mapping, id: newId() }));
-      return { ops: addRows(placed, 'mappings', rows).ops, result: { added: rows.length, bad } };
+      return { ops: putRows(placed, 'mappings', rows), result: { added: rows.length, bad } };
     });
   }
 
@@ -202,7 +202,7 @@ export class FilesController {
     @Req() request: Request,
     @Query({ schema: csvQuery }) { look }: z.infer<typeof csvQuery>,
   ): Promise<{ added: number; changed: number; bad: BadLine[] }> {
-    const read = await readFile('moments', textOf(request), this.show.current.placed.show, request);
+    const read = await readFile('moments', bytesOf(request), this.show.current.placed.show, request);
     const { bad } = read;
     const known = new Set(this.show.current.placed.show.moments.map(({ cue }) => cue));
     const changed = read.moments.filter(({ cue }) => known.has(cue)).length;

@@ -16,13 +16,13 @@ export type FileKind = keyof typeof READERS;
 
 export interface ReadTask {
   kind: FileKind;
-  text: string;
+  bytes: Uint8Array;
   /** What the file is read for: its lines and what else it names. */
   show: Show;
 }
 
 // Tests of what is read import this file without a thread.
 if (parentPort) {
-  const { kind, text, show } = workerData as ReadTask;
-  parentPort.postMessage(READERS[kind](text, show));
+  const { kind, bytes, show } = workerData as ReadTask;
+  parentPort.postMessage(READERS[kind](new TextDecoder().decode(bytes), show));
 }

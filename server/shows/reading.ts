@@ -43,7 +43,9 @@ function inThread(task: ReadTask, request: Request): Promise<unknown> {
     );
     request.socket.once('close', gone);
     worker.once('message', done);
-    worker.once('error', () => fail(refused('This file is too large to be read.')));
+    worker.once('error', (error: NodeJS.ErrnoException) =>
+      fail(error.code === 'ERR_WORKER_OUT_OF_MEMORY' ? refused('This file is too large to be read.') : error),
+    );
     worker.once('exit', () => {
       clearTimeout(late);
       request.socket.off('close', gone);
@@ -59,12 +61,12 @@ function inThread(task: ReadTask, request: Request): Promise<unknown> {
  */
 export async function readFile<K extends FileKind>(
   kind: K,
-  text: string,
+  bytes: Uint8Array,
   show: Show,
   request: Request,
 ): Promise<ReturnType<(typeof READERS)[K]>> {
   if (inTurn.activeCount + inTurn.pendingCount > MOST_WAITING) throw new TooManyFiles();
   // Mappings are most of a show, and no file names one.
-  const task: ReadTask = { kind, text, show: { ...show, mappings: [] } };
+  const task: ReadTask = { kind, bytes, show: { ...show, mappings: [] } };
   return (await inTurn(() => inThread(task, request))) as ReturnType<(typeof READERS)[K]>;
 }

@@ -93,15 +93,20 @@ export function addRow<T extends TableName>(
   return { ops: [put(table, checked, placeAfter(placed, table, after))], result: checked };
 }
 
+/** Adds rows at the end that were checked when they were read. */
+export function putRows<T extends TableName>(placed: PlacedShow, table: T, rows: readonly RowOf[T][]): Op[] {
+  const first = placeAfter(placed, table, undefined);
+  return rows.map((row, at) => put(table, row, first + at));
+}
+
 /** Adds rows at the end, in one go. */
 export function addRows<T extends TableName>(
   placed: PlacedShow,
   table: T,
   rows: readonly unknown[],
 ): { ops: Op[]; result: RowOf[T][] } {
-  const first = placeAfter(placed, table, undefined);
   const result = rows.map((row) => check(placed, table, row));
-  return { ops: result.map((row, at) => put(table, row, first + at)), result };
+  return { ops: putRows(placed, table, result), result };
 }
 
 /** Changes the given members of a row. */
