@@ -150,7 +150,7 @@ export function createSession(settings: SessionSettings, host: SessionHost): Ses
     for (const bytes of one.into.release(now)) host.heard(one, bytes, 0, 'left');
   }
 
-  /** Questions about the clock were not answered, and nothing else has come since the first of them. One that is only slow stays. */
+  /** True if the peer has left several questions about its clock unanswered, and has sent nothing else meanwhile. A slow peer is not deaf. */
   const isDeaf = (one: Participant, now: number): boolean =>
     one.clock.misses() >= MOST_MISSES && one.heardAt <= now - MOST_MISSES * ASK_AGAIN_MS;
 
