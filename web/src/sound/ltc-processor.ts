@@ -29,8 +29,10 @@ const ALONE_S = 1;
 
 class LtcProcessor extends AudioWorkletProcessor {
   private channel = 0;
-  /** The sample of the context at which the listener was first fed. */
-  private base = -1;
+  /** How many samples the listener was fed. */
+  private fed = 0;
+  /** What has to be added to a sample of the listener to have that of the context. It grows where the sound stops for a while. */
+  private base = 0;
   private told = 0;
   private askedAt = -Infinity;
   private readonly player;
@@ -58,8 +60,9 @@ class LtcProcessor extends AudioWorkletProcessor {
     const nowS = currentFrame / sampleRate;
     const heard = input?.[Math.min(this.channel, input.length - 1)];
     if (heard && heard.length > 0) {
-      if (this.base < 0) this.base = currentFrame;
+      this.base = currentFrame - this.fed;
       this.listener.feed(heard);
+      this.fed += heard.length;
     }
     if (nowS - this.told >= LEVEL_S) {
       const peak = this.listener.peak();
