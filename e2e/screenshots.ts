@@ -54,6 +54,7 @@ async function people(): Promise<void> {
       path,
       field: null,
       hidden: false,
+      lists: false,
     });
     if (role === 'operator')
       say({ t: 'ports', ports: [{ kind: 'midi-browser', name: 'Far keys', in: true, out: true }] });

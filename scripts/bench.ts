@@ -1,7 +1,4 @@
-/**
- * `npm run bench`: runs the benches. A table at the end has the figures with their goals and the values that were kept last. `npm run bench -- e f`
- * runs only those two; `--keep` adds the figures to bench/results/.
- */
+/** `npm run bench`, as its `--help` says. A table at the end has the figures, with their goals and the values that were kept last. */
 import { chmodSync, mkdirSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -10,6 +7,7 @@ import { benchEngineStep } from '../bench/engine-step.js';
 import { killDatabase, killEngine, killServer } from '../bench/kills.js';
 import { benchFades, benchFadesRunning, benchMoment } from '../bench/moments.js';
 import { commitNow, createResults, resultsFile } from '../bench/results.js';
+import { benchCrowd } from '../bench/crowd.js';
 import { benchCarried } from '../bench/carried.js';
 import { benchRoundTrip, type Trip, type TripFigures } from '../bench/round-trip.js';
 import { benchPresses } from '../bench/presses.js';
@@ -270,6 +268,7 @@ const BENCHES: Record<string, () => void | Promise<void>> = {
   l: carried,
   m: () => benchManyBrowsers(results),
   n: () => benchPresses(results),
+  o: () => benchCrowd(results),
   t: ticks,
   u: ltc,
   v: timeCost,

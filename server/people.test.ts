@@ -169,8 +169,12 @@ describe('every route, asked by', () => {
   });
 });
 
+/** What a page says that shows who is everywhere. */
+const LISTING = { page: 'feed0123', name: '', path: '/people', field: null, hidden: false, lists: true };
+
 test('a connection whose machine says nothing any more is ended, and is not here any more', async () => {
   const watcher = await live({}, '127.0.0.1');
+  watcher.socket.send(JSON.stringify({ t: 'here', ...LISTING }));
   const silent = new WebSocket(`ws://${OTHER}:${stage.port}/live`, {
     headers: { Cookie: cookies.caller },
     autoPong: false,
@@ -237,6 +241,7 @@ describe('the live connection', () => {
     const page = { page: 'beef0123', name: '', field: null, hidden: false };
     const far = await live({ Cookie: cookies.onlooker });
     const near = await live({ Cookie: cookies.onlooker });
+    near.socket.send(JSON.stringify({ t: 'here', ...LISTING }));
     const batches = { far: 0, near: 0 };
     far.socket.on('message', (_, isBinary) => (batches.far += Number(isBinary)));
     near.socket.on('message', (_, isBinary) => (batches.near += Number(isBinary)));

@@ -215,8 +215,13 @@ export type FromServer =
   | { t: 'standIn'; name: string; state: unknown }
   /** The time of the server's clock, in milliseconds since 1970 with fractions. */
   | { t: 'clock'; sent: number; now: number }
-  /** Pages that are connected and have changed, and the ids of those that have gone. With `you`, the id of this page, these are all of them. */
-  | { t: 'here'; changed: HereSeen[]; gone: number[]; you?: number }
+  /** The number of the connection of this page. */
+  | { t: 'you'; id: number }
+  /**
+   * Of the pages that are connected and that this one shows, which have changed, and the ids of those that have gone; `anew` if `changed` are all that it
+   * shows. `count` is how many are connected everywhere. At most a hundred are told.
+   */
+  | { t: 'here'; changed: HereSeen[]; gone: number[]; count: number; anew: boolean }
   /** To operators: sessions have changed, or somebody has given a wrong passphrase. Times are milliseconds since 1970. */
   | { t: 'people'; guesses: { address: string; wrong: number; at: number }[] }
   /** To a stand-in. */

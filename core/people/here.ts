@@ -5,6 +5,8 @@ import type { Role } from './roles.js';
 
 export const LONGEST_PATH = 300;
 export const LONGEST_LABEL = 80;
+/** The most pages that a page is told of: more than a person reads. */
+export const MOST_HERE = 100;
 /** The page that is read from afar: it shows nothing of what passes, and is told nothing of it. */
 export const AFAR = '/afar';
 /** The id of a page, from loading it until it is closed. Its HTTP calls have it in `X-Page`. */
@@ -23,11 +25,13 @@ export const hereSchema = z.object({
   field: z.string().max(LONGEST_LABEL).nullable(),
   /** True while nobody can see it: another tab is in front of it, or the screen is off. */
   hidden: z.boolean(),
+  /** True while it shows who is everywhere, and not only who is at the same place. */
+  lists: z.boolean().default(false),
 });
 export type Here = z.infer<typeof hereSchema>;
 
 /** A page that is connected. */
-export interface HereSeen extends Omit<Here, 'page'> {
+export interface HereSeen extends Omit<Here, 'page' | 'lists'> {
   /** The number of its connection. */
   id: number;
   role: Role;

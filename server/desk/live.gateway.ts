@@ -15,10 +15,12 @@ import { may } from '@tawny-signal/core/people/roles';
 import { isFromHere, isOwn } from '../people/addresses.js';
 import type { Somebody } from '../people/asking.js';
 import { PeopleService } from '../people/people.service.js';
+import { atMost } from './at-most.js';
 import { EngineService } from './engine.service.js';
 import { createLastPassed } from './last-passed.js';
 import { packBatch } from './packed-batch.js';
 import { serverClock } from './server-clock.js';
+import { DEEPEST_STATE, isShallow } from './shallow.js';
 import { watchConnection } from './still-there.js';
 import { createWhoIsHere } from './who-is-here.js';
 
@@ -40,18 +42,6 @@ interface Client {
   junk: { at: number; count: number };
 }
 
-/** Checks how deeply a parsed value is nested, before a recursive function writes it again. */
-function isShallow(value: unknown, deepest: number): boolean {
-  let level: unknown[] = [value];
-  for (let depth = 0; level.length > 0; depth++) {
-    if (depth > deepest) return false;
-    level = level.flatMap((one) =>
-      typeof one === 'object' && one !== null ? (Object.values(one) as unknown[]) : [],
-    );
-  }
-  return true;
-}
-
 /** A browser with this much unread gets no batches until it has caught up. */
 const BEHIND_BYTES = 1 << 20;
 /** A browser with this much unread is disconnected. It connects again, and starts with the current state. */
@@ -60,21 +50,16 @@ const LOST_BYTES = 8 << 20;
 const MOST_SAID = 2 << 20;
 /** The longest state that a stand-in may send. */
 const MOST_STATE_CHARS = 256 * 1024;
-const DEEPEST_STATE = 32;
 /** The longest message of somebody who carries nothing. */
 const MOST_SAID_BY_OTHERS = 4096;
 /** Invalid messages of a client are logged once in this time at most. */
 const JUNK_MS = 1000;
+/** Many may come at once, and all are told what changed of sessions, and what has passed. */
+const TELL_MS = 250;
 /** Closes a connection that has no session, or whose session has ended. The page then asks for a passphrase. */
 const ENDED = 4401;
 /** How long a stranger’s connection stays open to read that code. */
 const TOLD_MS = 1000;
-
-/** Names what is plugged in there, without the pads that every page has and without ports that can't be opened. */
-const pluggedIn = (ports: Extract<FromClient, { t: 'ports' }>['ports']): string[] =>
-  ports
-    .filter(({ kind, held }) => (kind === 'midi-browser' || kind === 'sound-browser') && !held)
-    .map(({ name }) => name);
 
 @WebSocketGateway({
   path: '/live',
@@ -84,11 +69,14 @@ const pluggedIn = (ports: Extract<FromClient, { t: 'ports' }>['ports']): string[
 export class LiveGateway implements OnGatewayConnection<WebSocket>, OnGatewayDisconnect<WebSocket> {
   private readonly log = new Logger('live');
   private readonly clients = new Map<WebSocket, Client>();
+  private readonly byId = new Map<number, Client>();
   private readonly standIns = new Map<string, unknown>();
   private lastId = 0;
   private readonly lastPassed = createLastPassed();
   /** Which pages are connected, and what is done there. */
-  readonly here = createWhoIsHere((changed, gone) => this.broadcast({ t: 'here', changed, gone }));
+  readonly here = createWhoIsHere((to, told) => this.sayTo(to, { t: 'here', ...told }));
+  private readonly peopleChanged = atMost(TELL_MS, () => this.tellOperators());
+  private readonly tellAll = atMost(TELL_MS, () => this.engine.tellAll());
   /** The first messages for a new browser. */
   greeting: () => FromServer[] = () => [];
 
@@ -97,7 +85,7 @@ export class LiveGateway implements OnGatewayConnection<WebSocket>, OnGatewayDis
     private readonly people: PeopleService,
   ) {
     people.ended = (sessionId) => this.endSession(sessionId);
-    people.changed = () => this.tellOperators();
+    people.changed = () => this.peopleChanged();
   }
 
   handleConnection(socket: WebSocket, request: IncomingMessage): void {
@@ -115,6 +103,7 @@ export class LiveGateway implements OnGatewayConnection<WebSocket>, OnGatewayDis
       junk: { at: -Infinity, count: 0 },
     };
     this.clients.set(socket, client);
+    this.byId.set(client.id, client);
     this.here.came(client.id, who, request);
     watchConnection(socket, (tripMs) => this.here.answered(client.id, tripMs));
     socket.on('message', (data: RawData, isBinary: boolean) => {
@@ -126,11 +115,11 @@ export class LiveGateway implements OnGatewayConnection<WebSocket>, OnGatewayDis
     socket.on('error', () => undefined); // the close that follows says it
     for (const message of this.greeting()) this.say(client, message);
     for (const [name, state] of this.standIns) this.say(client, { t: 'standIn', name, state });
-    this.say(client, { t: 'here', changed: this.here.all(), gone: [], you: client.id });
+    this.say(client, { t: 'you', id: client.id });
     const past = this.lastPassed.batch();
     if (past) this.send(client, Buffer.from(past));
-    this.engine.tellAll();
-    if (who.sessionId !== null) this.tellOperators();
+    this.tellAll();
+    if (who.sessionId !== null) this.peopleChanged();
   }
 
   /** Tells a stranger to sign in. A page can't see why a handshake was refused, so the connection is opened, and closed with a code. */
@@ -144,10 +133,11 @@ export class LiveGateway implements OnGatewayConnection<WebSocket>, OnGatewayDis
     const client = this.clients.get(socket);
     if (!client) return;
     this.clients.delete(socket);
+    this.byId.delete(client.id);
     this.here.left(client.id);
     this.engine.leave(client.id);
     this.followWatchers();
-    if (client.who.sessionId !== null) this.tellOperators();
+    if (client.who.sessionId !== null) this.peopleChanged();
     for (const mappingId of client.trying) this.engine.tryMapping(mappingId, false);
     if (client.standIn !== null && !this.standInNamed(client.standIn)) {
       this.standIns.delete(client.standIn);
@@ -173,9 +163,8 @@ export class LiveGateway implements OnGatewayConnection<WebSocket>, OnGatewayDis
   }
 
   portBytes(carrier: number, port: number, bytes: Uint8Array): void {
-    for (const client of this.clients.values()) {
-      if (client.id === carrier) this.send(client, Buffer.concat([Uint8Array.of(PORT_BYTES, port), bytes]));
-    }
+    const client = this.byId.get(carrier);
+    if (client) this.send(client, Buffer.concat([Uint8Array.of(PORT_BYTES, port), bytes]));
   }
 
   /** @returns whether a browser with this session is connected */
@@ -209,14 +198,14 @@ export class LiveGateway implements OnGatewayConnection<WebSocket>, OnGatewayDis
     const wasQuiet = this.here.isQuiet(id);
     this.here.said(id, here);
     // It got no batches while it was quiet.
-    if (wasQuiet && !this.here.isQuiet(id)) this.engine.tellAll();
+    if (wasQuiet && !this.here.isQuiet(id)) this.tellAll();
   }
 
   private hearStandIn(client: Client, name: string, state: unknown, length: number): void {
     // One connection is one stand-in. With a second name, the first would stay listed for ever.
     if (client.standIn !== null && client.standIn !== name)
       return this.hearJunk(client, `another name, ${name}`);
-    if (length > MOST_STATE_CHARS || !isShallow(state, DEEPEST_STATE))
+    if (length > MOST_STATE_CHARS || !isShallow(state))
       return this.hearJunk(client, `a state of ${length} characters, or deeper than ${DEEPEST_STATE}`);
     client.standIn = name;
     this.standIns.set(name, state);
@@ -229,6 +218,14 @@ export class LiveGateway implements OnGatewayConnection<WebSocket>, OnGatewayDis
 
   private standInNamed(name: string): Client | undefined {
     return [...this.clients.values()].find((client) => client.standIn === name);
+  }
+
+  private sayTo(ids: readonly number[], message: FromServer): void {
+    const text = JSON.stringify(message);
+    for (const id of ids) {
+      const client = this.byId.get(id);
+      if (client) this.send(client, text);
+    }
   }
 
   private say(client: Client, message: FromServer): void {
@@ -275,7 +272,7 @@ export class LiveGateway implements OnGatewayConnection<WebSocket>, OnGatewayDis
     switch (message.t) {
       case 'ports':
         client.carries = message.ports.map(({ kind }) => kind);
-        this.here.offers(client.id, pluggedIn(message.ports));
+        this.here.offers(client.id, message.ports);
         return this.engine.offer(client.id, message.ports);
       case 'try':
         if (message.pressed) client.trying.add(message.mappingId);

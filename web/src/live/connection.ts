@@ -26,6 +26,8 @@ export interface Connection {
   askStandIn(name: string, ask: unknown): void;
   /** Says to the others what has changed of where this page is. */
   here(change: Partial<Pick<Here, 'path' | 'field' | 'hidden'>>): void;
+  /** Asks who is everywhere, and not only at this place, until the function that it returns is called. */
+  listHere(): () => void;
   /** Asks for what motions make, until the result is called. */
   watchMotions(): () => void;
 }
@@ -66,7 +68,14 @@ export function connectLive(store: LiveStore, events: ConnectionEvents): Connect
   /** How often in a row it was looked in vain whether the server has said anything. */
   let vain = 0;
   let retry: ReturnType<typeof setTimeout> | null = null;
-  const here = { path: location.pathname, field: null as string | null, hidden: document.hidden };
+  const here = {
+    path: location.pathname,
+    field: null as string | null,
+    hidden: document.hidden,
+    lists: false,
+  };
+  /** How many parts of this page list who is here. */
+  let lists = 0;
   let sayingHere: ReturnType<typeof setTimeout> | null = null;
   /** The offset of the server's clock. Measured for each connection, since the server may be a different one. */
   let clock = createClockOffset();
@@ -119,7 +128,9 @@ export function connectLive(store: LiveStore, events: ConnectionEvents): Connect
       case 'standIn':
         return store.setStandIn(message.name, message.state);
       case 'here':
-        return store.setHere(message.changed, message.gone, message.you ?? null);
+        return store.setHere(message);
+      case 'you':
+        return store.setMe(message.id);
       case 'people':
         return events.people(message.guesses);
       case 'ask':
@@ -132,6 +143,12 @@ export function connectLive(store: LiveStore, events: ConnectionEvents): Connect
     const now = performance.now();
     clock.answered(sentAt, there, now);
     setServerClock(clock.toOther(now) ?? there, now);
+  }
+
+  function changeHere(change: Partial<typeof here>): void {
+    if (Object.entries(change).every(([name, value]) => here[name as keyof typeof here] === value)) return;
+    Object.assign(here, change);
+    sayingHere ??= setTimeout(sayHere, HERE_MS);
   }
 
   function sayHere(): void {
@@ -224,10 +241,10 @@ export function connectLive(store: LiveStore, events: ConnectionEvents): Connect
     tryLine: (lineId, wish, pressed, value) =>
       act({ t: 'tryLine', lineId, send: wish, pressed, value }, !pressed),
     askStandIn: (name, ask) => act({ t: 'toStandIn', name, ask }),
-    here(change) {
-      if (Object.entries(change).every(([name, value]) => here[name as keyof typeof here] === value)) return;
-      Object.assign(here, change);
-      sayingHere ??= setTimeout(sayHere, HERE_MS);
+    here: changeHere,
+    listHere() {
+      changeHere({ lists: ++lists > 0 });
+      return () => changeHere({ lists: --lists > 0 });
     },
     watchMotions() {
       if (++motionWatchers === 1) send({ t: 'watchMotions', on: true });

@@ -1,26 +1,26 @@
 /** The pages that are connected, as the server tells it change by change. */
+import type { FromServer } from '@tawny-signal/core/live/messages';
 import { hereName, type HereSeen } from '@tawny-signal/core/people/here';
 
 export interface HereNow {
-  /** By name. */
+  /** Those that this page shows, by name; at most a hundred. */
   all: readonly HereSeen[];
+  /** How many are connected everywhere. */
+  count: number;
   /** The number of this page's connection; null before it is known. */
   me: number | null;
 }
 
-export const NOBODY: HereNow = { all: [], me: null };
+export const NOBODY: HereNow = { all: [], count: 0, me: null };
 
-/** @param you the number of this page's connection, where all that are connected are told; else null */
 export function hereAfter(
-  { all, me }: HereNow,
-  changed: readonly HereSeen[],
-  gone: readonly number[],
-  you: number | null,
+  before: HereNow,
+  { changed, gone, count, anew }: Extract<FromServer, { t: 'here' }>,
 ): HereNow {
   const left = new Set([...gone, ...changed.map(({ id }) => id)]);
-  const stay = you === null ? all.filter(({ id }) => !left.has(id)) : [];
-  const next = [...stay, ...changed].sort(
+  const stay = anew ? [] : before.all.filter(({ id }) => !left.has(id));
+  const all = [...stay, ...changed].sort(
     (one, other) => hereName(one).localeCompare(hereName(other)) || one.id - other.id,
   );
-  return { all: next, me: you ?? me };
+  return { ...before, all, count };
 }

@@ -3,6 +3,7 @@ import { bytesOfBase64 } from '@tawny-signal/core/base64';
 import { openBatch, type LineTotals } from '@tawny-signal/core/live/batch';
 import {
   type DeskState,
+  type FromServer,
   type LineHeld,
   type OrderSeen,
   type Indexes,
@@ -10,7 +11,6 @@ import {
 } from '@tawny-signal/core/live/messages';
 import type { LineState } from '@tawny-signal/core/live/line-state';
 import { setByOf } from '@tawny-signal/core/live/slots';
-import type { HereSeen } from '@tawny-signal/core/people/here';
 import { NO_MOTIONS, type MotionsSeen } from '@tawny-signal/core/motion/seen';
 import type { Transport } from '@tawny-signal/core/time/transport';
 import { hereAfter, NOBODY, type HereNow } from './here-now';
@@ -96,8 +96,9 @@ export interface LiveStore {
   setHeld(held: Record<string, LineHeld>): void;
   setCutRoutes(cut: Record<string, number>): void;
   setStandIn(name: string, state: unknown): void;
-  /** @param you the number of this page's connection, where all that are connected are told; else null */
-  setHere(changed: readonly HereSeen[], gone: readonly number[], you: number | null): void;
+  setHere(told: Extract<FromServer, { t: 'here' }>): void;
+  /** The number of this page's connection. */
+  setMe(me: number): void;
   setSlots(slots: Record<string, SlotsSeen>): void;
   /** @param levels in base64 */
   setLevels(levels: Record<string, string>): void;
@@ -206,8 +207,12 @@ export function createLiveStore(): LiveStore {
       cut = next;
       tell('routes');
     },
-    setHere(changed, gone, you) {
-      here = hereAfter(here, changed, gone, you);
+    setHere(told) {
+      here = hereAfter(here, told);
+      tell('here');
+    },
+    setMe(me) {
+      here = { ...here, me };
       tell('here');
     },
     setStandIn(name, state) {

@@ -10,8 +10,8 @@ import { HereList } from './here-list';
 /** Nothing while nobody else is here. */
 export function HereButton() {
   const [open, setOpen] = useState(false);
-  const { all } = useHere();
-  if (all.length < 2 && !open) return null;
+  const { count: pages } = useHere();
+  if (pages < 2 && !open) return null;
   return (
     <Pop
       align="end"
@@ -19,7 +19,7 @@ export function HereButton() {
       open={open}
       setOpen={setOpen}
       trigger={
-        <IconButton label={`Here now: ${count(all.length, 'page')}`}>
+        <IconButton label={`Here now: ${count(pages, 'page')}`}>
           <Users size={17} aria-hidden />
         </IconButton>
       }

@@ -2,16 +2,18 @@
 import { Link } from 'react-router';
 import { hereName, type HereSeen } from '@tawny-signal/core/people/here';
 import { useShow } from '../show/show';
-import { useHere, whereWords } from './here';
+import { useEverybodyHere, whereWords } from './here';
 
 /** @param went called when somebody goes to where another is */
 export function HereList({ went }: { went?: () => void }) {
-  const { all, me } = useHere();
+  const { all, count, me } = useEverybodyHere();
+  const more = count - all.length;
   return (
     <ul>
       {all.map((one) => (
         <OneHere key={one.id} one={one} mine={one.id === me} went={went} />
       ))}
+      {more > 0 && <li className="border-t border-rule py-1.5 text-ink-2">and {more} more</li>}
     </ul>
   );
 }

@@ -1,15 +1,23 @@
 /** Who else is here, for components. */
+import { useEffect } from 'react';
 import { matchPath } from 'react-router';
-import type { HereSeen } from '@tawny-signal/core/people/here';
 import { rowName } from '@tawny-signal/core/compare/row-name';
 import type { Show } from '@tawny-signal/core/show';
 import { TABLE_NAMES, type RowOf, type TableName } from '@tawny-signal/core/show/tables';
-import { useLiveValue } from '../live/live';
+import type { HereNow } from '../live/here-now';
+import { useLive, useLiveValue } from '../live/live';
 import { PAGE_WORDS } from '../shell/page-words';
 
-/** All pages that are connected, this one too, by the names of their people. */
-export function useHere(): { all: readonly HereSeen[]; me: number | null } {
+/** The pages that are at the same place, this one too; everybody while something lists them. At most a hundred. */
+export function useHere(): HereNow {
   return useLiveValue('here', (store) => store.here());
+}
+
+/** The pages that are connected everywhere. */
+export function useEverybodyHere(): HereNow {
+  const { connection } = useLive();
+  useEffect(() => connection.listHere(), [connection]);
+  return useHere();
 }
 
 /** Where a page is, in words: `Mappings: Storm go`. */
