@@ -30,8 +30,12 @@ const call = async <T>(method: string, path: string, body?: object): Promise<{ s
   });
   return { status: response.status, body: (await response.json()) as T };
 };
-const position = async (act: object): Promise<Transport['position']> =>
-  (await call<Transport>('POST', 'desk/position', act)).body.position;
+/** @throws if the engine has not done it */
+const position = async (act: object): Promise<Transport['position']> => {
+  const { status, body } = await call<Transport>('POST', 'desk/position', act);
+  if (status !== 200) throw new Error(`${status} ${JSON.stringify(body)}`);
+  return body.position;
+};
 const showNow = async (): Promise<Show> => (await call<{ show: Show }>('GET', 'show')).body.show;
 
 beforeAll(async () => {
@@ -226,6 +230,9 @@ test('an engine that is killed while our own position plays goes on, and calls e
 });
 
 test('a server that is killed meanwhile changes nothing', async () => {
+  // The engine that was killed before is back, and the server knows it: until then it says that nothing was done.
+  await until(async () => (await position({ do: 'stop' })).mode === 'own', 'the engine is back');
+  arrived = [];
   await position({ do: 'playFrom', ms: TEN_HOURS });
   await until(() => arrived.includes('/peal/2'), 'a moment is called');
   const before = stage.server.pid()!;
