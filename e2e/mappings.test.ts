@@ -3,7 +3,7 @@
  * the one before left it, and one that fails may take those after it along.
  */
 import { describe, expect, test } from '@jest/globals';
-import { By } from 'selenium-webdriver';
+import { By, Key } from 'selenium-webdriver';
 import { until } from '../scripts/test-stage.js';
 import { setup } from './setup.js';
 
@@ -96,6 +96,48 @@ test('a mapping is heeded only while a shift pad is held', async () => {
 });
 
 describe('why nothing was sent', () => {
+  test('a muted line and a safe show are named, with the button that changes it', async () => {
+    await on.page.go('mappings');
+    await on.call('lines/water-screen', 'PATCH', { muted: true });
+    const says = (words: string) => async (): Promise<boolean> => {
+      await on.playElsewhere(0x99, 36, 90);
+      return (await on.page.lastEvent()).includes(words);
+    };
+    await until(says('withheld, Water screen is muted'), 'what is muted is named');
+    await on.page.press('Why?');
+    await on.page.sees('Withheld: Water screen is muted.');
+    await on.page.press('Unmute Water screen');
+    await on.page.keys(Key.ESCAPE);
+    await until(async () => !(await says('withheld')()), 'it is sent');
+    await on.call('desk/armed', 'PUT', { armed: false });
+    await until(says('withheld, the show is safe'), 'it is said that the show is safe');
+    await on.page.press('Why?');
+    await on.page.sees('Withheld: the show is safe.');
+    await on.page.press('Arm the show');
+    await on.page.keys(Key.ESCAPE);
+    await until(async () => !(await says('withheld')()), 'it is sent');
+  });
+
+  test('what a control does to the show itself is said', async () => {
+    const hear = {
+      message: 'pressed',
+      lineId: 'pier-pads',
+      channels: [5, 5],
+      numbers: [90, 90],
+      values: 'any',
+    };
+    const sends = [
+      { kind: 'tap', lineId: null },
+      { kind: 'bank', lineId: null, bankId: 'storm-glass', act: 'on' },
+      { kind: 'call', lineId: null, momentId: 'house-to-half', act: 'stop' },
+    ];
+    const { id } = await on.call<{ id: string }>('mappings', 'POST', { hear, sends });
+    await on.playElsewhere(0x95, 90, 90);
+    const done = /tapped: [0-9.]+, bank Storm glass on, stopped .*House to half/;
+    await until(async () => done.test(await on.page.lastEvent()), 'all three are said');
+    await on.call(`mappings/${id}`, 'DELETE');
+  });
+
   test('a press on the wrong channel is explained, and mended from there', async () => {
     await on.standIns();
     await on.playElsewhere(0x98, 36, 90); // channel 9: counted from 0 somewhere

@@ -37,6 +37,13 @@ export const bank: SendKindOf<typeof schema> = {
     const named = banks.find((one) => one.id === bankId);
     return named ? `bank ${named.name} ${SAID[act]}` : TITLES[act];
   },
+  done({ bankId, act }, _, { banks }, { isOn }) {
+    const named = banks.find((one) => one.id === bankId);
+    if (!named) return 'a bank that is not there';
+    return act === 'toggle'
+      ? `bank ${named.name} ${isOn(bankId) ? 'on' : 'off'}`
+      : `bank ${named.name} ${SAID[act]}`;
+  },
   typed: ({ bankId, act }, _, { banks }) => `bank ${banks.find((one) => one.id === bankId)?.name} ${act}`,
   leaves: ({ bankId }) => [bankPlace(bankId)],
 };

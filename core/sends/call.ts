@@ -34,6 +34,11 @@ export const call: SendKindOf<typeof schema> = {
     const moment = moments.find((one) => one.id === momentId);
     return `${act} ${moment ? momentName(moment) : 'a removed moment'}`;
   },
+  done({ momentId, act }, _, { moments }) {
+    const moment = moments.find((one) => one.id === momentId);
+    if (momentId === null) return act === 'stop' ? 'stopped all' : act === 'run' ? 'ran the standby' : 'Go';
+    return `${{ call: 'called', run: 'ran', stop: 'stopped' }[act]} ${moment ? momentName(moment) : 'a removed moment'}`;
+  },
   typed: ({ momentId, act }, _, { moments }) =>
     momentId === null ? 'stop all' : `${act} ${moments.find((one) => one.id === momentId)?.cue}`,
 };

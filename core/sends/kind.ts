@@ -37,6 +37,14 @@ export interface Names {
   motions: readonly { id: string; name: string }[];
 }
 
+/** How the show is after a send has done something to it. */
+export interface Done {
+  /** Whether a bank is on now. */
+  isOn(bankId: string | null): boolean;
+  /** The tempo now, in beats a minute; null if it is not known. */
+  bpm: number | null;
+}
+
 /** How the number or address of a send is written in a column of a table. */
 export interface Column<S> {
   write(send: S): string;
@@ -65,6 +73,8 @@ export interface SendKindInfo<Given, S> {
   detail(send: S): string;
   /** What a moment does with it and a value: `CC 21 = 64`. Without this the title says it. */
   said?(send: S, value: number, names: Names): string;
+  /** Says what a mapping has just done to the show with it: `bank Storm on`, `tapped: 97.3`. Without this `said` says it. */
+  done?(send: S, value: number, names: Names, now: Done): string;
   /** The same as it is typed into a cell of the running order (core/typed/moment-cell reads it); null if it cannot be typed. */
   typed?(send: S, value: number, names: Names): string | null;
   /** The place that it moves, without its line (core/place); null or left out if it does not move exactly one place. */

@@ -15,5 +15,6 @@ export const tap: SendKindOf<typeof schema> = {
   compile: () => acting({ do: 'tap' }),
   title: () => 'tempo tap',
   detail: () => 'this show',
+  done: (_send, _value, _names, { bpm }) => (bpm === null ? 'tapped' : `tapped: ${bpm.toFixed(1)}`),
   typed: () => 'tap',
 };

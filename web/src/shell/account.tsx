@@ -25,6 +25,7 @@ import type { Passing } from '../live/traffic-log';
 import { useAddMapping, useChangeBank, useChangeRow, useWhy } from '../show/show';
 import { clockWords, lineName, sentFor, signalsIn, wordsOf } from '../traffic/words';
 import { Button } from '../ui/button';
+import { Withheld } from './withheld';
 
 /** The most sends of a message that are shown, because a fade has hundreds. */
 const MOST_SENT = 8;
@@ -41,7 +42,12 @@ export function Account({ show, heard }: { show: Show; heard: Passing }) {
   const accounts = explain(show, heard.lineId, signal, show.mappings.length);
   const routes = explainRoutes(show, heard.lineId, signal);
   if (accounts.length === 0 && routes.length === 0)
-    return <p>There are no mappings yet. Press Learn in Mappings, then this control.</p>;
+    return (
+      <>
+        <Withheld show={show} passed={[heard, ...sent]} />
+        <p>There are no mappings yet. Press Learn in Mappings, then this control.</p>
+      </>
+    );
   const stepOf = (id: string): WhyStep | undefined => steps?.find(({ mappingId }) => mappingId === id);
   const took = accounts.filter(({ mappingId, missed }) => stepOf(mappingId) ?? missed.length === 0);
   const calls = (steps ?? []).flatMap(({ mappingId, outcome }) => {
@@ -54,6 +60,7 @@ export function Account({ show, heard }: { show: Show; heard: Passing }) {
       <p className="pb-1 text-xs text-ink-3">
         {clockWords(heard.at)} {lineName(show, heard.lineId)}: {wordsOf(heard, show)}
       </p>
+      <Withheld show={show} passed={[heard, ...sent]} />
       <p className="pb-2 font-semibold">
         {took.length + calls.length > 0 ? 'Heard by:' : 'No mapping matches. The nearest:'}
       </p>

@@ -9,8 +9,12 @@ import type { Passing } from '../live/traffic-log';
 import { useShow } from '../show/show';
 import { clockWords, isFeedback, isTime, lineName, senderName, wordsOf } from '../traffic/words';
 import { Account } from './later';
+import { useDone } from './use-done';
+import { heldBackBy, heldBackWords, Withheld } from './withheld';
 
 const EVERY_MS = 120;
+
+const isHeldBack = ({ direction }: Passing): boolean => direction === 'heldBack';
 
 export function LastEvent() {
   const show = useShow();
@@ -27,19 +31,25 @@ export function LastEvent() {
               <span className="truncate">
                 <span className="text-ink-2">{clockWords(heard.at)}</span>{' '}
                 <b className="text-ink">{lineName(show, heard.lineId)}</b> {wordsOf(heard, show)}{' '}
-                <Outcome show={show} sent={sent} count={sentCount} />
+                <Outcome show={show} heard={heard} sent={sent} count={sentCount} />
               </span>
-              {sentCount === 0 && <WhyButton ask={() => setAsked(heard)} />}
+              {(sentCount === 0 || sent.some(isHeldBack)) && <WhyButton ask={() => setAsked(heard)} />}
             </p>
           ) : (
             <NothingYet />
           )}
           {last && !(last.cause === heard?.seq && !last.later) && (
-            <p data-last-out className="min-w-0 truncate text-ink-2 lg:ml-auto lg:min-w-40 lg:shrink-[6]">
-              <span>{clockWords(last.at)}</span>{' '}
-              {last.direction === 'heldBack' ? <span className="text-straw">withheld</span> : 'sent'}{' '}
-              <b className="text-ink">{lineName(show, last.lineId)}</b> {wordsOf(last, show)} by{' '}
-              {senderName(show, last.senderId) ?? 'hand'}
+            <p
+              data-last-out
+              className="flex min-w-0 items-center gap-1.5 text-ink-2 lg:ml-auto lg:min-w-40 lg:shrink-[6]"
+            >
+              <span className="truncate">
+                <span>{clockWords(last.at)}</span>{' '}
+                {isHeldBack(last) ? <span className="text-straw">withheld</span> : 'sent'}{' '}
+                <b className="text-ink">{lineName(show, last.lineId)}</b> {wordsOf(last, show)} by{' '}
+                {senderName(show, last.senderId) ?? 'hand'}
+              </span>
+              {isHeldBack(last) && <WhyButton ask={() => setAsked(last)} />}
             </p>
           )}
         </footer>
@@ -55,7 +65,11 @@ export function LastEvent() {
         >
           {asked && (
             <Suspense>
-              <Account show={show} heard={asked} />
+              {isHeldBack(asked) ? (
+                <Withheld show={show} passed={[asked]} />
+              ) : (
+                <Account show={show} heard={asked} />
+              )}
             </Suspense>
           )}
         </Popover.Content>
@@ -90,20 +104,34 @@ function WhyButton({ ask }: { ask: () => void }) {
   );
 }
 
-function Outcome({ show, sent, count }: { show: Show; sent: LastEvents['sent']; count: number }) {
+interface OutcomeProps {
+  show: Show;
+  heard: Passing;
+  sent: LastEvents['sent'];
+  count: number;
+}
+
+/** What came of a message: what it did to the show itself, and what it sent. */
+function Outcome({ show, heard, sent, count }: OutcomeProps) {
   const [first] = sent;
+  const done = useDone(show, heard);
+  const armed = useLiveValue('desk', (store) => store.desk()?.armed ?? true);
+  const why = heldBackBy(show, sent, armed);
+  const nothing = sent.length === 0 && done.length === 0;
   return (
     <>
-      <span aria-label="then">→</span>{' '}
-      {first ? (
+      <span aria-label="then">→</span> {done.length > 0 && <b className="text-ink">{done.join(', ')}</b>}
+      {done.length > 0 && first && '; '}
+      {first && (
         <>
-          {first.direction === 'heldBack' && <span className="text-straw">withheld: </span>}
+          {isHeldBack(first) && (
+            <span className="text-straw">{['withheld', ...why.map(heldBackWords)].join(', ')}: </span>
+          )}
           <b className="text-ink">{lineName(show, first.lineId)}</b> {wordsOf(first, show)}
           {count > 1 && ` and ${count - 1} more`}
         </>
-      ) : (
-        'nothing sent'
       )}
+      {nothing && 'nothing sent'}
     </>
   );
 }

@@ -144,9 +144,10 @@ export const usePanic = () => {
 };
 
 /** Returns what mappings did with a message; null if it is too old. */
-export function useWhy(seq: number): WhyStep[] | null {
+export function useWhy(seq: number, enabled = true): WhyStep[] | null {
   const { data } = useQuery({
     queryKey: ['why', seq],
+    enabled,
     queryFn: () => call<{ steps: WhyStep[] | null }>('GET', `desk/why?seq=${seq}`),
     staleTime: Infinity,
     retry: false,
