@@ -113,7 +113,7 @@ describe('the tide clock', () => {
     await on.page.press('Start the tide clock');
     await on.page.press('Time');
     await until(async () => (await mode()) === 'following', 'it is followed again');
-    await until(async () => (await position()).startsWith('01:04:3'), 'the position is there');
+    await until(async () => (await position()) >= '01:04:30', 'the position is there');
   });
 
   test('that runs at another rate than the show expects is said', async () => {

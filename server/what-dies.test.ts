@@ -306,6 +306,35 @@ describe('the database', () => {
     await until(saves, 'it saves');
   });
 
+  test('that stands still: after the first wait everything is refused at once, and goes on when it answers', async () => {
+    await until(saves, 'it saves');
+    const owner = new pg.Client({ connectionString: stage.ownerUrl });
+    await owner.connect();
+    // Whoever wants a row of these waits for this transaction, as for a database that stands still.
+    await owner.query('begin');
+    await owner.query(
+      'lock table shows, mappings, edits, health, show_versions, performances in access exclusive mode',
+    );
+    try {
+      expect((await call('PATCH', 'mappings/fog', { name: 'Still' })).status).toBe(503);
+      await until(async () => !(await desk()).saving, 'it is said');
+      for (const path of ['edits', 'versions', 'log/performances'])
+        expect([path, (await call('GET', path)).status]).toEqual([path, 503]);
+      expect((await call('PATCH', 'mappings/fog', { name: 'Still' })).status).toBe(503);
+      // Nobody has asked the database for any of it: what waits there is the first edit, and the check.
+      const { rows } = await owner.query<{ name: string }>(
+        'select distinct relation::regclass::text as name from pg_locks where not granted and relation is not null',
+      );
+      const waiting = rows.map(({ name }) => name);
+      for (const name of ['edits', 'show_versions', 'performances']) expect(waiting).not.toContain(name);
+    } finally {
+      await owner.query('rollback');
+      await owner.end();
+    }
+    await until(saves, 'it saves again');
+    expect((await call('GET', 'shows')).status).toBe(200);
+  });
+
   test('that is full is said in those words', async () => {
     // PostgreSQL, Appendix A: 53100 disk_full. A disk can’t be filled here, so a trigger says it.
     await asOwner(

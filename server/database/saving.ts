@@ -1,5 +1,5 @@
 /** Whether what is changed can be saved: it can as long as the last write worked. Everything that reaches the database goes through here. */
-import { Inject, Injectable, Logger, type OnApplicationShutdown } from '@nestjs/common';
+import { HttpException, Inject, Injectable, Logger, type OnApplicationShutdown } from '@nestjs/common';
 import type { Pool } from 'pg';
 import { NotKept, NotSaved } from '../http/problems.js';
 import { POOL } from './database.js';
@@ -62,12 +62,14 @@ export class Saving implements OnApplicationShutdown {
     if (this.why !== null) throw new NotSaved(this.why);
   }
 
-  /** Asks the database. @throws NotSaved where it can't, NotKept where it can't take just this */
+  /** Asks the database. @throws NotSaved where it can't, at once while it does not answer; NotKept where it can't take just this */
   async reaching<T>(query: () => PromiseLike<T>): Promise<T> {
+    // Whether it answers again is found out by the check: nobody else waits for that.
+    if (this.timer && this.why === NOT_ANSWERING) throw new NotSaved(NOT_ANSWERING);
     try {
       return await query();
     } catch (error) {
-      if (error instanceof NotSaved) throw error;
+      if (error instanceof HttpException) throw error;
       const said = saidBy(error);
       this.log.error(`the database refused: ${said?.message ?? String(error)}`);
       if (isAboutData(error)) throw new NotKept();

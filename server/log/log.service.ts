@@ -263,12 +263,7 @@ export class LogService implements OnApplicationShutdown {
     }
   }
 
-  private async reaching<T>(query: () => Promise<T>): Promise<T> {
-    try {
-      return await query();
-    } catch (error) {
-      if (error instanceof NotThere) throw error;
-      return this.saving.reaching<T>(() => Promise.reject(error as Error));
-    }
+  private reaching<T>(query: () => Promise<T>): Promise<T> {
+    return this.saving.reaching(query);
   }
 }

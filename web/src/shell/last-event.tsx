@@ -28,7 +28,7 @@ export function LastEvent() {
         <footer className="flex min-h-10 shrink-0 items-center gap-x-6 overflow-hidden border-t border-rule bg-raised px-3.5 font-mono text-xs text-ink-2 max-lg:flex-col max-lg:items-stretch max-lg:justify-center max-lg:py-1 print:hidden">
           {heard ? (
             <p data-last-in className="flex min-w-0 items-center gap-1.5">
-              <span className="truncate">
+              <span className="truncate max-sm:line-clamp-2 max-sm:h-8 max-sm:whitespace-normal">
                 <span className="text-ink-2">{clockWords(heard.at)}</span>{' '}
                 <b className="text-ink">{lineName(show, heard.lineId)}</b> {wordsOf(heard, show)}{' '}
                 <Outcome show={show} heard={heard} sent={sent} count={sentCount} />
