@@ -214,10 +214,24 @@ describe('the live connection', () => {
   };
   const refusals = (): string => readFileSync(join(stage.state, 'logs/server.log'), 'utf8');
 
-  test('is closed at once for nobody', async () => {
-    const { closed, said } = await live({});
-    expect(await closed).toBe(4401);
-    expect(said).toEqual([]);
+  /** The status with which it is refused before it is opened (RFC 6455, 4.2.2: anything but 101). */
+  const refusedWith = (headers: object, at = OTHER): Promise<number> =>
+    new Promise((done, fail) => {
+      const socket = new WebSocket(`ws://${at}:${stage.port}/live`, { headers: { ...headers } });
+      socket.on('unexpected-response', (_, { statusCode }) => {
+        done(statusCode!);
+        socket.terminate();
+      });
+      socket.on('open', () => fail(new Error('it was opened')));
+      socket.on('error', () => undefined);
+    });
+
+  test('is refused before it is opened: for nobody, for a cookie that is none, and for a page from elsewhere', async () => {
+    expect(await refusedWith({})).toBe(401);
+    expect(await refusedWith({ Cookie: cookies.caller.replace(/=.{6}/, '=000000') })).toBe(401);
+    const foreign = { Cookie: cookies.operator, Origin: 'http://elsewhere.example' };
+    expect(await refusedWith(foreign)).toBe(403);
+    expect(await refusedWith({ Origin: 'http://elsewhere.example' }, '127.0.0.1')).toBe(403);
   });
 
   test.each(ROLES)('%s: messages that the role may not send are refused', async (role) => {

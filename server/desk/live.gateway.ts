@@ -12,7 +12,7 @@ import type { Here } from '@tawny-signal/core/people/here';
 import { CARRIED_NEEDS, LIVE_NEEDS } from '@tawny-signal/core/people/needs';
 import { nestsDeeper } from '@tawny-signal/core/files/nesting';
 import { may } from '@tawny-signal/core/people/roles';
-import { isFromHere, isOwn } from '../people/addresses.js';
+import { isFromHere } from '../people/addresses.js';
 import type { Somebody } from '../people/asking.js';
 import { PeopleService } from '../people/people.service.js';
 import { atMost } from './at-most.js';
@@ -56,16 +56,10 @@ const MOST_SAID_BY_OTHERS = 4096;
 const JUNK_MS = 1000;
 /** Many may come at once, and all are told what changed of sessions, and what has passed. */
 const TELL_MS = 250;
-/** Closes a connection that has no session, or whose session has ended. The page then asks for a passphrase. */
+/** Closes a connection whose session has ended. The page then asks for a passphrase. */
 const ENDED = 4401;
-/** How long a stranger’s connection stays open to read that code. */
-const TOLD_MS = 1000;
 
-@WebSocketGateway({
-  path: '/live',
-  maxPayload: MOST_SAID,
-  verifyClient: ({ req }: { req: IncomingMessage }) => isOwn(req),
-})
+@WebSocketGateway({ path: '/live', maxPayload: MOST_SAID })
 export class LiveGateway implements OnGatewayConnection<WebSocket>, OnGatewayDisconnect<WebSocket> {
   private readonly log = new Logger('live');
   private readonly clients = new Map<WebSocket, Client>();
@@ -90,7 +84,8 @@ export class LiveGateway implements OnGatewayConnection<WebSocket>, OnGatewayDis
 
   handleConnection(socket: WebSocket, request: IncomingMessage): void {
     const who = this.people.identify(request);
-    if (!who) return this.turnAway(socket);
+    // The door let it in (desk/live-door), but its session may have ended since.
+    if (!who) return socket.close(ENDED, 'The session has ended.');
     const client: Client = {
       id: ++this.lastId,
       socket,
@@ -120,13 +115,6 @@ export class LiveGateway implements OnGatewayConnection<WebSocket>, OnGatewayDis
     if (past) this.send(client, Buffer.from(past));
     this.tellAll();
     if (who.sessionId !== null) this.peopleChanged();
-  }
-
-  /** Tells a stranger to sign in. A page can't see why a handshake was refused, so the connection is opened, and closed with a code. */
-  private turnAway(socket: WebSocket): void {
-    socket.on('error', () => undefined);
-    socket.close(ENDED, 'Sign in first.');
-    setTimeout(() => socket.terminate(), TOLD_MS).unref();
   }
 
   handleDisconnect(socket: WebSocket): void {

@@ -6,7 +6,7 @@ import type { LiveShow } from '@tawny-signal/core/show/live';
 import type { Send } from '@tawny-signal/core/sends';
 import { createClockOffset } from '@tawny-signal/core/time/clock-offset';
 import type { Here } from '@tawny-signal/core/people/here';
-import { askWho, whyNot } from '../people/me';
+import { askWho, isLetIn, whyNot } from '../people/me';
 import { PAGE_ID } from '../people/page-id';
 import { followThisDesk, thisDesk } from '../show/this-desk';
 import { setServerClock } from './server-clock';
@@ -47,6 +47,8 @@ export interface ConnectionEvents {
 }
 
 const AGAIN_MS = 500;
+/** The same once the server has said that this page is let in. */
+const LET_IN_MS = 100;
 /** How often it is looked whether anything was heard, and after how many looks in vain the connection is given up: one that is open, one that is being made. */
 const LOOK_MS = 1500;
 const MOST_VAIN = { open: 3, connecting: 6 };
@@ -165,7 +167,9 @@ export function connectLive(store: LiveStore, events: ConnectionEvents): Connect
     const attempt = new WebSocket(`${location.protocol === 'https:' ? 'wss' : 'ws'}://${location.host}/live`);
     attempt.binaryType = 'arraybuffer';
     socket = attempt;
+    let opened = false;
     attempt.onopen = () => {
+      opened = true;
       vain = 0;
       store.setConnected(true);
       clock = createClockOffset();
@@ -185,9 +189,15 @@ export function connectLive(store: LiveStore, events: ConnectionEvents): Connect
     };
     attempt.onclose = ({ code }) => {
       store.setConnected(false);
-      if (code === ENDED) return void askWho();
+      if (!opened || code === ENDED) return void askWhether();
       retry = setTimeout(connect, AGAIN_MS);
     };
+  }
+
+  /** A page can't see why it was not let in: the server is asked as soon as it answers. Whoever is not let in signs in, and does not try again. */
+  async function askWhether(): Promise<void> {
+    await askWho();
+    if (isLetIn()) retry ??= setTimeout(connect, LET_IN_MS);
   }
 
   /** A network that has gone says nothing: the server is asked, and a connection on which nothing comes is given up. */

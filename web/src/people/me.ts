@@ -33,6 +33,9 @@ export const useMay = (need: Role): boolean => useSyncExternalStore(follow, () =
 const asker = () => (me?.role ? { role: me.role, standIn: false } : null);
 const isAllowed = (need: Role): boolean => may(asker(), need);
 
+/** Whether the server said last that this page is let in. */
+export const isLetIn = (): boolean => asker() !== null;
+
 /** Why this is not done from here, in words; null if it may be done. */
 export function whyNot(need: Role): string | null {
   if (thisDesk().watches) return ONLY_WATCHES;
