@@ -18,10 +18,10 @@ const placesOf = (given: Kept): string[] =>
     ? given.levels.map(([slot]) => slotOnLine(given.lineId, slot))
     : leavesBehind(given.send);
 
-function sendOfEvent(
-  { signal: { kind, channel, number, value } }: FileEvent,
-  lineId: string | null,
-): [Send, number] | null {
+/** Nobody knows what a system-exclusive message leaves behind: it is not sent again. */
+function sendOfEvent({ signal }: FileEvent, lineId: string | null): [Send, number] | null {
+  if (signal.kind === 'sysex') return null;
+  const { kind, channel, number, value } = signal;
   switch (kind) {
     case 'controlChange':
       // Sustain is released at the end of a file.

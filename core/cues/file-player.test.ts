@@ -12,9 +12,10 @@ beforeEach(() => {
   clock = 0;
   said = [];
   ended = [];
-  player = createFilePlayer((_play, { kind, number, value }) =>
-    said.push(`${clock} ${kind} ${number} ${value}`),
-  );
+  player = createFilePlayer((_play, signal) => {
+    const what = signal.kind === 'sysex' ? signal.bytes.join(' ') : `${signal.number} ${signal.value}`;
+    said.push(`${clock} ${signal.kind} ${what}`);
+  });
 });
 
 const event = (atMs: number, kind: ChannelSignal['kind'], number: number, value = 0): FileEvent => ({
@@ -145,4 +146,16 @@ test('those of an owner are stopped: what sounds of them is released, the others
   player.stop((owner) => owner === 'a moment');
   expect([said, ended]).toEqual([['20 noteOff 60 0'], []]);
   expect([player.plays('a moment'), player.plays('another'), player.wakeAt()]).toEqual([false, true, 100]);
+});
+
+test('a system-exclusive message is played in its place, and nothing releases it', () => {
+  const sysex: FileEvent = {
+    atMs: 20,
+    track: 1,
+    signal: { kind: 'sysex', bytes: Uint8Array.of(0xf0, 0x7d, 5, 0xf7) },
+  };
+  player.start(file([event(0, 'noteOn', 60, 90), sysex, event(40, 'noteOff', 60)]), 0);
+  for (clock = 0; clock <= 30; clock += 10) player.wake(clock);
+  player.stop(() => true);
+  expect(said).toEqual(['0 noteOn 60 90', '20 sysex 240 125 5 247', '40 noteOff 60 0']);
 });

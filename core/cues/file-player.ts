@@ -1,5 +1,5 @@
 /** Plays MIDI files, any number of times, and leaves nothing sounding at the end. Given the time; reads no clock. */
-import type { FileEvent } from '../midi/file.js';
+import type { FileEvent, FileSignal } from '../midi/file.js';
 import type { ChannelSignal } from '../signal.js';
 
 export interface FilePlay {
@@ -43,14 +43,15 @@ interface Playing extends FilePlay {
   down: Map<number, ChannelSignal>;
 }
 
-export function createFilePlayer(put: (play: FilePlay, signal: ChannelSignal) => void): FilePlayer {
+export function createFilePlayer(put: (play: FilePlay, signal: FileSignal) => void): FilePlayer {
   let playing: Playing[] = [];
 
   const lengthOf = ({ lengthMs }: Playing): number => Math.max(SHORTEST_MS, lengthMs);
   const dueAt = (one: Playing): number =>
     one.since + one.round * lengthOf(one) + (one.events[one.at]?.atMs ?? lengthOf(one));
 
-  function send(one: Playing, signal: ChannelSignal): void {
+  function send(one: Playing, signal: FileSignal): void {
+    if (signal.kind === 'sysex') return put(one, signal);
     const key = (signal.channel << 7) | signal.number;
     if (signal.kind === 'noteOn') one.down.set(key, { ...signal, kind: 'noteOff', value: 0 });
     else if (signal.kind === 'noteOff') one.down.delete(key);

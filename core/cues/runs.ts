@@ -4,7 +4,8 @@ import { createAgenda } from '../agenda.js';
 import { createFades } from '../fades/fades.js';
 import { createRamps } from '../fades/ramps.js';
 import { eachTyped, noteTyped, restOfTyping } from '../sends/compiled.js';
-import { copySignal, type ChannelSignal, type Signal, type SlotSignal } from '../signal.js';
+import type { FileSignal } from '../midi/file.js';
+import { copySignal, type Signal, type SlotSignal } from '../signal.js';
 import type { Expanded } from './expand.js';
 import { createFilePlayer, type FilePlay } from './file-player.js';
 import { createLit } from './lit.js';
@@ -72,7 +73,7 @@ export function createRuns(stage: RunnerStage, changed: () => void): Runs {
   }
 
   /** Sends an event of a file. A controller that it sets ends the ramp of that controller. */
-  function putOfFile({ lineId, line, owner, muted, because }: FilePlay, signal: ChannelSignal): void {
+  function putOfFile({ lineId, line, owner, muted, because }: FilePlay, signal: FileSignal): void {
     if (signal.kind === 'controlChange')
       ramps.set(placeOnLine(lineId, channelPlace('control', signal.channel, signal.number)), signal.value);
     stage.put(line, signal, owner, muted, because);

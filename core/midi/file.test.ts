@@ -2,8 +2,7 @@ import { readFileSync } from 'node:fs';
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { read as readElsewhere } from 'midifile-ts';
-import type { ChannelSignal } from '../signal.js';
-import { readMidiFile, writeMidiFile, type MidiFile, type ScoreTrack } from './file.js';
+import { readMidiFile, writeMidiFile, type FileEvent, type MidiFile, type ScoreTrack } from './file.js';
 import { runs } from '../runs.test-helper.js';
 
 const demo = new Uint8Array(
@@ -15,6 +14,12 @@ function good(bytes: Uint8Array): MidiFile {
   if (!read.ok) throw new Error(read.reason);
   return read.file;
 }
+
+/** The notes that are pressed, with when: time, channel, number, force. */
+const pressedIn = (events: readonly FileEvent[]): [number, number, number, number][] =>
+  events.flatMap(({ atMs, signal }): [number, number, number, number][] =>
+    signal.kind === 'noteOn' ? [[atMs, signal.channel, signal.number, signal.value]] : [],
+  );
 
 const bell: ScoreTrack = {
   name: 'Bells',
@@ -52,8 +57,7 @@ test('the specification’s example of format 0', () => {
     (byte) => parseInt(byte, 16),
   );
   const { events, durationMs } = good(bytes);
-  const notes = events.filter(({ signal }) => signal.kind === 'noteOn');
-  expect(notes.map(({ atMs, signal }) => [atMs, signal.channel, signal.number, signal.value])).toEqual([
+  expect(pressedIn(events)).toEqual([
     [0, 2, 0x30, 0x60],
     [0, 2, 0x3c, 0x60],
     [500, 1, 0x43, 0x40],
@@ -64,14 +68,14 @@ test('the specification’s example of format 0', () => {
 
 // Independent check: the package midifile-ts reads the same from the demo's file, which the score player plays.
 test('another MIDI-file package reads the same notes from the demo’s score', () => {
-  const ours = good(demo).events.filter(({ signal }) => signal.kind === 'noteOn');
+  const ours = pressedIn(good(demo).events);
   const theirs = readElsewhere(demo).tracks.flatMap((events) =>
     events.filter((event) => event.type === 'channel' && event.subtype === 'noteOn'),
   );
   const key = (channel: number, number: number, velocity: number): string =>
     `${channel}:${number}:${velocity}`;
   expect(ours.length).toBeGreaterThan(50);
-  expect(ours.map(({ signal }) => key(signal.channel, signal.number, signal.value)).sort()).toEqual(
+  expect(ours.map(([, channel, number, force]) => key(channel, number, force)).sort()).toEqual(
     theirs
       .map((event) => {
         const note = event as unknown as { channel: number; noteNumber: number; velocity: number };
@@ -79,6 +83,75 @@ test('another MIDI-file package reads the same notes from the demo’s score', (
       })
       .sort(),
   );
+});
+
+describe('system-exclusive messages', () => {
+  const DUMP = Uint8Array.of(0xf0, 0x7d, 1, 2, 3, 0xf7);
+  const score: ScoreTrack = {
+    name: 'Lens',
+    events: [
+      { tick: 0, signal: { kind: 'noteOn', channel: 0, number: 60, value: 1 } },
+      { tick: 240, signal: { kind: 'sysex', bytes: DUMP } },
+      { tick: 480, signal: { kind: 'noteOff', channel: 0, number: 60, value: 0 } },
+    ],
+  };
+
+  test('are read back whole, at their times', () => {
+    const { events, notPlayed } = good(writeMidiFile([score], 120, 480));
+    expect(events.map(({ atMs, signal }) => [atMs, signal.kind])).toEqual([
+      [0, 'noteOn'],
+      [250, 'sysex'],
+      [500, 'noteOff'],
+    ]);
+    expect(events[1]!.signal).toEqual({ kind: 'sysex', bytes: DUMP });
+    expect(notPlayed).toBe(0);
+  });
+
+  // Independent check: the package midifile-ts reads the same bytes.
+  test('another package reads them from what is written', () => {
+    const theirs = readElsewhere(writeMidiFile([score], 120, 480)).tracks.flat();
+    expect(theirs.filter(({ type }) => type === 'sysEx')).toMatchObject([{ data: [...DUMP.subarray(1)] }]);
+  });
+
+  // Standard MIDI Files 1.0, F0 and F7 events: a message may be sent in parts, and F7 may escape any bytes.
+  test('in parts, without an end, or escaped are counted as not played', () => {
+    const track =
+      '00 F0 03 7D 01 02  60 F7 02 03 F7  00 F7 01 F8  00 F0 04 7D 81 02 F7  00 F0 02 7D F7  00 FF 2F 00';
+    const bytes = track
+      .trim()
+      .split(/\s+/)
+      .map((byte) => parseInt(byte, 16));
+    const file = Uint8Array.from([
+      ...[
+        0x4d,
+        0x54,
+        0x68,
+        0x64,
+        0,
+        0,
+        0,
+        6,
+        0,
+        0,
+        0,
+        1,
+        0,
+        0x60,
+        0x4d,
+        0x54,
+        0x72,
+        0x6b,
+        0,
+        0,
+        0,
+        bytes.length,
+      ],
+      ...bytes,
+    ]);
+    const { events, notPlayed } = good(file);
+    expect(notPlayed).toBe(4);
+    expect(events).toMatchObject([{ atMs: 500, signal: { bytes: Uint8Array.of(0xf0, 0x7d, 0xf7) } }]);
+  });
 });
 
 describe('a file that is none', () => {
@@ -123,9 +196,7 @@ test('any notes are read back as they were written', () => {
   fc.assert(
     fc.property(notes, (events) => {
       const sorted = [...events].sort((a, b) => a.tick - b.tick);
-      const read = good(writeMidiFile([{ name: 'x', events }], 100)).events.map(
-        ({ signal }): ChannelSignal => signal,
-      );
+      const read = good(writeMidiFile([{ name: 'x', events }], 100)).events.map(({ signal }) => signal);
       expect(read).toEqual(sorted.map(({ signal }) => signal));
     }),
   );

@@ -5,13 +5,17 @@
  * `MThd` <length 6> <format> <tracks> <division>, then `MTrk` <length> for each track (SMF 1.0, "Chunks").
  */
 import { parseMidi, writeMidi, type MidiEvent } from 'midi-file';
-import type { ChannelSignal } from '../signal.js';
+import type { ChannelSignal, SysexSignal } from '../signal.js';
+import { SYSEX_LIMIT } from './parser.js';
 
-/** One channel message of a file. `atMs` counts from the file's start, at the tempo written in it. */
+/** What a file plays: channel messages, and whole system-exclusive messages. */
+export type FileSignal = ChannelSignal | SysexSignal;
+
+/** One message of a file. `atMs` counts from the file's start, at the tempo written in it. */
 export interface FileEvent {
   atMs: number;
   track: number;
-  signal: ChannelSignal;
+  signal: FileSignal;
 }
 
 export interface MidiFile {
@@ -21,6 +25,8 @@ export interface MidiFile {
   /** The first tempo written in the file, in beats a minute; 120 where none is (SMF 1.0). */
   tempo: number;
   trackNames: string[];
+  /** How many messages it has that are not played: system-exclusive ones in several parts or without their end, and escaped bytes (SMF 1.0, F7 events). */
+  notPlayed: number;
 }
 
 export type MidiFileResult = { ok: true; file: MidiFile } | { ok: false; reason: string };
@@ -64,8 +70,21 @@ function findBreak(bytes: Uint8Array): string | null {
   return null;
 }
 
-function toSignal(event: MidiEvent): ChannelSignal | null {
+const SYSEX = 0xf0;
+const SYSEX_END = 0xf7;
+
+/** A file has the length of the message in place of its first byte, F0 (SMF 1.0). @returns null for a part of a message */
+function wholeSysex(data: ArrayLike<number>): SysexSignal | null {
+  const bytes = Uint8Array.from([SYSEX, ...Array.from(data)]);
+  const isWhole = bytes.indexOf(SYSEX_END) === bytes.length - 1;
+  const isClean = bytes.subarray(1, -1).every((byte) => byte < 0x80);
+  return isWhole && isClean && bytes.length <= SYSEX_LIMIT ? { kind: 'sysex', bytes } : null;
+}
+
+function toSignal(event: MidiEvent): FileSignal | null {
   switch (event.type) {
+    case 'sysEx':
+      return wholeSysex(event.data);
     case 'noteOn':
     case 'noteOff': {
       const kind = event.type === 'noteOn' && event.velocity > 0 ? 'noteOn' : 'noteOff';
@@ -108,6 +127,7 @@ function flatten(bytes: Uint8Array): MidiFile {
   all.sort((a, b) => a.tick - b.tick || a.track - b.track);
 
   const events: FileEvent[] = [];
+  let notPlayed = 0;
   let usPerBeat = 500_000;
   let tempo: number | null = null;
   let lastTick = 0;
@@ -121,14 +141,15 @@ function flatten(bytes: Uint8Array): MidiFile {
     }
     const signal = toSignal(event);
     if (signal) events.push({ atMs, track, signal });
+    else if (event.type === 'sysEx' || event.type === 'endSysEx') notPlayed++;
   }
-  return { events, durationMs: atMs, tempo: tempo ?? 120, trackNames };
+  return { events, durationMs: atMs, tempo: tempo ?? 120, trackNames, notPlayed };
 }
 
 /** What `writeMidiFile` takes: signals with their time in ticks. */
 export interface ScoreTrack {
   name: string;
-  events: { tick: number; signal: ChannelSignal }[];
+  events: { tick: number; signal: FileSignal }[];
 }
 
 /**
@@ -163,7 +184,9 @@ export function writeMidiFile(tracks: ScoreTrack[], tempo: number, ticksPerBeat 
   );
 }
 
-function fromSignal(signal: ChannelSignal, deltaTime: number): MidiEvent {
+function fromSignal(signal: FileSignal, deltaTime: number): MidiEvent {
+  if (signal.kind === 'sysex')
+    return { deltaTime, type: 'sysEx', data: [...signal.bytes.subarray(1)] as never };
   const { channel, number, value } = signal;
   switch (signal.kind) {
     case 'noteOn':

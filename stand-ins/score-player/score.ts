@@ -34,6 +34,8 @@ export function readScore(file: Uint8Array): Score {
       usPerBeat = event.microsecondsPerBeat;
       tempo ??= 60_000_000 / usPerBeat;
     }
+    // A file has the length of a system-exclusive message in place of its first byte.
+    if (event.type === 'sysEx') messages.push({ atMs, bytes: [0xf0, ...event.data] });
     if (event.type === 'channel') messages.push({ atMs, bytes: serialize(event, false) });
   }
   return { messages, durationMs: atMs, tempo: tempo ?? 120 };

@@ -2,6 +2,7 @@
 import { cutText } from '@tawny-signal/core/show/text';
 import { momentName } from '@tawny-signal/core/show/moment-name';
 import { base64Of } from '@tawny-signal/core/base64';
+import { count } from '@tawny-signal/core/plural';
 import { contentOf, type MidiFileRow } from '@tawny-signal/core/show/midi-file';
 import type { Show } from '@tawny-signal/core/show';
 import { RemoveButton } from '../show/removing';
@@ -87,6 +88,11 @@ function FileRow({ row, show }: { row: MidiFileRow; show: Show }) {
               {(content.durationMs / 1000).toFixed(1)} s · begins at {Number(content.tempo.toFixed(1))} beats
               a minute · {content.events.length} messages
             </p>
+            {content.notPlayed > 0 && (
+              <p className="text-straw">
+                {count(content.notPlayed, 'system-exclusive message')} in parts or without an end: not played.
+              </p>
+            )}
             <ol className="flex flex-wrap gap-x-4 text-ink-2">
               {content.trackNames.map((name, track) => (
                 <li key={track}>

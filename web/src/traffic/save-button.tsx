@@ -41,6 +41,9 @@ export function SaveButton({ records, show }: { records: () => readonly Passing[
           {words}
         </Button>
       ))}
+      <p className="pt-1 text-xs text-ink-3">
+        A MIDI file has the notes, controllers and system-exclusive messages, a track for each line.
+      </p>
     </Pop>
   );
 }

@@ -60,14 +60,22 @@ test('CSV: quoted where it must be', () => {
   expect(name).toBe('traffic-2026-01-01T00-00-01.csv');
 });
 
-test('a MIDI file: the channel messages at their times, a track for each line', () => {
-  const read = readMidiFile(saveTraffic('mid', traffic, show).content as Uint8Array);
+test('a MIDI file: the messages at their times, a track for each line', () => {
+  const dump = Uint8Array.of(0xf0, 0x7d, 1, 0xf7);
+  const more = [
+    ...traffic,
+    passing(7, { at: START + 1250, bytes: dump }),
+    // Its bytes are not all kept.
+    passing(8, { at: START + 1300, bytes: dump, length: 300 }),
+  ];
+  const read = readMidiFile(saveTraffic('mid', more, show).content as Uint8Array);
   if (!read.ok) throw new Error(read.reason);
   expect(read.file.events.map(({ atMs, signal }) => [Math.round(atMs), signal.kind])).toEqual([
     [0, 'noteOn'],
     [500, 'controlChange'],
     [750, 'controlChange'],
     [1000, 'noteOff'],
+    [1250, 'sysex'],
   ]);
   expect(read.file.trackNames).toContain('Pier pads');
 });

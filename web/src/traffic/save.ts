@@ -49,14 +49,15 @@ const TEMPO = 120;
 const TICKS_PER_BEAT = 480;
 const TICKS_PER_MS = (TICKS_PER_BEAT * TEMPO) / 60_000;
 
-/** Writes a MIDI file with a track for each line. Only channel messages are included. */
+/** Writes a MIDI file with a track for each line. Channel messages and whole system-exclusive ones are included. */
 function midi(records: readonly Passing[], show: Show): Uint8Array {
   const tracks = new Map<string, ScoreTrack>();
   const start = records[0]?.at ?? 0;
   for (const record of records) {
     if (record.direction !== 'in' && record.direction !== 'out') continue;
     for (const signal of signalsIn(record, show)) {
-      if (!isChannelSignal(signal)) continue;
+      if (!isChannelSignal(signal) && (signal.kind !== 'sysex' || record.length > record.bytes.length))
+        continue;
       const track = tracks.get(record.lineId) ?? { name: lineName(show, record.lineId), events: [] };
       tracks.set(record.lineId, track);
       track.events.push({ tick: Math.round((record.at - start) * TICKS_PER_MS), signal });
