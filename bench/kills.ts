@@ -35,7 +35,7 @@ export interface KillFigures {
   up?: number;
 }
 
-interface Signals {
+export interface Signals {
   sent(): number;
   /** Where nothing arrived, the longest since this was asked last, in ms. */
   gap(): number;
@@ -46,7 +46,7 @@ interface Signals {
 const wait = (ms: number): Promise<void> => new Promise((done) => setTimeout(done, ms));
 
 /** Sends numbered signals through a route of the engine. */
-async function signals(stage: TestStage): Promise<Signals> {
+export async function signals(stage: TestStage): Promise<Signals> {
   const far = createSocket({ type: 'udp4', recvBufferSize: 1 << 20 });
   await new Promise<void>((done) => far.bind(0, '127.0.0.1', done));
   const { line, listenPort } = await addOscLine(stage, 'Counted', far.address().port);

@@ -20,7 +20,8 @@ import { createKeyHolders } from './keys/holders.js';
 import { createTimeOutPart } from './engine/parts/time-out.js';
 import type { CompiledMapping, HoldChange } from './mapping/compiled.js';
 import type { Trace } from './mapping/outcome.js';
-import type { LinePlaces } from './mapping/roster.js';
+import { placesOf, type LinePlaces } from './mapping/roster.js';
+import type { Mapping } from './show/mapping.js';
 import type { ShowAct } from './sends/compiled.js';
 import type { Show } from './show.js';
 import type { Signal } from './signal.js';
@@ -180,19 +181,23 @@ export function createEngine(seed = 1): Engine {
     armed = next;
   }
 
+  const listenersOf = (show: Show): Mapping[] => parts.flatMap((part) => part.listeners?.(show) ?? []);
+
   function load(show: Show, whole: boolean, now: number): void {
-    const listeners = parts.flatMap((part) => part.listeners?.(show) ?? []);
+    const listeners = listenersOf(show);
     for (const part of parts) part.load?.({ show, whole, lines, listeners }, now);
   }
 
   function loadWhole({ show, lineIndex }: InputOf<'show'>, now: number): void {
-    const muted = new Set(show.lines.filter((line) => line.muted).map((line) => line.id));
-    lines = {
-      indexOf: (id) => (id === null ? -1 : (lineIndex.get(id) ?? -1)),
-      isMuted: (id) => id !== null && muted.has(id),
-    };
-    mutedPlaces = new Set([...muted].map(lines.indexOf));
+    lines = placesOf(show, lineIndex);
+    mutedPlaces = new Set(show.lines.filter((line) => line.muted).map(({ id }) => lines.indexOf(id)));
     load(show, true, now);
+  }
+
+  function prepare({ show, lineIndex, from, to }: InputOf<'prepare'>): void {
+    const rows = [...show.mappings, ...listenersOf(show)].slice(from, to);
+    const places = placesOf(show, lineIndex);
+    for (const part of parts) part.prepare?.(rows, places);
   }
 
   function hear({ line, signal }: InputOf<'heard'>, now: number): void {
@@ -209,6 +214,8 @@ export function createEngine(seed = 1): Engine {
         return;
       case 'show':
         return loadWhole(input, now);
+      case 'prepare':
+        return prepare(input);
       case 'moments':
         return load(input.show, false, now);
       case 'panic':

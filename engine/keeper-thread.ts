@@ -53,10 +53,12 @@ function take(message: ToKeeper): void {
     case 'begin':
       ({ show } = readKept(folder));
       return;
-    case 'show':
-      show = { mark: message.mark, placed: message.placed };
+    case 'show': {
+      const { mark, placed } = JSON.parse(message.json) as KeptShow;
+      show = { mark, placed };
       showChanged = true;
       return soon();
+    }
     case 'ops':
       if (!show) return;
       show = { mark: message.mark, placed: applyOps(show.placed, message.ops) };

@@ -1,6 +1,6 @@
 /** Passes the state for a restart to a thread that writes it, so that no signal waits for a disk. */
 import { Worker } from 'node:worker_threads';
-import type { Op, PlacedShow } from '@tawny-signal/core/edits';
+import type { Op } from '@tawny-signal/core/edits';
 import type { ShowMark } from '@tawny-signal/core/link/messages';
 import type { KeptLive } from './kept-state.js';
 import type { Keeper } from './outside.js';
@@ -8,7 +8,8 @@ import type { Keeper } from './outside.js';
 export type ToKeeper =
   /** Reads the files. */
   | { t: 'begin' }
-  | { t: 'show'; mark: ShowMark; placed: PlacedShow }
+  /** The server's message with a show, in JSON. */
+  | { t: 'show'; json: string }
   | { t: 'ops'; mark: ShowMark; ops: Op[] }
   | { t: 'live'; live: KeptLive }
   /** Writes what is still waiting, and ends. */
@@ -29,7 +30,7 @@ export function startKeeper(folder: string, failed: (why: string | null) => void
   worker.on('error', (error) => failed(String(error)));
   return {
     begin: () => say({ t: 'begin' }),
-    show: (mark, placed) => say({ t: 'show', mark, placed }),
+    show: (json) => say({ t: 'show', json }),
     ops: (mark, ops) => say({ t: 'ops', mark, ops }),
     live: (live) => say({ t: 'live', live }),
     close: () =>

@@ -61,20 +61,41 @@ export function keptCid(folder: string): string {
   return made;
 }
 
-/** A file of ours; null where it is not there, can't be read or is of another version: then the server says what there is. */
-function read<T>(path: string): T | null {
+/** A show with the text that it was read from. */
+export interface KnownShow {
+  text: string;
+  show: KeptShow;
+}
+
+function textOf(path: string): string | null {
   try {
-    const kept = JSON.parse(readFileSync(path, 'utf8')) as T & { format?: number };
+    return readFileSync(path, 'utf8');
+  } catch {
+    return null;
+  }
+}
+
+/** What a file of ours has; null where it can't be read or is of another version: then the server says what there is. */
+function read<T>(text: string | null): T | null {
+  if (text === null) return null;
+  try {
+    const kept = JSON.parse(text) as T & { format?: number };
     return kept.format === FORMAT ? kept : null;
   } catch {
     return null;
   }
 }
 
-/** @param folder where the keeper writes */
-export function readKept(folder: string): { show: KeptShow | null; live: KeptLive | null } {
-  const show = read<KeptShow>(join(folder, SHOW_FILE));
-  const live = read<KeptLive>(join(folder, LIVE_FILE));
+export const readShow = (text: string): KeptShow | null => read<KeptShow>(text);
+
+/** @param folder where the keeper writes. @param known the show if it was read before: it is not read again if the file has the same text */
+export function readKept(
+  folder: string,
+  known: KnownShow | null = null,
+): { show: KeptShow | null; live: KeptLive | null } {
+  const text = textOf(join(folder, SHOW_FILE));
+  const show = known && text === known.text ? known.show : read<KeptShow>(text);
+  const live = read<KeptLive>(textOf(join(folder, LIVE_FILE)));
   return { show, live: show && live?.showId === show.mark.showId ? live : null };
 }
 

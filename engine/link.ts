@@ -23,7 +23,8 @@ export interface LinkListener {
   joined(): void;
   /** The server is gone, and the ports that it brought with it. */
   left(): void;
-  take(message: ToEngine): void;
+  /** @param json the message as it came */
+  take(message: ToEngine, json: string): void;
   /** @param ageMs how long ago they arrived at the port */
   portBytes(carrier: number, port: number, bytes: Uint8Array, ageMs: number): void;
   /** The server sent something that cannot be understood. */
@@ -58,7 +59,7 @@ export function openLink(path: string, listener: LinkListener, ready: () => void
     if (server) leave(server);
     server = socket;
     const reader = createLinkReader({
-      message: (json) => listener.take(parse(json)),
+      message: (json) => listener.take(parse(json), json),
       batch: () => undefined,
       portBytes: (carrier, port, bytes, ageMs) => listener.portBytes(carrier, port, bytes, ageMs),
     });

@@ -10,6 +10,7 @@ import { createIntakes } from './intake.js';
 import { openLedgerPipe, type LedgerEntry } from './ledger-pipe.js';
 import { tellLauncher } from './launcher.js';
 import { openLink, type LinkEnd } from './link.js';
+import { createSpare } from './spare.js';
 import { createSwitchboard, type Switchboard } from './switchboard.js';
 
 /** What the launcher says. */
@@ -34,6 +35,8 @@ const keeper = startKeeper(folder, (why) =>
     : log.error(`what a restart goes on from can’t be written: ${why}`),
 );
 
+const spare = createSpare(folder);
+
 /** Closing takes no longer than this: what sounds was released at its beginning. */
 const LONGEST_CLOSE_MS = 3000;
 
@@ -41,6 +44,7 @@ const LONGEST_CLOSE_MS = 3000;
 let end = (): void => process.exit(0);
 
 function begin(owed: LedgerEntry[]): void {
+  spare.stop();
   const ledger = openLedgerPipe(ledgerFd === undefined ? null : Number(ledgerFd));
   let link: LinkEnd | null = null;
   const board = createSwitchboard(
@@ -55,10 +59,11 @@ function begin(owed: LedgerEntry[]): void {
       intakes: createIntakes(),
     },
     randomUUID(),
+    spare.engine(),
   );
   lastState = board.kept;
   keeper.begin();
-  const { show, live } = readKept(folder);
+  const { show, live } = readKept(folder, spare.known());
   board.begin(show, live, owed);
   log.info(show ? `plays “${show.placed.show.settings.name}”` : 'has no show yet');
   link = openLink(
@@ -69,7 +74,7 @@ function begin(owed: LedgerEntry[]): void {
         board.take({ t: 'tellAll' });
       },
       left: () => board.left(),
-      take: (message) => board.take(message),
+      take: (message, json) => board.take(message, json),
       portBytes: (carrier, port, bytes, ageMs) => board.portBytes(carrier, port, bytes, ageMs),
       confused: (error) => log.error(`the server said what can’t be understood: ${String(error)}`),
     },

@@ -1,5 +1,5 @@
 /** The interface of the switchboard to everything but lines: the web server, the saved files, the copy of the ledger, and the turns of lines. */
-import type { Op, PlacedShow } from '@tawny-signal/core/edits';
+import type { Op } from '@tawny-signal/core/edits';
 import type { FromEngine, ShowMark } from '@tawny-signal/core/link/messages';
 import type { Intakes } from './intake.js';
 import type { KeptLive } from './kept-state.js';
@@ -23,7 +23,8 @@ export interface Outside {
 
 /** Saves the state for a restart, without delaying signals. */
 export interface Keeper {
-  show(mark: ShowMark, placed: PlacedShow): void;
+  /** @param json the server's message with the show, as it came: passing a text to a thread costs far less than passing a show */
+  show(json: string): void;
   ops(mark: ShowMark, ops: Op[]): void;
   live(live: KeptLive): void;
 }

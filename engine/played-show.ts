@@ -3,13 +3,14 @@ import { AT_THE_END } from '@tawny-signal/core/cues/order';
 import { applyOps, positionOf, type Op, type PlacedShow } from '@tawny-signal/core/edits';
 import { TABLES } from '@tawny-signal/core/show/tables';
 import type { Engine, EngineInput } from '@tawny-signal/core/engine';
-import type { Before, Restored, ShowMark } from '@tawny-signal/core/link/messages';
+import type { Before, Restored, ShowMark, ToEngine } from '@tawny-signal/core/link/messages';
 import { withLive, type LiveShow } from '@tawny-signal/core/show/live';
 import type { Mapping } from '@tawny-signal/core/show/mapping';
 import { bytesOfBase64 } from '@tawny-signal/core/base64';
 import { withCalledNote } from './called-note.js';
 import { positionBefore, tempoOf } from '@tawny-signal/core/time/transport';
-import { emptyShow } from '@tawny-signal/core/show';
+import { emptyShow, type Show } from '@tawny-signal/core/show';
+import { compileAhead, rowsOf } from './compile-ahead.js';
 import type { KeptShow } from './kept-state.js';
 import type { LeftBehind } from './left-behind.js';
 import type { Left } from './notes.js';
@@ -28,10 +29,12 @@ export interface PlayedShow {
   placed(): PlacedShow;
   armed(): boolean;
   setArmed(armed: boolean): void;
+  /** True while a large show that was taken is not played yet. What the server says of it waits. */
+  isCompiling(): boolean;
   /** True if the engine has no live state for this show, and wants the server's. */
   isFresh(): boolean;
-  /** Loads a show from the server. `before` restores the live state of a show that was not loaded until now. */
-  take(mark: ShowMark, show: PlacedShow, before: Before | null): void;
+  /** Loads a show from the server. `before` restores the live state of a show that was not loaded until now. @param json the message as it came */
+  take(message: Extract<ToEngine, { t: 'show' }>, json: string): void;
   takeOps(mark: ShowMark, ops: Op[]): void;
   /** Signals have switched banks. */
   takeLive(live: LiveShow): void;
@@ -53,23 +56,30 @@ export interface PlayedShowParts {
   outside: Outside;
   /** New lines or senders have been numbered. */
   numbersChanged(): void;
+  /** A large show that was taken is played now. */
+  compiled(): void;
 }
 
+/** A show with fewer rows than this is compiled at once, in some milliseconds. */
+const FEW_ROWS = 200;
 /** Edits with more rows than this load the whole show. */
 const MOST_REPLACED = 16;
 
-/** Returns the mappings that the ops replace in place; null if the ops do anything else. */
+/** Returns the mappings that the ops replace in place, or add after the last one; null if the ops do anything else. */
 function replacedIn(placed: PlacedShow, ops: readonly Op[]): Mapping[] | null {
+  if (ops.length > MOST_REPLACED) return null;
   const rows: Mapping[] = [];
+  const { mappings } = placed.show;
+  const last = mappings.at(-1);
+  let end = last ? positionOf(placed, 'mappings', last.id) : -Infinity;
   for (const op of ops) {
     if (op.op !== 'put' || op.table !== 'mappings') return null;
-    if (positionOf(placed, 'mappings', op.row.id) !== op.position) return null;
+    const isKnown = mappings.some(({ id }) => id === op.row.id) || rows.some(({ id }) => id === op.row.id);
+    if (isKnown ? positionOf(placed, 'mappings', op.row.id) !== op.position : op.position <= end) return null;
+    if (!isKnown) end = op.position;
     rows.push(op.row);
   }
-  const known = placed.show.mappings;
-  return rows.length <= MOST_REPLACED && rows.every(({ id }) => known.some((row) => row.id === id))
-    ? rows
-    : null;
+  return rows;
 }
 
 export function createPlayedShow(parts: PlayedShowParts): PlayedShow {
@@ -78,6 +88,10 @@ export function createPlayedShow(parts: PlayedShowParts): PlayedShow {
   let placed: PlacedShow = { show: emptyShow('Nothing yet'), position: {} };
   let armed = true;
   let fresh = true;
+  /** True while the rows of the next show are compiled. */
+  let compiling = false;
+  /** Somebody has armed the show or made it safe meanwhile: that holds. */
+  let armedMeanwhile = false;
   /** State that names moments which are missing in the kept show. The server's show may have them. */
   let unresolved: Omit<Before, 'armed'> | null = null;
 
@@ -94,6 +108,34 @@ export function createPlayedShow(parts: PlayedShowParts): PlayedShow {
     return senders.number([...mappings, ...routes, ...moments, ...timeOutputs, ...motions]);
   }
 
+  /** Compiles the rows of a show that is going to be loaded, while signals of the one before it are played. */
+  function compileFirst(show: Show, then: () => void): void {
+    if (rowsOf(show) < FEW_ROWS) return then();
+    // As `number` is going to count new lines.
+    const lineIndex = new Map(lines().indexes);
+    for (const { id } of show.lines) if (!lineIndex.has(id)) lineIndex.set(id, lineIndex.size);
+    compileAhead(show, lineIndex, give, () => {
+      compiling = false;
+      then();
+      parts.compiled();
+    });
+    compiling = true;
+  }
+
+  function begins(next: ShowMark, show: PlacedShow, before: Before | null): void {
+    if (before && before.armed !== null && !armedMeanwhile) setArmed(before.armed);
+    armedMeanwhile = false;
+    mark = next;
+    leftBehind.find(show.show.lines, true);
+    load(show);
+    if (before) restore(before);
+    else if (unresolved) restore({ ...unresolved, transport: null, levels: {} }, true);
+    else releases.owed();
+    unresolved = null;
+    fresh = false;
+    telling().changed();
+  }
+
   /** Applies an edit in the cheapest way, so that signals hardly wait for it. */
   function edit(ops: Op[]): void {
     if (ops.every((op) => op.op !== 'settings' && TABLES[op.table].ofTheOrder)) {
@@ -103,13 +145,12 @@ export function createPlayedShow(parts: PlayedShowParts): PlayedShow {
     }
     const rows = replacedIn(placed, ops);
     if (!rows) return load(applyOps(placed, ops));
-    const mappings = [...placed.show.mappings];
+    placed = applyOps(placed, ops);
+    if (numberSenders()) parts.numbersChanged();
     for (const row of rows) {
-      const order = mappings.findIndex(({ id }) => id === row.id);
-      mappings[order] = row;
+      const order = placed.show.mappings.findIndex(({ id }) => id === row.id);
       give({ t: 'mapping', row, order });
     }
-    placed = { ...placed, show: { ...placed.show, mappings } };
   }
 
   function load(next: PlacedShow): void {
@@ -190,20 +231,15 @@ export function createPlayedShow(parts: PlayedShowParts): PlayedShow {
     mark: () => mark,
     placed: () => placed,
     armed: () => armed,
-    setArmed,
+    setArmed(next) {
+      armedMeanwhile = compiling;
+      setArmed(next);
+    },
+    isCompiling: () => compiling,
     isFresh: () => fresh,
-    take(next, show, before) {
-      if (before && before.armed !== null) setArmed(before.armed);
-      mark = next;
-      outside.keeper.show(next, show);
-      leftBehind.find(show.show.lines, true);
-      load(show);
-      if (before) restore(before);
-      else if (unresolved) restore({ ...unresolved, transport: null, levels: {} }, true);
-      else releases.owed();
-      unresolved = null;
-      fresh = false;
-      telling().changed();
+    take({ mark: next, placed: show, before }, json) {
+      outside.keeper.show(json);
+      compileFirst(show.show, () => begins(next, show, before));
     },
     takeOps(next, ops) {
       if (!mark || next.showId !== mark.showId || next.rev !== mark.rev + 1)

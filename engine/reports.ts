@@ -143,6 +143,7 @@ export function createReports(
   return {
     note,
     bad(line, reason, bytes) {
+      line.totals.inBytes += bytes.length;
       line.totals.badCount++;
       line.changed = true;
       line.lastBad = { at: Date.now(), reason, bytes: [...bytes.subarray(0, 24)] };

@@ -129,6 +129,52 @@ const hexOf = (signal: Signal): string => Buffer.from(encodeSignal(signal)).toSt
 
 const f32 = (value: number): string => String(Math.fround(value));
 
+test('a large show is compiled while the one before it plays: arming comes through, and what is about the new one waits', async () => {
+  const { show } = placed;
+  const [first] = show.mappings;
+  const more = Array.from({ length: 400 }, (_, at) => ({
+    ...first!,
+    id: `more-${at}`,
+    on: at % 20 === 0,
+  }));
+  const quiet = { ...show.mappings[0]!, on: false };
+  const large = { ...placed, show: { ...show, mappings: [quiet, ...show.mappings.slice(1), ...more] } };
+  const before = { armed: true, standingBy: null, called: null, transport: null, finished: [], levels: {} };
+  const showOf = (): string | undefined => board.joined().mark?.showId;
+  tell({ t: 'show', mark: { showId: 'a long pier', rev: 1 }, placed: large, before });
+  tell({ t: 'ops', mark: { showId: 'a long pier', rev: 2 }, ops: [] });
+  tell({ t: 'armed', armed: false });
+  expect([showOf(), board.joined().armed]).toEqual([MARK.showId, false]);
+  tell({ t: 'armed', armed: true });
+  // The show from before is played meanwhile.
+  midi(0x99, 36, 100);
+  tell({ t: 'armed', armed: false });
+  await until(() => showOf() === 'a long pier', 'it is played');
+  // The edit that waited was taken, and nobody has armed a show that was made safe.
+  await until(() => board.joined().mark?.rev === 2, 'the edit is taken');
+  expect(board.joined().armed).toBe(false);
+  await until(() => received.length === 1, 'it was played');
+  tell({ t: 'armed', armed: true });
+  midi(0x89, 36, 0, 0x99, 36, 100);
+  // Every twentieth of the 400 hears it, and the one that was switched off does not.
+  await until(() => received.length === 21, 'they are heard');
+});
+
+test('a mapping that is added at the end is played at once, and so is one before the others', async () => {
+  const { show, position } = placed;
+  const [first] = show.mappings;
+  const place = (id: string): number => position[`mappings ${id}`] ?? 0;
+  const at = (id: string, where: number): Op =>
+    ({ op: 'put', table: 'mappings', row: { ...first!, id, name: id }, position: where }) as Op;
+  const last = Math.max(...show.mappings.map(({ id }) => place(id)));
+  edit([at('at the end', last + 1), at('after it', last + 2)]);
+  midi(0x99, 36, 100, 0x89, 36, 0);
+  await until(() => received.length === 3, 'three are heard');
+  edit([at('before all', -5)]);
+  midi(0x99, 36, 100);
+  await until(() => received.length === 7, 'four are heard');
+});
+
 test('a pad becomes an OSC message at the water screen, its force carried across', async () => {
   midi(0x99, 36, 100);
   await until(() => received.length === 1, 'it arrived');

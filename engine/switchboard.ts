@@ -6,7 +6,6 @@ import { createEngine, type EngineInput } from '@tawny-signal/core/engine';
 import type { InputOf } from '@tawny-signal/core/engine/input';
 import { createLedger } from '@tawny-signal/core/ledger';
 import type { Hello, ToEngine } from '@tawny-signal/core/link/messages';
-import { rangeOf } from '@tawny-signal/core/sends';
 import type { Signal } from '@tawny-signal/core/signal';
 import { createCarriers } from './carriers.js';
 import { createCauses } from './causes.js';
@@ -27,10 +26,13 @@ import { createTallies } from './tallies.js';
 import { createMotionsTold } from './motions-told.js';
 import { createTelling } from './telling.js';
 import { createTraces } from './traces.js';
+import { triedSend } from './tried-send.js';
+import { createWaitingMessages } from './waiting-messages.js';
 import { createWaker } from './waker.js';
 
 export interface Switchboard {
-  take(message: ToEngine): void;
+  /** @param json the message as it came, if it came as text */
+  take(message: ToEngine, json?: string): void;
   /** Takes bytes from a port that a browser or stand-in carries. @param ageMs how long ago they arrived there */
   portBytes(carrier: number, port: number, bytes: Uint8Array, ageMs?: number): void;
   /** Starts from the files and the ledger of the engine process before this one. */
@@ -45,9 +47,8 @@ export interface Switchboard {
   close(): Promise<void>;
 }
 
-/** @param instance identifies this process */
-export function createSwitchboard(outside: Outside, instance: string): Switchboard {
-  const engine = createEngine();
+/** @param instance identifies this process. @param engine may have compiled rows of the show that is loaded first (./spare) */
+export function createSwitchboard(outside: Outside, instance: string, engine = createEngine()): Switchboard {
   const senders = createSenders();
   const carriers = createCarriers(outside.portBytes);
   const traces = createTraces();
@@ -81,6 +82,7 @@ export function createSwitchboard(outside: Outside, instance: string): Switchboa
     senders,
     tallies,
     outside,
+    compiled: () => waiting.takeAll(),
     numbersChanged: () => outside.tell({ t: 'indexes', indexes: indexesNow() }),
   });
   const motionsTold = createMotionsTold(engine, outside);
@@ -178,9 +180,7 @@ export function createSwitchboard(outside: Outside, instance: string): Switchboa
 
   function heardBad(index: number, reason: string, bytes: Uint8Array): void {
     const line = lines.byIndex[index];
-    if (!line) return;
-    line.totals.inBytes += bytes.length;
-    reports.bad(line, reason, bytes);
+    if (line) reports.bad(line, reason, bytes);
   }
 
   function gone(index: number): void {
@@ -208,10 +208,13 @@ export function createSwitchboard(outside: Outside, instance: string): Switchboa
     senders: senders.all(),
   });
 
-  function take(message: ToEngine): void {
+  const waiting = createWaitingMessages(() => played.isCompiling(), take);
+
+  function take(message: ToEngine, json?: string): void {
+    if (waiting.keep(message, json)) return;
     switch (message.t) {
       case 'show':
-        return played.take(message.mark, message.placed, message.before);
+        return played.take(message, json ?? JSON.stringify(message));
       case 'ops':
         return played.takeOps(message.mark, message.ops);
       case 'armed':
@@ -229,10 +232,8 @@ export function createSwitchboard(outside: Outside, instance: string): Switchboa
         return motionsTold.watch(message.on);
       case 'try':
         return give({ t: 'tryMapping', id: message.mappingId, pressed: message.pressed });
-      case 'tryLine': {
-        const { lineId, pressed, value = rangeOf(message.send)[1] } = message;
-        return give({ t: 'trySend', send: { ...message.send, lineId }, pressed, value });
-      }
+      case 'tryLine':
+        return give(triedSend(message));
       case 'restoreRoute':
         give({ t: 'openRoute', id: message.routeId });
         return reports.routesChanged();

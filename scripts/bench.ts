@@ -13,6 +13,7 @@ import { benchRoundTrip, type Trip, type TripFigures } from '../bench/round-trip
 import { benchPresses } from '../bench/presses.js';
 import { benchSheet } from '../bench/sheet.js';
 import { benchStepKinds } from '../bench/step-kinds.js';
+import { benchLargeShow } from '../bench/large-show.js';
 import { benchLtc } from '../bench/ltc.js';
 import { benchTicks } from '../bench/ticks.js';
 import { benchManyBrowsers } from '../bench/many-browsers.js';
@@ -269,6 +270,7 @@ const BENCHES: Record<string, () => void | Promise<void>> = {
   m: () => benchManyBrowsers(results),
   n: () => benchPresses(results),
   o: () => benchCrowd(results),
+  p: () => benchLargeShow(results),
   t: ticks,
   u: ltc,
   v: timeCost,

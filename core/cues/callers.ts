@@ -30,8 +30,18 @@ const MARK = 'call ';
 export const momentOfCaller = (id: string): string | null =>
   id.startsWith(MARK) ? id.slice(MARK.length, id.lastIndexOf(' ')) : null;
 
-/** Callers of the same moment have ids of their own, which no row has. */
-export function callersOf({ id, callers }: Moment): Mapping[] {
+const made = new WeakMap<Moment, readonly Mapping[]>();
+
+/** Callers of the same moment have ids of their own, which no row has. They are made once for each row. */
+export function callersOf(moment: Moment): readonly Mapping[] {
+  const known = made.get(moment);
+  if (known) return known;
+  const callers = makeCallers(moment);
+  made.set(moment, callers);
+  return callers;
+}
+
+function makeCallers({ id, callers }: Moment): Mapping[] {
   return callers.map((heard, at) => {
     // A release never calls: what is held is pressed.
     const hear: Hear = heard.message === 'held' ? { ...heard, message: 'pressed' } : heard;

@@ -171,3 +171,41 @@ test('what was recorded leaves again at the same instants, from inputs that are 
   );
   expect(things).toBeGreaterThan(runs(100) * 5);
 });
+
+/** The show without some of its mappings, so that others are loaded than before. */
+const without = (gone: readonly number[]): Show => ({
+  ...SHOW,
+  mappings: SHOW.mappings.filter((_, at) => !gone.includes(at)),
+  moments: SHOW.moments.map((one) => ({ ...one, callers: [pad(41, 'pressed')] })),
+});
+
+test('a show whose rows were compiled before it is loaded plays as one whose were not', () => {
+  const steps = fc.array(fc.tuple(fc.integer({ min: 0, max: 120 }), input), { minLength: 5, maxLength: 30 });
+  const other = fc.array(fc.nat(MAPPINGS.length - 1), { maxLength: 3 });
+  fc.assert(
+    fc.property(steps, steps, other, fc.nat(20), fc.nat(20), (first, second, gone, from, to) => {
+      const [plain, ahead] = [createEngine(7), createEngine(7)];
+      let now = 0;
+      const both = (given: EngineInput): void =>
+        expect(left(ahead.take(given, now))).toEqual(left(plain.take(given, now)));
+      const play = (list: typeof first): void => {
+        for (const [ms, one] of list) {
+          now += ms;
+          both({ t: 'wake' });
+          both(one);
+        }
+      };
+      both({ t: 'show', show: SHOW, lineIndex: LINES });
+      play(first);
+      const next = without(gone);
+      // Any part of it, also twice, and for lines that are elsewhere by then.
+      for (const lineIndex of [new Map([...LINES].reverse()), LINES])
+        expect(left(ahead.take({ t: 'prepare', show: next, lineIndex, from, to }, now))).toEqual([]);
+      play(second);
+      both({ t: 'show', show: next, lineIndex: LINES });
+      play(first);
+      expect(ahead.wakeAt()).toBe(plain.wakeAt());
+    }),
+    { numRuns: runs(60) },
+  );
+});

@@ -132,9 +132,10 @@ function cellsOf({ source: { hear } }: CompiledMapping): number[] | null {
   const channels = channelsOf(hear);
   const [from, to] = numbersOf(hear);
   if (channels.length === 16 && to - from === 127) return null;
-  return channels.flatMap((channel) =>
-    Array.from({ length: to - from + 1 }, (_, at) => (channel << 7) | (from + at)),
-  );
+  const cells: number[] = [];
+  for (const channel of channels)
+    for (let number = from; number <= to; number++) cells.push((channel << 7) | number);
+  return cells;
 }
 
 function addToGroup({ wide, cells }: Group, mapping: CompiledMapping): void {

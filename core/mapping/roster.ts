@@ -35,18 +35,33 @@ export interface LinePlaces {
   isMuted(id: string | null): boolean;
 }
 
+/** @param lineIndex the index of each line, by its id */
+export function placesOf({ lines }: Show, lineIndex: ReadonlyMap<string, number>): LinePlaces {
+  const muted = new Set(lines.filter((line) => line.muted).map((line) => line.id));
+  return {
+    indexOf: (id) => (id === null ? -1 : (lineIndex.get(id) ?? -1)),
+    isMuted: (id) => id !== null && muted.has(id),
+  };
+}
+
+interface Replaced {
+  before: CompiledMapping | null;
+  after: CompiledMapping | null;
+}
+
 export interface Roster {
   /** Loads a show, or an edited version of the current one. */
-  load(show: Show, places: LinePlaces, now: number): void;
+  /** @param listeners rows that other parts add: they come after all of the sheet */
+  load(show: Show, listeners: readonly Mapping[], places: LinePlaces, now: number): void;
+  /** Replaces the rows that other parts add. */
+  takeListeners(listeners: readonly Mapping[], now: number): void;
+  /** Compiles a row that `load` is going to be given, for these places: then `load` takes much less time. */
+  prepare(row: Mapping, places: LinePlaces): void;
   /**
    * Replaces one mapping in place. The cost depends on that mapping, not on the size of the show.
    * @param order its place in the sheet. @returns the compiled mapping before and after; null for none
    */
-  replace(
-    row: Mapping,
-    order: number,
-    now: number,
-  ): { before: CompiledMapping | null; after: CompiledMapping | null };
+  replace(row: Mapping, order: number, now: number): Replaced;
   index(): MappingIndex;
   get(id: string): CompiledMapping | undefined;
   all(): Iterable<CompiledMapping>;
@@ -86,6 +101,16 @@ function asBefore(
   return before;
 }
 
+const linesOf = ({ hear: { lineId }, sends }: Mapping, places: LinePlaces): MappingLines => ({
+  inLine: places.isMuted(lineId) ? -1 : places.indexOf(lineId),
+  outs: sends.map((send) => ({ line: places.indexOf(send.lineId), muted: places.isMuted(send.lineId) })),
+});
+
+/** The order of the rows that other parts add: after all mappings of the sheet. */
+const AFTER_ALL = 1e9;
+/** So many changed mappings are moved in the index one by one; with more it is built anew. */
+const MOST_MOVED = 64;
+
 const canHold = (mapping: CompiledMapping): boolean =>
   mapping.holds || mapping.sends.some((send) => send.releases.length > 0);
 
@@ -99,23 +124,28 @@ export function createRoster({ forget, end, report, touch }: RosterStage, seed: 
   let banks: readonly Bank[] = [];
   let banksOn: ReadonlySet<string> = new Set<string>();
   let shifts = false;
+  let listeners: readonly Mapping[] = [];
   let index = createIndex();
+  /** Rows that were compiled before they were loaded. */
+  const prepared = new WeakMap<Mapping, CompiledMapping>();
   let places: LinePlaces = { indexOf: () => -1, isMuted: () => false };
 
   const isLive = (source: Mapping): boolean => [...banksOf(source)].every((id) => banksOn.has(id));
 
+  /** Takes what was prepared for a row; compiles it if nothing was, or for other places. */
+  function make(row: Mapping, order: number, lines: MappingLines): CompiledMapping {
+    const ready = prepared.get(row);
+    prepared.delete(row);
+    if (!ready || !sameLines(ready, lines)) return compileMapping(row, order, lines, seed);
+    ready.order = order;
+    return ready;
+  }
+
   function compile(row: Mapping, order: number): CompiledMapping {
-    const { lineId } = row.hear;
-    const lines = {
-      inLine: places.isMuted(lineId) ? -1 : places.indexOf(lineId),
-      outs: row.sends.map((send) => ({
-        line: places.indexOf(send.lineId),
-        muted: places.isMuted(send.lineId),
-      })),
-    };
+    const lines = linesOf(row, places);
     const known = asBefore(byId.get(row.id), row, order, lines);
     if (known) return known;
-    const made = compileMapping(row, order, lines, seed);
+    const made = make(row, order, lines);
     made.live = isLive(row);
     return made;
   }
@@ -152,13 +182,61 @@ export function createRoster({ forget, end, report, touch }: RosterStage, seed: 
     }
   }
 
+  function replace(row: Mapping, order: number, now: number): Replaced {
+    const before = byId.get(row.id) ?? null;
+    const banksBefore = before ? banksOf(before.source) : [];
+    const after = row.on ? compile(row, order) : null;
+    for (const id of banksBefore)
+      byBank.set(
+        id,
+        byBank.get(id)!.filter((one) => one !== before),
+      );
+    if (after) {
+      byId.set(row.id, after);
+      joinBanks(after);
+    } else byId.delete(row.id);
+    if (after === before) {
+      if (after) setLive(after, now);
+      return { before, after };
+    }
+    if (before) {
+      takeOver(before, after ?? undefined, now);
+      forget([before]);
+      index.remove(before);
+      holders = holders.filter((one) => one !== before);
+    }
+    if (after) {
+      index.add(after);
+      if (canHold(after)) holders.push(after);
+      shifts ||= after.shift >= 0;
+    }
+    return { before, after };
+  }
+
   return {
-    load(show, where, now) {
+    prepare: (row, where) => void prepared.set(row, compileMapping(row, 0, linesOf(row, where), seed)),
+    load(show, added, where, now) {
       const before = byId;
       places = where;
       ({ banks } = show);
       banksOn = new Set(banks.filter((bank) => bank.on).map((bank) => bank.id));
-      const compiled = show.mappings.flatMap((row, order) => (row.on ? [compile(row, order)] : []));
+      listeners = added;
+      const compiled: CompiledMapping[] = [];
+      const come: CompiledMapping[] = [];
+      let lastOrder = -1;
+      let moved = false;
+      const take = (row: Mapping, order: number): void => {
+        if (!row.on) return;
+        const known = before.get(row.id);
+        const orderBefore = known?.order ?? lastOrder;
+        const mapping = compile(row, order);
+        compiled.push(mapping);
+        if (mapping !== known) return void come.push(mapping);
+        moved ||= orderBefore < lastOrder;
+        lastOrder = orderBefore;
+      };
+      show.mappings.forEach(take);
+      added.forEach((row, at) => take(row, AFTER_ALL + at));
       byId = new Map(compiled.map((mapping) => [mapping.source.id, mapping]));
       const gone = new Set<CompiledMapping>();
       for (const mapping of before.values()) {
@@ -173,40 +251,23 @@ export function createRoster({ forget, end, report, touch }: RosterStage, seed: 
       for (const mapping of compiled) joinBanks(mapping);
       holders = compiled.filter(canHold);
       shifts = compiled.some((mapping) => mapping.shift >= 0);
-      index = createIndex();
-      for (const mapping of compiled) index.add(mapping);
+      if (moved || gone.size + come.length > MOST_MOVED) {
+        index = createIndex();
+        for (const mapping of compiled) index.add(mapping);
+        return;
+      }
+      for (const mapping of gone) index.remove(mapping);
+      for (const mapping of come) index.add(mapping);
     },
 
-    replace(row, order, now) {
-      const before = byId.get(row.id) ?? null;
-      const banksBefore = before ? banksOf(before.source) : [];
-      const after = row.on ? compile(row, order) : null;
-      for (const id of banksBefore)
-        byBank.set(
-          id,
-          byBank.get(id)!.filter((one) => one !== before),
-        );
-      if (after) {
-        byId.set(row.id, after);
-        joinBanks(after);
-      } else byId.delete(row.id);
-      if (after === before) {
-        if (after) setLive(after, now);
-        return { before, after };
-      }
-      if (before) {
-        takeOver(before, after ?? undefined, now);
-        forget([before]);
-        index.remove(before);
-        holders = holders.filter((one) => one !== before);
-      }
-      if (after) {
-        index.add(after);
-        if (canHold(after)) holders.push(after);
-        shifts ||= after.shift >= 0;
-      }
-      return { before, after };
+    takeListeners(next, now) {
+      const kept = new Set(next.map(({ id }) => id));
+      for (const row of listeners) if (!kept.has(row.id)) replace({ ...row, on: false }, AFTER_ALL, now);
+      next.forEach((row, at) => replace(row, AFTER_ALL + at, now));
+      listeners = next;
     },
+
+    replace,
 
     index: () => index,
     get: (id) => byId.get(id),

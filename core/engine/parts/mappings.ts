@@ -15,7 +15,6 @@ import { createPerformer, type Way } from '../../mapping/performer.js';
 import { createRoster } from '../../mapping/roster.js';
 import { createStraight } from '../../mapping/straight.js';
 import { createLineAssembler } from '../../midi/pairs.js';
-import type { Mapping } from '../../show/mapping.js';
 import type { ChannelSignal, Signal, SlotSignal } from '../../signal.js';
 import type { Tempo } from '../../time/tempo.js';
 import type { InputOf } from '../input.js';
@@ -35,8 +34,6 @@ export interface MappingsPart extends Part {
 }
 
 const NO_CHANGES: readonly HoldChange[] = [];
-/** The order of the rows that other parts add: after all mappings of the sheet. */
-const AFTER_ALL = 1e9;
 
 /** Returns what the control did, from the kind of signal. */
 function wayOf(signal: Signal): Way {
@@ -90,7 +87,6 @@ export function createMappingsPart(stage: Stage, seed: number): MappingsPart {
   const down = new Set<number>();
   const assembler = createLineAssembler();
   const holdChanges = new Set<CompiledMapping>();
-  let listeners: readonly Mapping[] = [];
   let fired: CompiledMapping[] = [];
   let wasArmed = true;
   /** The banks and the tempo when lamps were last updated. */
@@ -171,14 +167,6 @@ export function createMappingsPart(stage: Stage, seed: number): MappingsPart {
     }
   }
 
-  /** Replaces the rows that other parts add to the sheet. */
-  function takeListeners(next: readonly Mapping[], now: number): void {
-    const kept = new Set(next.map(({ id }) => id));
-    for (const row of listeners) if (!kept.has(row.id)) roster.replace({ ...row, on: false }, AFTER_ALL, now);
-    next.forEach((row, at) => roster.replace(row, AFTER_ALL + at, now));
-    listeners = next;
-  }
-
   function replace({ row, order }: InputOf<'mapping'>, now: number): void {
     const { before, after } = roster.replace(row, order, now);
     answers.replace(before, after);
@@ -201,10 +189,12 @@ export function createMappingsPart(stage: Stage, seed: number): MappingsPart {
   }
 
   return {
+    prepare(rows, lines) {
+      for (const row of rows) if (row.on) roster.prepare(row, lines);
+    },
     load({ show, whole, lines, listeners: wanted }, now) {
-      if (whole) roster.load(show, lines, now);
-      takeListeners(wanted, now);
-      if (!whole) return;
+      if (!whole) return roster.takeListeners(wanted, now);
+      roster.load(show, wanted, lines, now);
       answers.load(roster.all(), lineOf);
       fired = fired.filter((mapping) => roster.get(mapping.source.id) === mapping);
       if (!roster.wantsShift()) down.clear();
