@@ -3,6 +3,7 @@ import { mkdirSync } from 'node:fs';
 import { parentPort, workerData } from 'node:worker_threads';
 import { applyOps } from '@tawny-signal/core/edits';
 import { LIVE_FILE, readKept, SHOW_FILE, writeKept, type KeptLive, type KeptShow } from './kept-state.js';
+import type { ToEngine } from '@tawny-signal/core/link/messages';
 import type { ToKeeper } from './keeper.js';
 
 if (!parentPort) throw new Error('keeper-thread.ts runs as a worker thread only');
@@ -59,11 +60,13 @@ function take(message: ToKeeper): void {
       showChanged = true;
       return soon();
     }
-    case 'ops':
+    case 'ops': {
       if (!show) return;
-      show = { mark: message.mark, placed: applyOps(show.placed, message.ops) };
+      const { mark, ops } = JSON.parse(message.json) as Extract<ToEngine, { t: 'ops' }>;
+      show = { mark, placed: applyOps(show.placed, ops) };
       showChanged = true;
       return soon();
+    }
     case 'live':
       ({ live } = message);
       return soon();

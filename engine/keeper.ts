@@ -1,7 +1,5 @@
 /** Passes the state for a restart to a thread that writes it, so that no signal waits for a disk. */
 import { Worker } from 'node:worker_threads';
-import type { Op } from '@tawny-signal/core/edits';
-import type { ShowMark } from '@tawny-signal/core/link/messages';
 import type { KeptLive } from './kept-state.js';
 import type { Keeper } from './outside.js';
 
@@ -10,7 +8,8 @@ export type ToKeeper =
   | { t: 'begin' }
   /** The server's message with a show, in JSON. */
   | { t: 'show'; json: string }
-  | { t: 'ops'; mark: ShowMark; ops: Op[] }
+  /** The server's message with an edit, in JSON. */
+  | { t: 'ops'; json: string }
   | { t: 'live'; live: KeptLive }
   /** Writes what is still waiting, and ends. */
   | { t: 'close' };
@@ -31,7 +30,7 @@ export function startKeeper(folder: string, failed: (why: string | null) => void
   return {
     begin: () => say({ t: 'begin' }),
     show: (json) => say({ t: 'show', json }),
-    ops: (mark, ops) => say({ t: 'ops', mark, ops }),
+    ops: (json) => say({ t: 'ops', json }),
     live: (live) => say({ t: 'live', live }),
     close: () =>
       new Promise((done) => {

@@ -1,6 +1,5 @@
 /** The interface of the switchboard to everything but lines: the web server, the saved files, the copy of the ledger, and the turns of lines. */
-import type { Op } from '@tawny-signal/core/edits';
-import type { FromEngine, ShowMark } from '@tawny-signal/core/link/messages';
+import type { FromEngine } from '@tawny-signal/core/link/messages';
 import type { Intakes } from './intake.js';
 import type { KeptLive } from './kept-state.js';
 import type { LedgerPipe } from './ledger-pipe.js';
@@ -25,6 +24,7 @@ export interface Outside {
 export interface Keeper {
   /** @param json the server's message with the show, as it came: passing a text to a thread costs far less than passing a show */
   show(json: string): void;
-  ops(mark: ShowMark, ops: Op[]): void;
+  /** @param json the server's message with the edit, as it came */
+  ops(json: string): void;
   live(live: KeptLive): void;
 }

@@ -35,7 +35,7 @@ export interface PlayedShow {
   isFresh(): boolean;
   /** Loads a show from the server. `before` restores the live state of a show that was not loaded until now. @param json the message as it came */
   take(message: Extract<ToEngine, { t: 'show' }>, json: string): void;
-  takeOps(mark: ShowMark, ops: Op[]): void;
+  takeOps(message: Extract<ToEngine, { t: 'ops' }>, json: string): void;
   /** Signals have switched banks. */
   takeLive(live: LiveShow): void;
   /** Starts from the files and the ledger of the engine process before this one. */
@@ -241,11 +241,20 @@ export function createPlayedShow(parts: PlayedShowParts): PlayedShow {
       outside.keeper.show(json);
       compileFirst(show.show, () => begins(next, show, before));
     },
-    takeOps(next, ops) {
+    takeOps({ mark: next, ops }, json) {
       if (!mark || next.showId !== mark.showId || next.rev !== mark.rev + 1)
         return outside.tell({ t: 'wantShow' });
+      outside.keeper.ops(json);
+      if (ops.length >= FEW_ROWS) {
+        const base = placed;
+        const edited = applyOps(base, ops);
+        return compileFirst(edited.show, () => {
+          mark = next;
+          // Signals may have switched banks meanwhile.
+          load(placed === base ? edited : applyOps(placed, ops));
+        });
+      }
       mark = next;
-      outside.keeper.ops(next, ops);
       edit(ops);
     },
     takeLive(live) {

@@ -160,6 +160,22 @@ test('a large show is compiled while the one before it plays: arming comes throu
   await until(() => received.length === 21, 'they are heard');
 });
 
+test('an edit of many rows is compiled while signals are played, and keeps what they switch meanwhile', async () => {
+  const { show } = placed;
+  const [first] = show.mappings;
+  const ops = Array.from({ length: 300 }, (_, at): Op => {
+    const row = { ...first!, id: `more-${at}`, name: `More ${at}`, on: at < 5 };
+    return { op: 'put', table: 'mappings', row, position: 10_000 + at };
+  });
+  edit(ops);
+  expect(board.joined().mark?.rev).toBe(MARK.rev);
+  midi(0x99, 36, 100, 0x89, 36, 0);
+  await until(() => board.joined().mark?.rev === rev, 'it is played');
+  midi(0x99, 36, 100);
+  // One from before, then that one and five of the new ones.
+  await until(() => received.length === 7, 'they are heard');
+});
+
 test('a mapping that is added at the end is played at once, and so is one before the others', async () => {
   const { show, position } = placed;
   const [first] = show.mappings;

@@ -216,7 +216,7 @@ export function createSwitchboard(outside: Outside, instance: string, engine = c
       case 'show':
         return played.take(message, json ?? JSON.stringify(message));
       case 'ops':
-        return played.takeOps(message.mark, message.ops);
+        return played.takeOps(message, json ?? JSON.stringify(message));
       case 'armed':
         return played.setArmed(message.armed);
       case 'order':

@@ -214,7 +214,10 @@ export function createRoster({ forget, end, report, touch }: RosterStage, seed: 
   }
 
   return {
-    prepare: (row, where) => void prepared.set(row, compileMapping(row, 0, linesOf(row, where), seed)),
+    prepare(row, where) {
+      if (byId.get(row.id)?.source !== row)
+        prepared.set(row, compileMapping(row, 0, linesOf(row, where), seed));
+    },
     load(show, added, where, now) {
       const before = byId;
       places = where;
