@@ -31,6 +31,8 @@ export interface PlayedShow {
   setArmed(armed: boolean): void;
   /** True while a large show that was taken is not played yet. What the server says of it waits. */
   isCompiling(): boolean;
+  /** Compiles no more: the engine ends. */
+  stop(): void;
   /** True if the engine has no live state for this show, and wants the server's. */
   isFresh(): boolean;
   /** Loads a show from the server. `before` restores the live state of a show that was not loaded until now. @param json the message as it came */
@@ -90,6 +92,7 @@ export function createPlayedShow(parts: PlayedShowParts): PlayedShow {
   let fresh = true;
   /** True while the rows of the next show are compiled. */
   let compiling = false;
+  let stopCompiling = (): void => undefined;
   /** Somebody has armed the show or made it safe meanwhile: that holds. */
   let armedMeanwhile = false;
   /** State that names moments which are missing in the kept show. The server's show may have them. */
@@ -114,7 +117,7 @@ export function createPlayedShow(parts: PlayedShowParts): PlayedShow {
     // As `number` is going to count new lines.
     const lineIndex = new Map(lines().indexes);
     for (const { id } of show.lines) if (!lineIndex.has(id)) lineIndex.set(id, lineIndex.size);
-    compileAhead(show, lineIndex, give, () => {
+    stopCompiling = compileAhead(show, lineIndex, give, () => {
       compiling = false;
       then();
       parts.compiled();
@@ -236,6 +239,7 @@ export function createPlayedShow(parts: PlayedShowParts): PlayedShow {
       setArmed(next);
     },
     isCompiling: () => compiling,
+    stop: () => stopCompiling(),
     isFresh: () => fresh,
     take({ mark: next, placed: show, before }, json) {
       outside.keeper.show(json);

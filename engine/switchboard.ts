@@ -290,10 +290,7 @@ export function createSwitchboard(outside: Outside, instance: string, engine = c
     },
     close() {
       give({ t: 'armed', armed: false });
-      waker.stop();
-      telling.stop();
-      motionsTold.stop();
-      reports.stop();
+      for (const part of [waker, played, telling, motionsTold, reports]) part.stop();
       return lines.closeAll();
     },
   };
