@@ -6,7 +6,7 @@ import type { Show } from '@tawny-signal/core/show';
 const AT_ONCE = 50;
 
 /** How many rows of a show are compiled: its mappings, and the controls that call its moments. */
-export const rowsOf = ({ mappings, moments }: Show): number =>
+const rowsOf = ({ mappings, moments }: Show): number =>
   mappings.length + moments.reduce((sum, { callers }) => sum + callers.length, 0);
 
 /**
@@ -29,5 +29,41 @@ export function compileAhead(
   next = setImmediate(() => step(0));
   return () => {
     if (next) clearImmediate(next);
+  };
+}
+
+/** A show with fewer rows than this is compiled at once, in some milliseconds. */
+const FEW_ROWS = 200;
+
+export interface Compiler {
+  /** True while a large show is being compiled that is not played yet. */
+  isBusy(): boolean;
+  /** Compiles what a show needs, and calls `then`, which loads it: at once for a small show. */
+  first(show: Show, then: () => void): void;
+  /** Compiles no more; `then` is not called. */
+  stop(): void;
+}
+
+/** @param indexes of the lines that are known by now. @param loaded is called after a large show was loaded */
+export function createCompiler(
+  indexes: () => ReadonlyMap<string, number>,
+  give: (input: EngineInput) => void,
+  loaded: () => void,
+): Compiler {
+  let stop: (() => void) | null = null;
+  return {
+    isBusy: () => stop !== null,
+    first(show, then) {
+      if (rowsOf(show) < FEW_ROWS) return then();
+      // New lines are going to be numbered in this order.
+      const lineIndex = new Map(indexes());
+      for (const { id } of show.lines) if (!lineIndex.has(id)) lineIndex.set(id, lineIndex.size);
+      stop = compileAhead(show, lineIndex, give, () => {
+        stop = null;
+        then();
+        loaded();
+      });
+    },
+    stop: () => stop?.(),
   };
 }

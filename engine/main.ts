@@ -10,7 +10,7 @@ import { createIntakes } from './intake.js';
 import { openLedgerPipe, type LedgerEntry } from './ledger-pipe.js';
 import { tellLauncher } from './launcher.js';
 import { openLink, type LinkEnd } from './link.js';
-import { createSpare } from './spare.js';
+import { getReady } from './spare.js';
 import { createSwitchboard, type Switchboard } from './switchboard.js';
 
 /** What the launcher says. */
@@ -35,7 +35,7 @@ const keeper = startKeeper(folder, (why) =>
     : log.error(`what a restart goes on from can’t be written: ${why}`),
 );
 
-const spare = createSpare(folder);
+const endReady = getReady(folder);
 
 /** Closing takes no longer than this: what sounds was released at its beginning. */
 const LONGEST_CLOSE_MS = 3000;
@@ -44,7 +44,7 @@ const LONGEST_CLOSE_MS = 3000;
 let end = (): void => process.exit(0);
 
 function begin(owed: LedgerEntry[]): void {
-  spare.stop();
+  const spare = endReady();
   const ledger = openLedgerPipe(ledgerFd === undefined ? null : Number(ledgerFd));
   let link: LinkEnd | null = null;
   const board = createSwitchboard(
@@ -59,11 +59,11 @@ function begin(owed: LedgerEntry[]): void {
       intakes: createIntakes(),
     },
     randomUUID(),
-    spare.engine(),
+    spare.engine,
   );
   lastState = board.kept;
   keeper.begin();
-  const { show, live } = readKept(folder, spare.known());
+  const { show, live } = readKept(folder, spare.known);
   board.begin(show, live, owed);
   log.info(show ? `plays “${show.placed.show.settings.name}”` : 'has no show yet');
   link = openLink(

@@ -9,8 +9,8 @@ import type { Mapping } from '@tawny-signal/core/show/mapping';
 import { bytesOfBase64 } from '@tawny-signal/core/base64';
 import { withCalledNote } from './called-note.js';
 import { positionBefore, tempoOf } from '@tawny-signal/core/time/transport';
-import { emptyShow, type Show } from '@tawny-signal/core/show';
-import { compileAhead, rowsOf } from './compile-ahead.js';
+import { emptyShow } from '@tawny-signal/core/show';
+import { createCompiler } from './compile-ahead.js';
 import type { KeptShow } from './kept-state.js';
 import type { LeftBehind } from './left-behind.js';
 import type { Left } from './notes.js';
@@ -62,8 +62,6 @@ export interface PlayedShowParts {
   compiled(): void;
 }
 
-/** A show with fewer rows than this is compiled at once, in some milliseconds. */
-const FEW_ROWS = 200;
 /** Edits with more rows than this load the whole show. */
 const MOST_REPLACED = 16;
 
@@ -86,13 +84,11 @@ function replacedIn(placed: PlacedShow, ops: readonly Op[]): Mapping[] | null {
 
 export function createPlayedShow(parts: PlayedShowParts): PlayedShow {
   const { engine, lines, give, releases, leftBehind, telling, reports, senders, tallies, outside } = parts;
+  const compiler = createCompiler(() => lines().indexes, give, parts.compiled);
   let mark: ShowMark | null = null;
   let placed: PlacedShow = { show: emptyShow('Nothing yet'), position: {} };
   let armed = true;
   let fresh = true;
-  /** True while the rows of the next show are compiled. */
-  let compiling = false;
-  let stopCompiling = (): void => undefined;
   /** Somebody has armed the show or made it safe meanwhile: that holds. */
   let armedMeanwhile = false;
   /** State that names moments which are missing in the kept show. The server's show may have them. */
@@ -111,20 +107,6 @@ export function createPlayedShow(parts: PlayedShowParts): PlayedShow {
     return senders.number([...mappings, ...routes, ...moments, ...timeOutputs, ...motions]);
   }
 
-  /** Compiles the rows of a show that is going to be loaded, while signals of the one before it are played. */
-  function compileFirst(show: Show, then: () => void): void {
-    if (rowsOf(show) < FEW_ROWS) return then();
-    // As `number` is going to count new lines.
-    const lineIndex = new Map(lines().indexes);
-    for (const { id } of show.lines) if (!lineIndex.has(id)) lineIndex.set(id, lineIndex.size);
-    stopCompiling = compileAhead(show, lineIndex, give, () => {
-      compiling = false;
-      then();
-      parts.compiled();
-    });
-    compiling = true;
-  }
-
   function begins(next: ShowMark, show: PlacedShow, before: Before | null): void {
     if (before && before.armed !== null && !armedMeanwhile) setArmed(before.armed);
     armedMeanwhile = false;
@@ -140,14 +122,28 @@ export function createPlayedShow(parts: PlayedShowParts): PlayedShow {
   }
 
   /** Applies an edit in the cheapest way, so that signals hardly wait for it. */
-  function edit(ops: Op[]): void {
+  function edit(ops: Op[], next: ShowMark): void {
     if (ops.every((op) => op.op !== 'settings' && TABLES[op.table].ofTheOrder)) {
+      mark = next;
       placed = applyOps(placed, ops);
       if (numberSenders()) parts.numbersChanged();
       return give({ t: 'moments', show: placed.show });
     }
     const rows = replacedIn(placed, ops);
-    if (!rows) return load(applyOps(placed, ops));
+    if (rows) {
+      mark = next;
+      return replace(rows, ops);
+    }
+    const base = placed;
+    const edited = applyOps(base, ops);
+    compiler.first(edited.show, () => {
+      mark = next;
+      // Signals may have switched banks meanwhile.
+      load(placed === base ? edited : applyOps(placed, ops));
+    });
+  }
+
+  function replace(rows: readonly Mapping[], ops: Op[]): void {
     placed = applyOps(placed, ops);
     if (numberSenders()) parts.numbersChanged();
     for (const row of rows) {
@@ -235,31 +231,23 @@ export function createPlayedShow(parts: PlayedShowParts): PlayedShow {
     placed: () => placed,
     armed: () => armed,
     setArmed(next) {
-      armedMeanwhile = compiling;
+      armedMeanwhile = compiler.isBusy();
       setArmed(next);
     },
-    isCompiling: () => compiling,
-    stop: () => stopCompiling(),
+    isCompiling: () => compiler.isBusy(),
+    stop: () => compiler.stop(),
     isFresh: () => fresh,
     take({ mark: next, placed: show, before }, json) {
+      // A server that came while this show was compiled could not know that we had it.
+      if (!fresh && mark?.showId === next.showId && mark.rev === next.rev) return;
       outside.keeper.show(json);
-      compileFirst(show.show, () => begins(next, show, before));
+      compiler.first(show.show, () => begins(next, show, before));
     },
     takeOps({ mark: next, ops }, json) {
       if (!mark || next.showId !== mark.showId || next.rev !== mark.rev + 1)
         return outside.tell({ t: 'wantShow' });
       outside.keeper.ops(json);
-      if (ops.length >= FEW_ROWS) {
-        const base = placed;
-        const edited = applyOps(base, ops);
-        return compileFirst(edited.show, () => {
-          mark = next;
-          // Signals may have switched banks meanwhile.
-          load(placed === base ? edited : applyOps(placed, ops));
-        });
-      }
-      mark = next;
-      edit(ops);
+      edit(ops, next);
     },
     takeLive(live) {
       placed = withLive(placed, live);

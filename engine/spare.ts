@@ -16,11 +16,9 @@ const QUIET_MS = 2000;
 
 export interface Spare {
   /** The core engine, which has compiled what could be. */
-  engine(): Engine;
+  engine: Engine;
   /** The show that was read, with the text that it was read from; null for none. */
-  known(): KnownShow | null;
-  /** Looks no more: the engine begins. */
-  stop(): void;
+  known: KnownShow | null;
 }
 
 function compile(engine: Engine, show: Show): () => void {
@@ -29,8 +27,8 @@ function compile(engine: Engine, show: Show): () => void {
   return compileAhead(show, lineIndex, give, () => undefined);
 }
 
-/** @param folder where the keeper writes */
-export function createSpare(folder: string): Spare {
+/** @param folder where the keeper writes. @returns ends the getting ready, and gives what is there */
+export function getReady(folder: string): () => Spare {
   const path = join(folder, SHOW_FILE);
   let engine = createEngine();
   let known: KnownShow | null = null;
@@ -48,8 +46,8 @@ export function createSpare(folder: string): Spare {
   function look(): void {
     const at = changedAt();
     if (at === readAt || Date.now() - at < QUIET_MS) return;
-    readAt = at;
     const text = readFileSync(path, 'utf8');
+    readAt = at;
     const show = readShow(text);
     known = show && { text, show };
     const fresh = (engine = createEngine());
@@ -64,12 +62,11 @@ export function createSpare(folder: string): Spare {
       known = null; // the file is being replaced: the next look finds it
     }
   }, LOOK_MS).unref();
-  return {
-    engine: () => engine,
-    known: () => known,
-    stop() {
-      clearInterval(timer);
-      stopCompiling();
-    },
+  return () => {
+    clearInterval(timer);
+    stopCompiling();
+    const ready = { engine, known };
+    known = null; // it is no longer needed once the engine has begun
+    return ready;
   };
 }

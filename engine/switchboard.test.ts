@@ -160,6 +160,21 @@ test('a large show is compiled while the one before it plays: arming comes throu
   await until(() => received.length === 21, 'they are heard');
 });
 
+test('a show that a server tells again, since it could not know that it is compiled, is not begun again', async () => {
+  const { show } = placed;
+  const [first] = show.mappings;
+  const more = Array.from({ length: 400 }, (_, at) => ({ ...first!, id: `more-${at}`, on: false }));
+  const large = { ...placed, show: { ...show, mappings: [...show.mappings, ...more] } };
+  const before = { armed: true, standingBy: null, called: null, transport: null, finished: [], levels: {} };
+  const mark = { showId: 'a long pier', rev: 1 };
+  tell({ t: 'show', mark, placed: large, before });
+  tell({ t: 'order', ask: 1, act: { do: 'call', id: show.moments[0]!.id }, desk: '', press: null });
+  tell({ t: 'show', mark, placed: large, before });
+  await until(() => board.joined().mark?.showId === mark.showId, 'it is played');
+  // What was called meanwhile is not taken back.
+  expect(board.joined().order.called?.id).toBe(show.moments[0]!.id);
+});
+
 test('an edit of many rows is compiled while signals are played, and keeps what they switch meanwhile', async () => {
   const { show } = placed;
   const [first] = show.mappings;

@@ -1,11 +1,19 @@
 /**
- * What the server says while a large show is being compiled: what is about that show waits until it is played. Panic, arming, and what is about ports and
- * observers do not wait.
+ * What the server says while a large show is being compiled: what is about that show waits until it is played. Panic, arming, stopping, and what is about
+ * ports and observers do not wait.
  */
 import type { ToEngine } from '@tawny-signal/core/link/messages';
 
+type Told = [message: ToEngine, json: string | undefined];
+
+/** Returns what ends something, without the id of its press; null for what does not. It is done at once, and once more after what waited before it. */
+function ending(message: ToEngine): ToEngine | null {
+  if (message.t === 'panic') return message;
+  const ends = message.t === 'order' && (message.act.do === 'stop' || message.act.do === 'stopAll');
+  return ends ? { ...message, press: null } : null;
+}
+
 const AT_ONCE: ReadonlySet<ToEngine['t']> = new Set<ToEngine['t']>([
-  'panic',
   'armed',
   'offer',
   'leave',
@@ -30,13 +38,24 @@ export function createWaitingMessages(
   isCompiling: () => boolean,
   take: (message: ToEngine, json: string | undefined) => void,
 ): WaitingMessages {
-  let waiting: [ToEngine, string | undefined][] = [];
+  let waiting: Told[] = [];
+
+  function add(...told: Told): void {
+    if (waiting.length < MOST_WAITING) waiting.push(told);
+  }
+
   return {
     keep(message, json) {
+      if (!isCompiling() || AT_ONCE.has(message.t)) return false;
+      const again = ending(message);
+      if (again) {
+        if (waiting.length > 0) add(again, undefined);
+        return false;
+      }
       // What asks whether something is done asks about what was said before it.
-      const waits = isCompiling() && (message.t === 'done' ? waiting.length > 0 : !AT_ONCE.has(message.t));
-      if (waits && waiting.length < MOST_WAITING) waiting.push([message, json]);
-      return waits;
+      if (message.t === 'done' && waiting.length === 0) return false;
+      add(message, json);
+      return true;
     },
     takeAll() {
       const all = waiting;

@@ -50,8 +50,7 @@ interface Replaced {
 }
 
 export interface Roster {
-  /** Loads a show, or an edited version of the current one. */
-  /** @param listeners rows that other parts add: they come after all of the sheet */
+  /** Loads a show, or an edited version of the current one. @param listeners rows that other parts add: they come after all of the sheet */
   load(show: Show, listeners: readonly Mapping[], places: LinePlaces, now: number): void;
   /** Replaces the rows that other parts add. */
   takeListeners(listeners: readonly Mapping[], now: number): void;
@@ -215,8 +214,10 @@ export function createRoster({ forget, end, report, touch }: RosterStage, seed: 
 
   return {
     prepare(row, where) {
-      if (byId.get(row.id)?.source !== row)
-        prepared.set(row, compileMapping(row, 0, linesOf(row, where), seed));
+      const lines = linesOf(row, where);
+      const known = byId.get(row.id);
+      const stays = known?.source === row && sameLines(known, lines);
+      if (!stays) prepared.set(row, compileMapping(row, 0, lines, seed));
     },
     load(show, added, where, now) {
       const before = byId;
