@@ -1,11 +1,12 @@
 /** What a message did to the show itself, in words: `bank Storm on`, `tapped: 97.3`, `called 4`. A send that leaves on a line is seen there. */
 import { callersOf, momentOfCaller } from '../cues/callers.js';
 import type { WhyStep } from '../live/messages.js';
-import { rangeOf, sendTitle, SENDS, type Send } from '../sends.js';
-import type { Done, SendKindInfo } from '../sends/kind.js';
+import { compileSend, saidSend, SENDS, type Send } from '../sends.js';
+import type { Done } from '../sends/kind.js';
 import type { Show } from '../show.js';
 import type { Mapping } from '../show/mapping.js';
 import { ownRange } from './compiled.js';
+import { byHand } from './heard.js';
 
 const isAct = ({ kind }: Send): boolean => SENDS[kind].protocol === null;
 
@@ -24,18 +25,13 @@ function rowOf({ mappings, moments }: Show, id: string): Mapping | undefined {
  * @param steps what each did with the message. @param now how the show is after it
  */
 export function doneBy(show: Show, steps: readonly WhyStep[], now: Done): string[] {
-  return steps.flatMap(({ mappingId, outcome, shaped }) => {
+  return steps.flatMap(({ mappingId, outcome, heard, shaped }) => {
     const row = outcome === 'fired' ? rowOf(show, mappingId) : undefined;
     return (row?.sends ?? []).filter(isAct).flatMap((send) => {
       const value = ownRange(row!.shape.out, send.range)(shaped);
-      // A value of 0 presses nothing; only what is set or tapped has other values.
-      if (value <= 0 && rangeOf(send)[0] >= 0 && send.kind !== 'motion') return [];
-      const info = SENDS[send.kind] as SendKindInfo<unknown, Send>;
-      return [
-        info.done?.(send, value, show, now) ??
-          info.said?.(send, value, show) ??
-          sendTitle(send, show.settings.middleC),
-      ];
+      const { fill, act } = compileSend(send);
+      if (act === null || fill(value, byHand(heard, 0)) === 'nothing') return [];
+      return [SENDS[send.kind].done?.(send, value, show, now) ?? saidSend(send, value, show)];
     });
   });
 }
