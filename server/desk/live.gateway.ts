@@ -83,6 +83,7 @@ export class LiveGateway implements OnGatewayConnection<WebSocket>, OnGatewayDis
   }
 
   handleConnection(socket: WebSocket, request: IncomingMessage): void {
+    socket.on('error', () => undefined); // the close that follows says it
     const who = this.people.identify(request);
     // The door let it in (desk/live-door), but its session may have ended since.
     if (!who) return socket.close(ENDED, 'The session has ended.');
@@ -107,7 +108,6 @@ export class LiveGateway implements OnGatewayConnection<WebSocket>, OnGatewayDis
       if (isBinary) this.hearBytes(client, bytes);
       else this.hearText(client, bytes.toString());
     });
-    socket.on('error', () => undefined); // the close that follows says it
     for (const message of this.greeting()) this.say(client, message);
     for (const [name, state] of this.standIns) this.say(client, { t: 'standIn', name, state });
     this.say(client, { t: 'you', id: client.id });

@@ -24,7 +24,6 @@ export interface WhoIsHere {
   /** The page has answered a ping. */
   answered(id: number, tripMs: number): void;
   left(id: number): void;
-  all(): HereSeen[];
   /** Whether the page shows no traffic, and so gets no batches. */
   isQuiet(id: number): boolean;
   /** Returns the name of a page by its id; empty if there is none. */
@@ -135,7 +134,10 @@ export function createWhoIsHere(tell: (to: readonly number[], told: HereTold) =>
     const all = listed();
     const count = all.length;
     const places = byPlace(all);
-    const carriers = all.map(({ seenNear }) => seenNear).filter(({ ports }) => ports.length > 0);
+    const carriers = all
+      .map(({ seenNear }) => seenNear)
+      .filter(({ ports }) => ports.length > 0)
+      .slice(0, MOST_HERE);
     for (const [name, view] of views) {
       const seen =
         name === EVERYBODY
@@ -215,7 +217,6 @@ export function createWhoIsHere(tell: (to: readonly number[], told: HereTold) =>
       if (one.page !== '') later();
     },
     isQuiet: (id) => pages.get(id)?.seen.path === AFAR,
-    all: () => listed().map(({ seen }) => seen),
     nameOf(page) {
       const found = page === '' ? undefined : [...pages.values()].find((one) => one.page === page);
       return found ? hereName(found.seen) : '';
