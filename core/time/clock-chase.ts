@@ -3,8 +3,10 @@
  * through the last four beats, so that trembling clocks do not move it; as soon as clocks leave that line, older ones are forgotten.
  *
  * Clocks that were held up on their way come late, and then all at once: they say nothing of the tempo, and are only counted. A sender that pauses
- * and goes on at the same speed moves the beat, and not the tempo.
+ * and goes on at the same speed moves the beat, and not the tempo. A clock that was lost leaves a gap too: on a line that loses messages it is
+ * counted; on any other, where a gap is a pause, it is not.
  */
+import { closeGaps, lineThrough } from './clock-line.js';
 import type { Tempo } from './tempo.js';
 
 export const CLOCK = 0xf8;
@@ -43,8 +45,24 @@ const LATE_CLOCKS = 0.3;
 const HELD_UP = 0.6;
 /** Held up clocks have caught up when one comes this near to its time, in ms. */
 const CAUGHT_UP_MS = 3;
-/** A sender whose next clock comes this near to its time, as a part of a clock, goes on at the same speed. */
+/** A sender whose next clock comes this near to its time, as a part of a clock, goes on at the same speed: the wider one where clocks tremble much. */
 const SAME_SPEED = 0.2;
+const SAME_SPEED_MOST = 0.45;
+/** So many times their trembling, root mean square, is how near that is in between. */
+const SAME_SPEED_JITTERS = 4.5;
+/** A gap is one of lost clocks if the clock after it comes this near to its time, in ms, or within so many times their trembling. */
+const LOST_MS = 1;
+const LOST_JITTERS = 3;
+/** Gaps in a row, with no clock in its time between them, that are a slower tempo, and not clocks that were lost. */
+const MOST_GAPS = 4;
+/** So many gaps lately, of which each counts for a tenth less with each clock, are a slower tempo too. */
+const MOST_LATELY = 2.5;
+const LATELY = 0.9;
+/** The clocks that can be lost in one gap. A longer one is a pause. */
+const MOST_LOST = 3;
+/** Before it is locked, the clocks from which on a gap shows, and how late the clock after it is, as a part of a clock. */
+const GAPS_SHOW = 9;
+const LATE_BEFORE_LOCK = 0.7;
 /** No sender sends clocks closer together than this, in ms. */
 const CLOSEST_MS = 1;
 /** Clocks that are further apart than this do not belong together, in ms: four at 20 beats a minute. */
@@ -68,7 +86,10 @@ export interface ClockChase {
   lose(): void;
 }
 
-export function createClockChase(): ClockChase {
+type Change = 'tempo' | 'locked' | null;
+
+/** @param loses whether the line can lose messages: a clock that is missing is counted then */
+export function createClockChase(loses = false): ClockChase {
   /** The last clocks: their numbers since beat 0 of the sender, and when they came. */
   let numbers: number[] = [];
   let times: number[] = [];
@@ -83,36 +104,23 @@ export function createClockChase(): ClockChase {
   let trembling = 0;
   /** When the last clock came, whatever became of it. */
   let seenAt = -Infinity;
-  /** A late clock that waits for the next one. */
-  let late: { number: number; at: number; off: number } | null = null;
+  /** Late clocks that wait for one that comes in its time: the first after a gap, and those after further gaps. */
+  let late: { number: number; at: number }[] = [];
+  let gapsLately = 0;
   /** Clocks come that were held up. */
   let catching = false;
 
   /** Fits a straight line to what is kept, by least squares. */
   function fit(): void {
     const count = numbers.length;
-    if (count < 2) {
-      line = held = null;
-      return;
-    }
-    let [n, t] = [0, 0];
-    for (let i = 0; i < count; i++) {
-      n += numbers[i]! / count;
-      t += (times[i]! - times[0]!) / count;
-    }
-    let [nn, nt] = [0, 0];
-    for (let i = 0; i < count; i++) {
-      const off = numbers[i]! - n;
-      nn += off * off;
-      nt += off * (times[i]! - times[0]! - t);
-    }
-    const slope = nt / nn;
+    if (count < 2) return void (line = held = null);
+    const { n, at, slope, spread } = lineThrough(numbers, times);
     if (
       held !== null &&
-      (count === MEMORY || Math.abs(slope - held) > DIFFERS_ERRORS * Math.sqrt(trembling / nn))
+      (count === MEMORY || Math.abs(slope - held) > DIFFERS_ERRORS * Math.sqrt(trembling / spread))
     )
       held = null;
-    line = { slope: held ?? slope, at: times[0]! + t, number: n };
+    line = { slope: held ?? slope, at, number: n };
   }
 
   const expected = (number: number): number => line!.at + (number - line!.number) * line!.slope;
@@ -131,43 +139,81 @@ export function createClockChase(): ClockChase {
     times = times.slice(times.length - Math.min(count, times.length));
   }
 
-  function clock(at: number): 'tempo' | 'locked' | null {
+  function clock(at: number): Change {
     const number = next++;
     const between = at - seenAt;
     seenAt = at;
-    return isOfLine(number, at, between) ? take(number, at) : null;
-  }
-
-  /** Whether a clock says something of the tempo. */
-  function isOfLine(number: number, at: number, between: number): boolean {
-    if (!line || numbers.length < LOCKED_AFTER) {
-      if (between < CLOSEST_MS || between > LONGEST_MS) keep(0);
-      return true;
-    }
+    gapsLately *= LATELY;
+    const isLocked = numbers.length >= LOCKED_AFTER;
+    if (!isLocked && (between < CLOSEST_MS || between > LONGEST_MS)) keep(0);
+    if (!line || numbers.length < GAPS_SHOW || (!isLocked && held !== null)) return take(number, at);
     const off = at - expected(number);
-    const isLate = off > Math.max(LATE_MS, LATE_CLOCKS * line.slope);
     if (catching) {
-      if (between < HELD_UP * line.slope && off > CAUGHT_UP_MS) return false;
+      if (between < HELD_UP * line.slope && off > CAUGHT_UP_MS) return null;
       catching = false;
       // Some never came.
-      if (isLate) moveBy(off);
-      return true;
+      if (isLate(off)) moveBy(off);
+      return take(number, at);
     }
-    if (!isLate) {
-      late = null;
-      return true;
+    if (!isLate(off)) {
+      late = [];
+      return take(number, at);
     }
-    if (!late) {
-      late = { number, at, off };
-      return false;
+    if (isLocked && late.length > 0 && between < HELD_UP * line.slope) {
+      late = [];
+      catching = true;
+      return null;
     }
-    const first = late;
-    late = null;
-    if (between < HELD_UP * line.slope) return !(catching = true);
-    if (Math.abs(between - line.slope) < SAME_SPEED * line.slope) moveBy(first.off);
-    else if (first.off > GAP_CLOCKS * line.slope) keep(0);
-    take(first.number, first.at);
-    return true;
+    late.push({ number, at });
+    if (late.length === 1) return null;
+    const more = between - line.slope;
+    if (Math.abs(more) < nearMs()) return gapsLately < MOST_LATELY ? afterGaps() : takeLate();
+    return lostIn(more, nearMs()) > 0 && late.length <= MOST_GAPS ? null : takeLate();
+  }
+
+  const isLate = (off: number): boolean =>
+    off >
+    (numbers.length < LOCKED_AFTER
+      ? LATE_BEFORE_LOCK * line!.slope
+      : Math.max(LATE_MS, LATE_CLOCKS * line!.slope));
+
+  /** How far from its time a clock may come that goes on at the same speed, in ms. */
+  function nearMs(): number {
+    const most = SAME_SPEED_MOST * line!.slope;
+    const tremble = numbers.length < LOCKED_AFTER ? most : SAME_SPEED_JITTERS * Math.sqrt(trembling);
+    return Math.max(SAME_SPEED * line!.slope, Math.min(most, tremble));
+  }
+
+  /** How many clocks were lost if one comes so late, in ms; 0 if it is not as near to a whole number of them. */
+  function lostIn(off: number, near: number): number {
+    const lost = Math.round(off / line!.slope);
+    return lost <= MOST_LOST && Math.abs(off - lost * line!.slope) < near ? lost : 0;
+  }
+
+  /** The sender goes on at the speed from before the gaps: clocks were lost in them, or it has paused. */
+  function afterGaps(): Change {
+    let lost = 0;
+    let change: Change = null;
+    gapsLately++;
+    for (const { number, at } of late.splice(0)) {
+      const off = at - expected(number + lost);
+      if (isLate(off)) {
+        const missing = lostIn(off, Math.max(LOST_MS, LOST_JITTERS * Math.sqrt(trembling)));
+        if (loses) lost += missing;
+        if (missing === 0) moveBy(off);
+        else if (!loses) moveBy(missing * line!.slope);
+      }
+      change = take(number + lost, at);
+    }
+    next += lost;
+    return change;
+  }
+
+  /** The sender is slower than before, or begins anew. */
+  function takeLate(): Change {
+    const [first] = late;
+    if (first && first.at - expected(first.number) > GAP_CLOCKS * line!.slope) keep(0);
+    return late.splice(0).reduce<Change>((_, { number, at }) => take(number, at), null);
   }
 
   /** The beat comes later than before, at the same tempo. */
@@ -176,7 +222,7 @@ export function createClockChase(): ClockChase {
     fit();
   }
 
-  function take(number: number, at: number): 'tempo' | 'locked' | null {
+  function take(number: number, at: number): Change {
     const was = numbers.length;
     if (line && numbers.length > 0) {
       const off = at - expected(number);
@@ -193,6 +239,11 @@ export function createClockChase(): ClockChase {
       held = line!.slope;
       keep(KEPT);
     }
+    if (held === null && numbers.length > GAPS_SHOW && numbers.length <= LOCKED_AFTER) {
+      let lost: number;
+      ({ numbers, times, lost } = closeGaps(numbers, times, loses));
+      next += lost;
+    }
     fit();
     if (numbers.length < LOCKED_AFTER && was < LOCKED_AFTER) return null;
     return numbers.length === LOCKED_AFTER && was < LOCKED_AFTER ? 'locked' : 'tempo';
@@ -202,7 +253,7 @@ export function createClockChase(): ClockChase {
   function renumber(number: number): void {
     const by = number - next;
     numbers = numbers.map((one) => one + by);
-    if (late) late.number += by;
+    late = late.map((one) => ({ ...one, number: one.number + by }));
     next = number;
     fit();
   }
@@ -238,7 +289,8 @@ export function createClockChase(): ClockChase {
     jitterMs: () => Math.sqrt(jitter),
     lose() {
       keep(0);
-      line = late = held = null;
+      line = held = null;
+      late = [];
       catching = false;
     },
   };

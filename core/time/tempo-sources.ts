@@ -21,7 +21,12 @@ export interface TempoSourceState {
 }
 
 export interface TempoSources {
-  load(rows: readonly TimeSource[], lineOf: (id: string | null) => number): void;
+  /** @param loses whether the line of this id can lose messages */
+  load(
+    rows: readonly TimeSource[],
+    lineOf: (id: string | null) => number,
+    loses: (id: string | null) => boolean,
+  ): void;
   /** Whether any source listens to a line. */
   on(line: number): boolean;
   /** Takes a signal. @returns the id of the source that it was for; null for none */
@@ -53,13 +58,15 @@ export function createTempoSources(): TempoSources {
   }
 
   return {
-    load(rows, lineOf) {
+    load(rows, lineOf, loses) {
       sources = rows
         .filter(({ kind }) => TIME_WAYS[kind].of === 'tempo')
         .map((row) => {
           const line = lineOf(row.lineId);
           const before = byId(row.id);
-          return before?.line === line ? { ...before, row } : { row, line, chase: createClockChase() };
+          return before?.line === line
+            ? { ...before, row }
+            : { row, line, chase: createClockChase(loses(row.lineId)) };
         });
     },
     on: (line) => sources.some((one) => one.line === line),

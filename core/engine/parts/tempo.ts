@@ -172,9 +172,13 @@ export function createTempoPart(stage: Pick<Stage, 'arrivedAt' | 'lineOf'>, moti
     state: () => state,
     sources: () => Object.fromEntries(sources.ids().map((id) => [id, sources.stateOf(id)!])),
     songBeatOf: (ms) => (state.counts === MARKS ? songBeatAtPlace(marks, ms) : null),
-    load({ show: { settings, timeSources, tempoMarks }, whole }, now) {
+    load({ show: { lines, settings, timeSources, tempoMarks }, whole }, now) {
       if (!whole) return;
-      sources.load(timeSources, (id) => stage.lineOf(id).line);
+      sources.load(
+        timeSources,
+        (id) => stage.lineOf(id).line,
+        (lineId) => lines.some(({ id, kind }) => id === lineId && kind === 'midi-network'),
+      );
       beatsToBar = settings.beatsToBar;
       marks = placeMarks(tempoMarks, settings.timecode.frameRate, beatsToBar);
       along = null;
