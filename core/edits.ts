@@ -79,11 +79,12 @@ function applyFew(placed: PlacedShow, ops: Op[]): PlacedShow {
       Object.assign(show, { [op.table]: show[op.table].filter((row) => row.id !== op.id) });
       Reflect.deleteProperty(position, placeKey(op.table, op.id));
     } else {
-      const others: { id: string }[] = show[op.table].filter((row) => row.id !== op.row.id);
+      const rows: { id: string }[] = show[op.table].filter((row) => row.id !== op.row.id);
       position[placeKey(op.table, op.row.id)] = op.position;
-      let at = others.findIndex((row) => positionOf({ position }, op.table, row.id) > op.position);
-      if (at < 0) at = others.length;
-      Object.assign(show, { [op.table]: [...others.slice(0, at), op.row, ...others.slice(at)] });
+      // Most rows are added at the end, so it is looked for from there.
+      const last = rows.findLastIndex((row) => positionOf({ position }, op.table, row.id) <= op.position);
+      rows.splice(last + 1, 0, op.row);
+      Object.assign(show, { [op.table]: rows });
     }
   }
   return { show, position };
