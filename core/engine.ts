@@ -20,7 +20,7 @@ import { createKeyHolders } from './keys/holders.js';
 import { createTimeOutPart } from './engine/parts/time-out.js';
 import type { CompiledMapping, HoldChange } from './mapping/compiled.js';
 import type { Trace } from './mapping/outcome.js';
-import { placesOf, type LinePlaces } from './mapping/roster.js';
+import { NO_PLACES, placesOf } from './mapping/line-places.js';
 import type { Mapping } from './show/mapping.js';
 import type { ShowAct } from './sends/compiled.js';
 import type { Show } from './show.js';
@@ -32,6 +32,11 @@ export type { Outs } from './engine/outs.js';
 export interface Engine {
   /** Processes one input. @param now its time in monotonic ms, not before that of the last input. @returns the output, valid until the next input */
   take(input: EngineInput, now: number): Outs;
+  /**
+   * Gets ready for the input `show` with the same show and lines, a little with each step: then it takes little time. Changes nothing that can be seen.
+   * Other inputs may be processed between the steps; if one of them loads or edits a show, what was made ready is not used.
+   */
+  prepare(show: Show, lineIndex: ReadonlyMap<string, number>): Generator<void>;
   /** When the input `wake` is due, in monotonic ms; Infinity if nothing is planned. */
   wakeAt(): number;
 
@@ -76,7 +81,7 @@ export function createEngine(seed = 1): Engine {
   let armed = true;
   /** True while output skips the delay of its line. */
   let undelayed = false;
-  let lines: LinePlaces = { indexOf: () => -1, isMuted: () => false };
+  let lines = NO_PLACES;
   /** Indexes of muted lines. */
   let mutedPlaces: ReadonlySet<number> = new Set();
 
@@ -194,12 +199,6 @@ export function createEngine(seed = 1): Engine {
     load(show, true, now);
   }
 
-  function prepare({ show, lineIndex, from, to }: InputOf<'prepare'>): void {
-    const rows = [...show.mappings, ...listenersOf(show)].slice(from, to);
-    const places = placesOf(show, lineIndex);
-    for (const part of parts) part.prepare?.(rows, places);
-  }
-
   function hear({ line, signal }: InputOf<'heard'>, now: number): void {
     outs.step = because.step = ++steps;
     const heardBy = (hearing[line] ??= parts.filter((part) => part.hear && (part.hears?.(line) ?? true)));
@@ -214,8 +213,6 @@ export function createEngine(seed = 1): Engine {
         return;
       case 'show':
         return loadWhole(input, now);
-      case 'prepare':
-        return prepare(input);
       case 'moments':
         return load(input.show, false, now);
       case 'panic':
@@ -270,6 +267,10 @@ export function createEngine(seed = 1): Engine {
       if (input.t !== 'heard' && input.t !== 'wake') refresh();
       finish(now);
       return outs;
+    },
+    *prepare(show, lineIndex) {
+      const loaded = { show, whole: true, lines: placesOf(show, lineIndex), listeners: listenersOf(show) };
+      for (const part of parts) if (part.prepare) yield* part.prepare(loaded) as Generator<void>;
     },
     wakeAt() {
       let at = Infinity;

@@ -3,7 +3,8 @@ import { mkdirSync } from 'node:fs';
 import { parentPort, workerData } from 'node:worker_threads';
 import { applyOps } from '@tawny-signal/core/edits';
 import { LIVE_FILE, readKept, SHOW_FILE, writeKept, type KeptLive, type KeptShow } from './kept-state.js';
-import type { ToEngine } from '@tawny-signal/core/link/messages';
+import { createPieces } from '@tawny-signal/core/link/pieces';
+import type { RowsPiece, ToEngine } from '@tawny-signal/core/link/messages';
 import type { ToKeeper } from './keeper.js';
 
 if (!parentPort) throw new Error('keeper-thread.ts runs as a worker thread only');
@@ -14,6 +15,7 @@ mkdirSync(folder, { recursive: true, mode: 0o700 });
 /** At most five times a second. */
 const EVERY_MS = 200;
 
+const pieces = createPieces();
 /** The show that is played, to which edits are applied. */
 let show: KeptShow | null = null;
 let live: KeptLive | null = null;
@@ -54,9 +56,11 @@ function take(message: ToKeeper): void {
     case 'begin':
       ({ show } = readKept(folder));
       return;
+    case 'rows':
+      return pieces.add(JSON.parse(message.json) as RowsPiece);
     case 'show': {
-      const { mark, placed } = JSON.parse(message.json) as KeptShow;
-      show = { mark, placed };
+      const told = JSON.parse(message.json) as Extract<ToEngine, { t: 'show' }>;
+      show = { mark: told.mark, placed: pieces.whole(told) };
       showChanged = true;
       return soon();
     }

@@ -6,6 +6,8 @@ import type { Keeper } from './outside.js';
 export type ToKeeper =
   /** Reads the files. */
   | { t: 'begin' }
+  /** The server's message with rows of a show, in JSON. */
+  | { t: 'rows'; json: string }
   /** The server's message with a show, in JSON. */
   | { t: 'show'; json: string }
   /** The server's message with an edit, in JSON. */
@@ -29,6 +31,7 @@ export function startKeeper(folder: string, failed: (why: string | null) => void
   worker.on('error', (error) => failed(String(error)));
   return {
     begin: () => say({ t: 'begin' }),
+    rows: (json) => say({ t: 'rows', json }),
     show: (json) => say({ t: 'show', json }),
     ops: (json) => say({ t: 'ops', json }),
     live: (live) => say({ t: 'live', live }),

@@ -7,6 +7,7 @@ import {
   openSync,
   readFileSync,
   renameSync,
+  statSync,
   writeFileSync,
   writeSync,
 } from 'node:fs';
@@ -61,10 +62,20 @@ export function keptCid(folder: string): string {
   return made;
 }
 
-/** A show with the text that it was read from. */
+/** A show with what tells the file that it was read from: each one that is written is a new file. */
 export interface KnownShow {
-  text: string;
+  file: string;
   show: KeptShow;
+}
+
+/** Tells a file of ours from those before it; null where there is none. */
+export function fileKey(path: string): string | null {
+  try {
+    const { ino, mtimeMs, size } = statSync(path);
+    return `${ino} ${mtimeMs} ${size}`;
+  } catch {
+    return null;
+  }
 }
 
 function textOf(path: string): string | null {
@@ -88,13 +99,13 @@ function read<T>(text: string | null): T | null {
 
 export const readShow = (text: string): KeptShow | null => read<KeptShow>(text);
 
-/** @param folder where the keeper writes. @param known the show if it was read before: it is not read again if the file has the same text */
+/** @param folder where the keeper writes. @param known the show if it was read before: it is not read again if it is in the same file */
 export function readKept(
   folder: string,
   known: KnownShow | null = null,
 ): { show: KeptShow | null; live: KeptLive | null } {
-  const text = textOf(join(folder, SHOW_FILE));
-  const show = known && text === known.text ? known.show : read<KeptShow>(text);
+  const path = join(folder, SHOW_FILE);
+  const show = known && fileKey(path) === known.file ? known.show : read<KeptShow>(textOf(path));
   const live = read<KeptLive>(textOf(join(folder, LIVE_FILE)));
   return { show, live: show && live?.showId === show.mark.showId ? live : null };
 }

@@ -42,6 +42,13 @@ function parse(json: string): ToEngine {
   }
 }
 
+/** Reads on after everything else has had its turn: a show comes in very many pieces. */
+function yieldTo(socket: Socket): void {
+  if (socket.isPaused()) return;
+  socket.pause();
+  setImmediate(() => socket.resume());
+}
+
 /** @param path of the socket. @param ready is called once it accepts connections */
 export function openLink(path: string, listener: LinkListener, ready: () => void): LinkEnd {
   let server: Socket | null = null;
@@ -59,7 +66,11 @@ export function openLink(path: string, listener: LinkListener, ready: () => void
     if (server) leave(server);
     server = socket;
     const reader = createLinkReader({
-      message: (json) => listener.take(parse(json), json),
+      message(json) {
+        const message = parse(json);
+        if (message.t === 'rows') yieldTo(socket);
+        listener.take(message, json);
+      },
       batch: () => undefined,
       portBytes: (carrier, port, bytes, ageMs) => listener.portBytes(carrier, port, bytes, ageMs),
     });

@@ -22,7 +22,9 @@ export interface Outside {
 
 /** Saves the state for a restart, without delaying signals. */
 export interface Keeper {
-  /** @param json the server's message with the show, as it came: passing a text to a thread costs far less than passing a show */
+  /** @param json the server's message with rows of a show, as it came: passing a text to a thread costs far less than passing a show */
+  rows(json: string): void;
+  /** @param json the server's message with the show, as it came, after those with its rows */
   show(json: string): void;
   /** @param json the server's message with the edit, as it came */
   ops(json: string): void;

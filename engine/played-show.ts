@@ -1,15 +1,17 @@
 /** The show that the engine plays: loads it, applies edits to it, and restores it after a restart. */
 import { AT_THE_END } from '@tawny-signal/core/cues/order';
-import { applyOps, positionOf, type Op, type PlacedShow } from '@tawny-signal/core/edits';
+import { applyOps, type Op, type PlacedShow } from '@tawny-signal/core/edits';
 import { TABLES } from '@tawny-signal/core/show/tables';
 import type { Engine, EngineInput } from '@tawny-signal/core/engine';
-import type { Before, Restored, ShowMark, ToEngine } from '@tawny-signal/core/link/messages';
+import type { Before, Restored, RowsPiece, ShowMark, ToEngine } from '@tawny-signal/core/link/messages';
 import { withLive, type LiveShow } from '@tawny-signal/core/show/live';
 import type { Mapping } from '@tawny-signal/core/show/mapping';
 import { bytesOfBase64 } from '@tawny-signal/core/base64';
 import { withCalledNote } from './called-note.js';
 import { positionBefore, tempoOf } from '@tawny-signal/core/time/transport';
-import { emptyShow } from '@tawny-signal/core/show';
+import { replacedIn } from './in-place.js';
+import { createPieces } from '@tawny-signal/core/link/pieces';
+import { emptyShow, type Show } from '@tawny-signal/core/show';
 import { createCompiler } from './compile-ahead.js';
 import type { KeptShow } from './kept-state.js';
 import type { LeftBehind } from './left-behind.js';
@@ -19,7 +21,7 @@ import type { Outside } from './outside.js';
 import type { Releases } from './releases.js';
 import type { Reports } from './reports.js';
 import { movedOn, type MotionsKept } from '@tawny-signal/core/motion/kept';
-import type { Senders } from './senders.js';
+import { sendersOf, type Senders } from './senders.js';
 import type { Tallies } from './tallies.js';
 import type { Telling } from './telling.js';
 
@@ -35,6 +37,8 @@ export interface PlayedShow {
   stop(): void;
   /** True if the engine has no live state for this show, and wants the server's. */
   isFresh(): boolean;
+  /** Takes rows of a show that the server tells next. */
+  takeRows(message: RowsPiece, json: string): void;
   /** Loads a show from the server. `before` restores the live state of a show that was not loaded until now. @param json the message as it came */
   take(message: Extract<ToEngine, { t: 'show' }>, json: string): void;
   takeOps(message: Extract<ToEngine, { t: 'ops' }>, json: string): void;
@@ -56,35 +60,17 @@ export interface PlayedShowParts {
   senders: Senders;
   tallies: Tallies;
   outside: Outside;
-  /** New lines or senders have been numbered. */
-  numbersChanged(): void;
+  /** New lines or senders have been numbered. @param more the new senders */
+  numbersChanged(more: Record<string, number>): void;
   /** A large show that was taken is played now. */
   compiled(): void;
 }
 
-/** Edits with more rows than this load the whole show. */
-const MOST_REPLACED = 16;
-
-/** Returns the mappings that the ops replace in place, or add after the last one; null if the ops do anything else. */
-function replacedIn(placed: PlacedShow, ops: readonly Op[]): Mapping[] | null {
-  if (ops.length > MOST_REPLACED) return null;
-  const rows: Mapping[] = [];
-  const { mappings } = placed.show;
-  const last = mappings.at(-1);
-  let end = last ? positionOf(placed, 'mappings', last.id) : -Infinity;
-  for (const op of ops) {
-    if (op.op !== 'put' || op.table !== 'mappings') return null;
-    const isKnown = mappings.some(({ id }) => id === op.row.id) || rows.some(({ id }) => id === op.row.id);
-    if (isKnown ? positionOf(placed, 'mappings', op.row.id) !== op.position : op.position <= end) return null;
-    if (!isKnown) end = op.position;
-    rows.push(op.row);
-  }
-  return rows;
-}
-
+const NUMBERED_AT_ONCE = 200;
 export function createPlayedShow(parts: PlayedShowParts): PlayedShow {
   const { engine, lines, give, releases, leftBehind, telling, reports, senders, tallies, outside } = parts;
-  const compiler = createCompiler(() => lines().indexes, give, parts.compiled);
+  const compiler = createCompiler(getReady, () => lines().indexes, parts.compiled);
+  const pieces = createPieces();
   let mark: ShowMark | null = null;
   let placed: PlacedShow = { show: emptyShow('Nothing yet'), position: {} };
   let armed = true;
@@ -100,11 +86,26 @@ export function createPlayedShow(parts: PlayedShowParts): PlayedShow {
     telling().changed();
   }
 
+  function number(rows: readonly { id: string }[], newLines = false): void {
+    const more = senders.number(rows);
+    if (more ?? newLines) parts.numbersChanged(more ?? {});
+  }
+
   /** Numbers every sender: traffic records refer to senders by number. */
-  function numberSenders(): boolean {
-    const { mappings, routes, moments, timeOutputs, motions } = placed.show;
-    tallies.setMoments(moments.map(({ id }) => id));
-    return senders.number([...mappings, ...routes, ...moments, ...timeOutputs, ...motions]);
+  function numberSenders(newLines: boolean): void {
+    const { show } = placed;
+    tallies.setMoments(show.moments.map(({ id }) => id));
+    for (const rows of sendersOf(show)) number(rows, newLines);
+  }
+
+  function* getReady(show: Show, lineIndex: ReadonlyMap<string, number>): Generator<void> {
+    yield* engine.prepare(show, lineIndex);
+    // Their numbers harm nobody if the show is never played.
+    for (const rows of sendersOf(show))
+      for (let at = 0; at < rows.length; at += NUMBERED_AT_ONCE) {
+        number(rows.slice(at, at + NUMBERED_AT_ONCE));
+        yield;
+      }
   }
 
   function begins(next: ShowMark, show: PlacedShow, before: Before | null): void {
@@ -126,7 +127,7 @@ export function createPlayedShow(parts: PlayedShowParts): PlayedShow {
     if (ops.every((op) => op.op !== 'settings' && TABLES[op.table].ofTheOrder)) {
       mark = next;
       placed = applyOps(placed, ops);
-      if (numberSenders()) parts.numbersChanged();
+      numberSenders(false);
       return give({ t: 'moments', show: placed.show });
     }
     const rows = replacedIn(placed, ops);
@@ -136,16 +137,17 @@ export function createPlayedShow(parts: PlayedShowParts): PlayedShow {
     }
     const base = placed;
     const edited = applyOps(base, ops);
-    compiler.first(edited.show, () => {
+    compiler.first(edited.show, base.show, () => {
       mark = next;
       // Signals may have switched banks meanwhile.
-      load(placed === base ? edited : applyOps(placed, ops));
+      const { banks } = applyOps(placed, ops).show;
+      load(placed === base ? edited : { ...edited, show: { ...edited.show, banks } });
     });
   }
 
   function replace(rows: readonly Mapping[], ops: Op[]): void {
     placed = applyOps(placed, ops);
-    if (numberSenders()) parts.numbersChanged();
+    number(rows);
     for (const row of rows) {
       const order = placed.show.mappings.findIndex(({ id }) => id === row.id);
       give({ t: 'mapping', row, order });
@@ -156,9 +158,7 @@ export function createPlayedShow(parts: PlayedShowParts): PlayedShow {
     const before = placed.show;
     placed = next;
     const { show } = placed;
-    const newLines = lines().number(show.lines);
-    const newSenders = numberSenders();
-    if (newLines || newSenders) parts.numbersChanged();
+    numberSenders(lines().number(show.lines));
     const lineIndex = new Map(show.lines.map((line) => [line.id, lines().indexes.get(line.id)!]));
     // Changed mappings and routes release what they hold before their lines may close.
     give({ t: 'show', show, lineIndex });
@@ -237,11 +237,17 @@ export function createPlayedShow(parts: PlayedShowParts): PlayedShow {
     isCompiling: () => compiler.isBusy(),
     stop: () => compiler.stop(),
     isFresh: () => fresh,
-    take({ mark: next, placed: show, before }, json) {
+    takeRows(piece, json) {
+      pieces.add(piece);
+      outside.keeper.rows(json);
+    },
+    take(message, json) {
+      const { mark: next, before } = message;
+      const show = pieces.whole(message);
       // A server that came while this show was compiled could not know that we had it.
       if (!fresh && mark?.showId === next.showId && mark.rev === next.rev) return;
       outside.keeper.show(json);
-      compiler.first(show.show, () => begins(next, show, before));
+      compiler.first(show.show, placed.show, () => begins(next, show, before));
     },
     takeOps({ mark: next, ops }, json) {
       if (!mark || next.showId !== mark.showId || next.rev !== mark.rev + 1)

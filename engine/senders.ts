@@ -1,18 +1,33 @@
 /** Numbers everything that sends. Records of the traffic refer to senders by number. */
+import type { Show } from '@tawny-signal/core/show';
+
 export interface Senders {
-  /** Numbers new senders. Numbers are never reused. @returns whether there were any */
-  number(rows: readonly { id: string }[]): boolean;
+  /** Numbers new senders. Numbers are never reused. @returns the numbers of those that are new; null for none */
+  number(rows: Iterable<{ id: string }>): Record<string, number> | null;
   indexOf(id: string): number | undefined;
   all(): Record<string, number>;
 }
+
+/** Everything of a show that sends, table by table. */
+export const sendersOf = ({
+  mappings,
+  routes,
+  moments,
+  timeOutputs,
+  motions,
+}: Show): readonly { id: string }[][] => [mappings, routes, moments, timeOutputs, motions];
 
 export function createSenders(): Senders {
   const indexes = new Map<string, number>();
   return {
     number(rows) {
-      const before = indexes.size;
-      for (const { id } of rows) if (!indexes.has(id)) indexes.set(id, indexes.size);
-      return indexes.size > before;
+      let added: Record<string, number> | null = null;
+      for (const { id } of rows) {
+        if (indexes.has(id)) continue;
+        (added ??= {})[id] = indexes.size;
+        indexes.set(id, indexes.size);
+      }
+      return added;
     },
     indexOf: (id) => indexes.get(id),
     all: () => Object.fromEntries(indexes),

@@ -2,12 +2,12 @@
  * What a spare engine gets ready before it is needed: the show as it lies in the folder, read and compiled. An engine that dies is then replaced by one
  * that need not read and compile thousands of mappings first.
  */
-import { readFileSync, statSync } from 'node:fs';
+import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { createEngine, type Engine, type EngineInput } from '@tawny-signal/core/engine';
+import { createEngine, type Engine } from '@tawny-signal/core/engine';
 import type { Show } from '@tawny-signal/core/show';
-import { compileAhead } from './compile-ahead.js';
-import { readShow, SHOW_FILE, type KnownShow } from './kept-state.js';
+import { inSlices } from './compile-ahead.js';
+import { fileKey, readShow, SHOW_FILE, type KnownShow } from './kept-state.js';
 
 /** How often it looks whether the file has changed. */
 const LOOK_MS = 1000;
@@ -17,14 +17,13 @@ const QUIET_MS = 2000;
 export interface Spare {
   /** The core engine, which has compiled what could be. */
   engine: Engine;
-  /** The show that was read, with the text that it was read from; null for none. */
+  /** The show that was read, and from which file; null for none. */
   known: KnownShow | null;
 }
 
 function compile(engine: Engine, show: Show): () => void {
   const lineIndex = new Map(show.lines.map(({ id }, at) => [id, at]));
-  const give = (input: EngineInput): void => void engine.take(input, performance.now());
-  return compileAhead(show, lineIndex, give, () => undefined);
+  return inSlices(engine.prepare(show, lineIndex), () => undefined);
 }
 
 /** @param folder where the keeper writes. @returns ends the getting ready, and gives what is there */
@@ -32,24 +31,20 @@ export function getReady(folder: string): () => Spare {
   const path = join(folder, SHOW_FILE);
   let engine = createEngine();
   let known: KnownShow | null = null;
-  let readAt = 0;
+  /** The file that was read, and the one that was seen last, with when that was. */
+  let read: string | null = null;
+  let seen: { file: string | null; at: number } = { file: null, at: 0 };
   let stopCompiling = (): void => undefined;
 
-  function changedAt(): number {
-    try {
-      return statSync(path).mtimeMs;
-    } catch {
-      return 0;
-    }
-  }
-
   function look(): void {
-    const at = changedAt();
-    if (at === readAt || Date.now() - at < QUIET_MS) return;
-    const text = readFileSync(path, 'utf8');
-    readAt = at;
-    const show = readShow(text);
-    known = show && { text, show };
+    const file = fileKey(path);
+    if (file !== seen.file) seen = { file, at: performance.now() };
+    if (file === null || file === read || performance.now() - seen.at < QUIET_MS) return;
+    const show = readShow(readFileSync(path, 'utf8'));
+    // It may have been replaced while it was read: then the next look finds the other one.
+    if (fileKey(path) !== file) return;
+    read = file;
+    known = show && { file, show };
     const fresh = (engine = createEngine());
     stopCompiling();
     if (show) stopCompiling = compile(fresh, show.placed.show);

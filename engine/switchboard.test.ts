@@ -15,6 +15,7 @@ import { makeSend, type SendOf } from '@tawny-signal/core/sends';
 import { randomPorts } from '../scripts/stand-in-ports.js';
 import { until } from '../scripts/test-stage.js';
 import { lanternPier } from '../server/demo/lantern-pier.js';
+import { inPieces } from '@tawny-signal/core/link/pieces';
 import type { FromEngine, OfferedPort, ToEngine } from '@tawny-signal/core/link/messages';
 import { createIntakes } from './intake.js';
 import type { LedgerEntry } from './ledger-pipe.js';
@@ -62,7 +63,12 @@ const outside: Outside = {
   portBytes: (_carrier, _port, bytes) => told.push(Buffer.from(bytes).toString('hex')),
   isHeard: () => true,
   cid: '00112233445566778899aabbccddeeff',
-  keeper: { show: () => undefined, ops: () => undefined, live: (state) => (kept = state) },
+  keeper: {
+    rows: () => undefined,
+    show: () => undefined,
+    ops: () => undefined,
+    live: (state) => (kept = state),
+  },
   ledger: {
     put: ({ lineId, key }) => sounding.add(`${lineId} ${key}`),
     remove: (lineId, key) => sounding.delete(`${lineId} ${key}`),
@@ -141,7 +147,11 @@ test('a large show is compiled while the one before it plays: arming comes throu
   const large = { ...placed, show: { ...show, mappings: [quiet, ...show.mappings.slice(1), ...more] } };
   const before = { armed: true, standingBy: null, called: null, transport: null, finished: [], levels: {} };
   const showOf = (): string | undefined => board.joined().mark?.showId;
-  tell({ t: 'show', mark: { showId: 'a long pier', rev: 1 }, placed: large, before });
+  const mark = { showId: 'a long pier', rev: 1 };
+  const all = inPieces({ t: 'show', mark, placed: large, before });
+  // A piece of a show that was never told to its end.
+  tell(all[0]!);
+  all.forEach(tell);
   tell({ t: 'ops', mark: { showId: 'a long pier', rev: 2 }, ops: [] });
   tell({ t: 'armed', armed: false });
   expect([showOf(), board.joined().armed]).toEqual([MARK.showId, false]);

@@ -83,7 +83,7 @@ export function createSwitchboard(outside: Outside, instance: string, engine = c
     tallies,
     outside,
     compiled: () => waiting.takeAll(),
-    numbersChanged: () => outside.tell({ t: 'indexes', indexes: indexesNow() }),
+    numbersChanged: (more) => outside.tell({ t: 'indexes', indexes: { ...lineNumbers(), senders: more } }),
   });
   const motionsTold = createMotionsTold(engine, outside);
   const telling = createTelling(
@@ -203,16 +203,15 @@ export function createSwitchboard(outside: Outside, instance: string, engine = c
     give({ t: 'lineBack', line: index });
   }
 
-  const indexesNow = (): Hello['indexes'] => ({
-    lines: Object.fromEntries(lines.indexes),
-    senders: senders.all(),
-  });
+  const lineNumbers = (): Pick<Hello['indexes'], 'lines'> => ({ lines: Object.fromEntries(lines.indexes) });
 
   const waiting = createWaitingMessages(() => played.isCompiling(), take);
 
   function take(message: ToEngine, json?: string): void {
     if (waiting.keep(message, json)) return;
     switch (message.t) {
+      case 'rows':
+        return played.takeRows(message, json ?? JSON.stringify(message));
       case 'show':
         return played.take(message, json ?? JSON.stringify(message));
       case 'ops':
@@ -274,7 +273,7 @@ export function createSwitchboard(outside: Outside, instance: string, engine = c
         motions: motionsTold.seen(),
         restored: telling.restored,
         levels: telling.levels(),
-        indexes: indexesNow(),
+        indexes: { ...lineNumbers(), senders: senders.all() },
         lineStates: lines.states(),
         cutRoutes: reports.cutRoutes(),
       };

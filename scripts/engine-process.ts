@@ -20,6 +20,9 @@ const LONGEST_WAIT_MS = 2000;
 /** The file descriptor of the pipe of the ledger. Node uses 3 itself. */
 const LEDGER_FD = 4;
 
+/** The garbage collector stops the engine often and for a short time, and not seldom for 20 ms: memory for new objects is small, in MB. */
+const SHORT_COLLECTIONS = '--max-semi-space-size=4';
+
 /** An entry of the ledger as the engine wrote it: the line, the key, and the bytes that release it. */
 type Entry = [lineId: string, key: string, releases?: string[]];
 
@@ -39,7 +42,7 @@ export function keepEngine(program: Program, died: (how: string) => void): Kept 
 
   function load(): ChildProcess {
     const env = { ...program.env, TAWNY_LEDGER_FD: String(LEDGER_FD) };
-    const child = startProgram({ ...program, env }, ['pipe']);
+    const child = startProgram({ ...program, env, options: [SHORT_COLLECTIONS] }, ['pipe']);
     log.take(child);
     child.once('message', () => loaded.add(child));
     return child;

@@ -24,16 +24,18 @@ const FORCE_MS = 5000;
 export interface Program {
   script: string;
   env: Record<string, string>;
+  /** Options of Node.js. */
+  options?: readonly string[];
   /** The path of its log. */
   log: string;
 }
 
 /** Starts a program in its own process group, so that Ctrl-C in the terminal does not end it out of order. */
-export function startProgram({ script, env }: Program, moreStdio: 'pipe'[] = []): ChildProcess {
+export function startProgram({ script, env, options = [] }: Program, moreStdio: 'pipe'[] = []): ChildProcess {
   return fork(join(ROOT, script), [], {
     detached: true,
     stdio: ['ignore', 'pipe', 'pipe', 'ipc', ...moreStdio],
-    execArgv: ['--enable-source-maps'],
+    execArgv: ['--enable-source-maps', ...options],
     env: { ...process.env, NODE_ENV: 'production', ...env },
   });
 }

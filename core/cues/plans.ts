@@ -4,6 +4,8 @@ import { EMPTY_STOCK, type Stock } from './expand.js';
 import { planMoment, type Plan } from './plan.js';
 
 export interface Plans {
+  /** Compiles moments that are going to be loaded, one with each step. */
+  prepare(moments: readonly Moment[], stock: Stock): Generator<void>;
   /** @param stock the groups, looks and files that moments name. A moment that is the same object as before is not compiled again */
   load(moments: readonly Moment[], stock: Stock): void;
   all(): readonly Plan[];
@@ -22,16 +24,34 @@ export interface Plans {
 export const played = (of: readonly Plan[]): Plan['expanded'][] =>
   of.filter(({ moment }) => !moment.parked).map(({ expanded }) => expanded);
 
+const sameStock = (one: Stock, other: Stock): boolean =>
+  (Object.keys(one) as (keyof Stock)[]).every((of) => one[of] === other[of]);
+
 export function createPlans(): Plans {
   let plans: Plan[] = [];
   let stock = EMPTY_STOCK;
   const placeOf = (id: string | null): number => plans.findIndex(({ moment }) => moment.id === id);
+  /** What was compiled before it is loaded, with the stock that it was compiled for. */
+  let ahead: { stock: Stock; plans: Map<Moment, Plan> } | null = null;
+  const compiledFor = (named: Stock): ReadonlyMap<Moment, Plan> =>
+    new Map(sameStock(named, stock) ? plans.map((plan) => [plan.moment, plan]) : []);
   return {
+    *prepare(moments, named) {
+      const known = compiledFor(named);
+      const made = { stock: named, plans: new Map<Moment, Plan>() };
+      ahead = made;
+      for (const moment of moments) {
+        if (known.has(moment)) continue;
+        made.plans.set(moment, planMoment(moment, named));
+        yield;
+      }
+    },
     load(moments, named) {
-      const same = (Object.keys(named) as (keyof Stock)[]).every((of) => named[of] === stock[of]);
+      const known = compiledFor(named);
+      const ready = ahead && sameStock(ahead.stock, named) ? ahead.plans : null;
+      ahead = null;
       stock = named;
-      const before = new Map(same ? plans.map((plan) => [plan.moment, plan]) : []);
-      plans = moments.map((moment) => before.get(moment) ?? planMoment(moment, stock));
+      plans = moments.map((moment) => known.get(moment) ?? ready?.get(moment) ?? planMoment(moment, stock));
     },
     all: () => plans,
     stock: () => stock,

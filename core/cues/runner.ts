@@ -19,6 +19,8 @@ import { createRuns } from './runs.js';
 import { momentOf, tried, type RunnerStage } from './run.js';
 
 export interface Runner {
+  /** Compiles moments that are going to be loaded, one with each step. */
+  prepare(moments: readonly Moment[], stock: Stock): Generator<void>;
   /** @param stock the groups, looks and files that moments name */
   load(moments: readonly Moment[], stock: Stock, guardMs: number): void;
   /** Performs a command. A second Go within the guard time, and a command for a missing moment, do nothing. */
@@ -185,6 +187,7 @@ export function createRunner(stage: RunnerStage): Runner {
   }
 
   return {
+    prepare: plans.prepare,
     load(moments, named, guard) {
       guardMs = guard;
       plans.load(moments, named);

@@ -21,8 +21,6 @@ export type EngineInput =
    * with the size of the show. `lineIndex` maps the id of each line to its index.
    */
   | { t: 'show'; show: Show; lineIndex: ReadonlyMap<string, number> }
-  /** Compiles some rows of a show that is going to be loaded, from place to place of its mappings and then its callers: changes nothing that can be seen. */
-  | { t: 'prepare'; show: Show; lineIndex: ReadonlyMap<string, number>; from: number; to: number }
   /** Replaces one mapping in place. The cost depends on that mapping, not on the size of the show. `order` is its place in the sheet. */
   | { t: 'mapping'; row: Mapping; order: number }
   /** Reloads the moments, and the groups, looks and files that they name. The rest of the show has not changed. */

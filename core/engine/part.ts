@@ -3,7 +3,7 @@ import type { Because } from '../because.js';
 import type { AskedBy } from '../cues/order.js';
 import type { Levels } from '../fades/levels.js';
 import type { KeyHolders } from '../keys/holders.js';
-import type { LinePlaces } from '../mapping/roster.js';
+import type { LinePlaces } from '../mapping/line-places.js';
 import type { ShowAct } from '../sends/compiled.js';
 import type { Mapping } from '../show/mapping.js';
 import type { Show } from '../show.js';
@@ -24,8 +24,8 @@ export interface Loaded {
 
 /** One part of the engine, such as mappings or routes. Every hook is optional. The engine calls parts in the order of its list. Times are monotonic ms. */
 export interface Part {
-  /** A whole show will be loaded that has these rows, the rows of `listeners` too. May be called a few rows at a time; changes nothing that can be seen. */
-  prepare?(rows: readonly Mapping[], lines: LinePlaces): void;
+  /** A whole show will be loaded: gets ready for it, a little with each step. Changes nothing that can be seen. */
+  prepare?(loaded: Loaded): Generator<void, unknown>;
   /** The show was loaded or changed. */
   load?(loaded: Loaded, now: number): void;
   /** Returns rows that are to be heard like mappings, such as the controls that call a moment. Their ids must differ from those of mappings. */

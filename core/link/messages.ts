@@ -2,6 +2,7 @@
 import type { OrderAct, OrderEvent } from '../cues/order.js';
 import type { Press } from '../cues/presses.js';
 import type { Op, PlacedShow } from '../edits.js';
+import type { RowOf, TableName } from '../show/tables.js';
 import type {
   CARRIED_KINDS,
   LineHeld,
@@ -84,9 +85,24 @@ export interface Hello {
   cutRoutes: Record<string, number>;
 }
 
+/** Rows of a show that is going to be told. */
+export interface RowsPiece {
+  t: 'rows';
+  /** Counted from 0 for each show. */
+  number: number;
+  table: TableName;
+  rows: RowOf[TableName][];
+  /** The positions of these rows. */
+  position: PlacedShow['position'];
+}
+
 export type ToEngine =
-  /** `before`: of a show that the engine has not played yet; null where it goes on from what it has. */
-  | { t: 'show'; mark: ShowMark; placed: PlacedShow; before: Before | null }
+  /**
+   * `before`: of a show that the engine has not played yet; null where it goes on from what it has. `pieces`: how many of them
+   * came before it (pieces.ts); left out for a show that is whole.
+   */
+  | { t: 'show'; mark: ShowMark; placed: PlacedShow; before: Before | null; pieces?: number }
+  | RowsPiece
   /** `desk`: who asks. `press`: what it is known by if it comes again. Answered by `ordered` with the same `ask`. */
   | { t: 'order'; ask: number; act: OrderAct; desk: string; press: Press | null }
   /** An edit; `mark` is that of the show after it. */
@@ -125,6 +141,7 @@ export type ToEngine =
 
 export type FromEngine =
   | Hello
+  /** All lines; and of the senders, those that are new. */
   | { t: 'indexes'; indexes: Indexes }
   | { t: 'lineStates'; states: Record<string, LineState> }
   | { t: 'held'; held: Record<string, LineHeld> }

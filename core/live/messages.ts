@@ -190,7 +190,8 @@ export interface WhyStep {
 export type FromServer =
   | { t: 'order'; order: OrderSeen }
   | { t: 'desk'; desk: DeskState }
-  | { t: 'indexes'; indexes: Indexes }
+  /** `more`: the senders are those that are new; else they are all that there are. */
+  | { t: 'indexes'; indexes: Indexes; more: boolean }
   | { t: 'lineStates'; states: Record<string, LineState> }
   /** All lines on which notes are down. */
   | { t: 'held'; held: Record<string, LineHeld> }

@@ -14,6 +14,9 @@ import { curveValue, finishValue } from './shape.js';
 const LAMP_ECHO_MS = 60;
 const MOTOR_ECHO_MS = 300;
 
+/** Lamps that are told something at once: no more than a few milliseconds. The others follow as soon as other things have had their turn. */
+const MOST_AT_ONCE = 256;
+
 interface Told {
   mapping: CompiledMapping;
   answer: Answer;
@@ -26,8 +29,8 @@ interface Told {
   lastAt: number;
   /** For a motor fader: the receiver's current value, in the units of the send; null if unknown. */
   farEnd: number | null;
-  /** For a motor fader: what it would send from each of its places. */
-  places: readonly number[];
+  /** For a motor fader: what it would send from each of its places; null until it is asked. */
+  places: readonly number[] | null;
 }
 
 export interface AnswersStage {
@@ -120,8 +123,11 @@ export function createAnswers({ put, isBankOn, tempo }: AnswersStage): Answers {
   let withAnswer = new Set<CompiledMapping>();
   /** Motor faders by the place that they follow. */
   let followed = new Map<string, Told[]>();
-  const changed = new Set<Told>();
+  /** Those whose lamp may have to be told something else. What is told of one is made when it is looked at. */
+  const changed = new Set<CompiledMapping>();
   let blinkAt = Infinity;
+  /** When the lamps are told that were left out, because there were too many at once. */
+  let restAt = Infinity;
 
   function make(mapping: CompiledMapping): Told | null {
     const { answer } = mapping.source;
@@ -136,13 +142,16 @@ export function createAnswers({ put, isBankOn, tempo }: AnswersStage): Answers {
       last: -1,
       lastAt: -Infinity,
       farEnd: null,
-      places: answer.shows === 'position' ? placesOf(mapping) : [],
+      places: null,
     };
     told.set(mapping, one);
     const [send] = mapping.source.sends;
     const place =
       answer.shows === 'position' && send ? followedPlace(mapping.sends[0]!.line, send, mapping.step) : null;
-    if (place !== null) followed.set(place, [...(followed.get(place) ?? []), one]);
+    if (place === null) return one;
+    const following = followed.get(place);
+    if (following) following.push(one);
+    else followed.set(place, [one]);
     return one;
   }
 
@@ -150,8 +159,10 @@ export function createAnswers({ put, isBankOn, tempo }: AnswersStage): Answers {
     withAnswer.has(mapping.root) ? (told.get(mapping) ?? make(mapping)) : null;
 
   /** Returns the value that it has to show now; null if unknown. */
-  function wanted({ mapping, answer, farEnd, places }: Told, now: number): number | null {
-    if (answer.shows === 'position') return farEnd === null ? null : nearest(places, farEnd);
+  function wanted(one: Told, now: number): number | null {
+    const { mapping, answer, farEnd } = one;
+    if (answer.shows === 'position')
+      return farEnd === null ? null : nearest((one.places ??= placesOf(mapping)), farEnd);
     const lit =
       answer.shows === 'bank'
         ? answer.bankId !== null && isBankOn(answer.bankId)
@@ -189,14 +200,16 @@ export function createAnswers({ put, isBankOn, tempo }: AnswersStage): Answers {
         if (!root.source.answer) continue;
         withAnswer.add(root);
         for (const mapping of withVoices(root)) {
-          const one = make(mapping);
+          changed.add(mapping);
           const known = before.get(mapping);
+          // A motor fader must be there to follow what is sent.
+          if (!known && root.source.answer.shows !== 'position') continue;
+          const one = make(mapping);
           if (one && known && known.answer === one.answer && known.line === one.line) {
             one.last = known.last;
             one.lastAt = known.lastAt;
             one.farEnd = known.farEnd;
           }
-          if (one) changed.add(one);
         }
       }
     },
@@ -211,22 +224,20 @@ export function createAnswers({ put, isBankOn, tempo }: AnswersStage): Answers {
       }
       if (!after?.source.answer) return;
       withAnswer.add(after);
-      const one = make(after);
-      if (one) changed.add(one);
+      make(after);
+      changed.add(after);
     },
     touch(mapping) {
-      if (withAnswer.size === 0) return;
-      const one = of(mapping);
-      if (one) changed.add(one);
+      if (withAnswer.has(mapping.root)) changed.add(mapping);
     },
     touchAll() {
-      for (const one of told.values()) changed.add(one);
+      for (const mapping of told.keys()) changed.add(mapping);
     },
     forget(line) {
       for (const one of told.values()) {
         if (line !== null && one.line !== line) continue;
         one.last = -1;
-        changed.add(one);
+        changed.add(one.mapping);
       }
     },
     any: () => withAnswer.size > 0,
@@ -242,7 +253,7 @@ export function createAnswers({ put, isBankOn, tempo }: AnswersStage): Answers {
       for (const one of followed.get(placeOnLine(line, place)) ?? []) {
         if (one.mapping.source.id === sender) continue;
         one.farEnd = value;
-        changed.add(one);
+        changed.add(one.mapping);
       }
     },
     isEcho(mapping, line, signal, now) {
@@ -263,11 +274,17 @@ export function createAnswers({ put, isBankOn, tempo }: AnswersStage): Answers {
       if (changed.size === 0 && now < blinkAt) return;
       if (now >= blinkAt) {
         blinkAt = Infinity;
-        for (const one of told.values()) if (one.answer.blinkBeats > 0) changed.add(one);
+        for (const one of told.values()) if (one.answer.blinkBeats > 0) changed.add(one.mapping);
       }
-      for (const one of changed) if (told.get(one.mapping) === one) tell(one, now);
-      changed.clear();
+      let most = MOST_AT_ONCE;
+      for (const mapping of changed) {
+        if (most-- === 0) break;
+        changed.delete(mapping);
+        const one = of(mapping);
+        if (one) tell(one, now);
+      }
+      restAt = changed.size > 0 ? now : Infinity;
     },
-    wakeAt: () => (withAnswer.size === 0 ? Infinity : blinkAt),
+    wakeAt: () => (withAnswer.size === 0 ? Infinity : Math.min(blinkAt, restAt)),
   };
 }

@@ -51,6 +51,8 @@ interface SysexGroup {
 export interface MappingIndex {
   /** The cost depends on what the mapping hears, not on the size of the show. */
   add(mapping: CompiledMapping): void;
+  /** Adds one that comes after all that were added, whatever its order says by now. */
+  append(mapping: CompiledMapping): void;
   remove(mapping: CompiledMapping): void;
   /** Returns the mappings that hear a signal on a line. The list belongs to the index: do not change or keep it. */
   find(line: number, signal: Signal): readonly CompiledMapping[];
@@ -110,12 +112,16 @@ function findSysex(group: SysexGroup, bytes: Uint8Array): readonly CompiledMappi
   return found.sort(inOrder);
 }
 
+type Visit = (list: CompiledMapping[], mapping: CompiledMapping) => void;
+
 /** Inserts a mapping in the order of the sheet, which is mostly at the end. */
 function insert(list: CompiledMapping[], mapping: CompiledMapping): void {
   let at = list.length;
   while (at > 0 && list[at - 1]!.order > mapping.order) at--;
   list.splice(at, 0, mapping);
 }
+
+const push = (list: CompiledMapping[], mapping: CompiledMapping): void => void list.push(mapping);
 
 function removeFrom(list: CompiledMapping[], mapping: CompiledMapping): void {
   const at = list.indexOf(mapping);
@@ -138,16 +144,16 @@ function cellsOf({ source: { hear } }: CompiledMapping): number[] | null {
   return cells;
 }
 
-function addToGroup({ wide, cells }: Group, mapping: CompiledMapping): void {
+function addToGroup({ wide, cells }: Group, mapping: CompiledMapping, add: Visit): void {
   const own = cellsOf(mapping);
   if (!own) {
-    insert(wide, mapping);
-    for (const cell of cells) if (cell !== wide) insert(cell, mapping);
+    add(wide, mapping);
+    for (const cell of cells) if (cell !== wide) add(cell, mapping);
     return;
   }
   for (const cell of own) {
     if (cells[cell] === wide) cells[cell] = [...wide];
-    insert(cells[cell]!, mapping);
+    add(cells[cell]!, mapping);
   }
 }
 
@@ -156,9 +162,6 @@ function removeFromGroup({ wide, cells }: Group, mapping: CompiledMapping): void
   for (const cell of cellsOf(mapping) ?? cells.keys())
     if (cells[cell] !== wide) removeFrom(cells[cell]!, mapping);
 }
-
-/** Finds the lists that a mapping belongs in, and creates missing ones. */
-type Visit = (list: CompiledMapping[], mapping: CompiledMapping) => void;
 
 export function createIndex(): MappingIndex {
   const groups: (Group | undefined)[] = [];
@@ -217,7 +220,8 @@ export function createIndex(): MappingIndex {
   }
 
   return {
-    add: (mapping) => place(mapping, insert, addToGroup),
+    add: (mapping) => place(mapping, insert, (group, one) => addToGroup(group, one, insert)),
+    append: (mapping) => place(mapping, push, (group, one) => addToGroup(group, one, push)),
     remove: (mapping) => place(mapping, removeFrom, removeFromGroup),
     find(line, signal) {
       switch (signal.kind) {

@@ -58,7 +58,7 @@ export interface Performer {
   /** Returns the signals that undo what the mapping holds and that has no release message; empty if it holds nothing such. */
   lowEnds(mapping: CompiledMapping): LowEnd[];
   /** Discards everything that these mappings have planned, and stops their glides where they are. */
-  forget(mappings: Iterable<CompiledMapping>): void;
+  forget(mappings: ReadonlySet<CompiledMapping>): void;
   /** When `wake` is due, in monotonic ms; Infinity if nothing is planned. */
   wakeAt(): number;
   wake(now: number): void;
@@ -226,11 +226,11 @@ export function createPerformer(stage: Stage): Performer {
   const isHeld = (mapping: CompiledMapping): boolean =>
     mapping.held.size > 0 || mapping.sends.some((send) => send.sounding);
 
-  function forget(mappings: Iterable<CompiledMapping>): void {
-    const whose = new Set(mappings);
-    for (const later of agenda.drop(({ mapping }) => whose.has(mapping.root)))
+  function forget(mappings: ReadonlySet<CompiledMapping>): void {
+    for (const later of agenda.drop(({ mapping }) => mappings.has(mapping.root)))
       if (later.do !== 'glide' && later.do !== 'heldLong') sender.dropped(later);
-    for (const root of whose) for (const { glide } of withVoices(root)) if (glide) glide.to = glide.at;
+    for (const root of mappings)
+      if (root.glides) for (const { glide } of withVoices(root)) if (glide) glide.to = glide.at;
   }
 
   function doLater(later: Later, now: number): void {

@@ -6,42 +6,33 @@ import type { Bank, BankAct } from '../show/bank.js';
 import { switchBank } from '../show/bank.js';
 import type { Mapping } from '../show/mapping.js';
 import type { Show } from '../show.js';
-import {
-  compileMapping,
-  isStraight,
-  withVoices,
-  type CompiledMapping,
-  type MappingLines,
-} from './compiled.js';
+import { compileMapping, withVoices, type CompiledMapping } from './compiled.js';
+import { NO_PLACES, type LinePlaces } from './line-places.js';
 import { createIndex, type MappingIndex } from './lookup.js';
 import type { Outcome } from './outcome.js';
+import {
+  AFTER_ALL,
+  banksOf,
+  canHold,
+  isAsBefore,
+  joinBanks,
+  linesOf,
+  makeReady,
+  sameRows,
+  takeRow,
+  type Ready,
+} from './ready.js';
 
 /** What a roster needs. */
 export interface RosterStage {
   /** Discards everything that these mappings have planned. */
-  forget(mappings: Iterable<CompiledMapping>): void;
+  forget(mappings: ReadonlySet<CompiledMapping>): void;
   /** Releases everything that the mapping holds. */
   end(mapping: CompiledMapping, now: number): void;
   /** The mapping took over a tally that observers have not seen yet. */
   report(mapping: CompiledMapping): void;
   /** Something changed that the lamp of the mapping may show. */
   touch(mapping: CompiledMapping): void;
-}
-
-/** Finds the lines of a show. */
-export interface LinePlaces {
-  /** Returns the index of a line; -1 if it does not exist. */
-  indexOf(id: string | null): number;
-  isMuted(id: string | null): boolean;
-}
-
-/** @param lineIndex the index of each line, by its id */
-export function placesOf({ lines }: Show, lineIndex: ReadonlyMap<string, number>): LinePlaces {
-  const muted = new Set(lines.filter((line) => line.muted).map((line) => line.id));
-  return {
-    indexOf: (id) => (id === null ? -1 : (lineIndex.get(id) ?? -1)),
-    isMuted: (id) => id !== null && muted.has(id),
-  };
 }
 
 interface Replaced {
@@ -52,10 +43,10 @@ interface Replaced {
 export interface Roster {
   /** Loads a show, or an edited version of the current one. @param listeners rows that other parts add: they come after all of the sheet */
   load(show: Show, listeners: readonly Mapping[], places: LinePlaces, now: number): void;
+  /** Compiles what `load` is going to be given, a row with each step: then `load` takes much less time. It changes nothing that can be seen. */
+  prepare(show: Show, listeners: readonly Mapping[], places: LinePlaces): Generator<void, unknown>;
   /** Replaces the rows that other parts add. */
   takeListeners(listeners: readonly Mapping[], now: number): void;
-  /** Compiles a row that `load` is going to be given, for these places: then `load` takes much less time. */
-  prepare(row: Mapping, places: LinePlaces): void;
   /**
    * Replaces one mapping in place. The cost depends on that mapping, not on the size of the show.
    * @param order its place in the sheet. @returns the compiled mapping before and after; null for none
@@ -74,48 +65,6 @@ export interface Roster {
   whyNotLive(mapping: CompiledMapping): Outcome;
 }
 
-const alike = ({ hear, when, shape, sends }: Mapping, other: Mapping): boolean =>
-  JSON.stringify([hear, when, shape, sends]) ===
-  JSON.stringify([other.hear, other.when, other.shape, other.sends]);
-
-const sameLines = (mapping: CompiledMapping, { inLine, outs: ends }: MappingLines): boolean =>
-  mapping.inLine === inLine &&
-  mapping.sends.length === ends.length &&
-  mapping.sends.every((send, at) => send.line === ends[at]!.line && send.muted === ends[at]!.muted);
-
-/** Returns the mapping that was compiled before, with its state, if it hears, shapes and sends the same; else null. */
-function asBefore(
-  before: CompiledMapping | undefined,
-  source: Mapping,
-  order: number,
-  lines: MappingLines,
-): CompiledMapping | null {
-  if (!before || !sameLines(before, lines)) return null;
-  if (before.source !== source && !alike(before.source, source)) return null;
-  for (const one of withVoices(before)) {
-    one.source = source;
-    one.order = order;
-    one.straight = isStraight(one);
-  }
-  return before;
-}
-
-const linesOf = ({ hear: { lineId }, sends }: Mapping, places: LinePlaces): MappingLines => ({
-  inLine: places.isMuted(lineId) ? -1 : places.indexOf(lineId),
-  outs: sends.map((send) => ({ line: places.indexOf(send.lineId), muted: places.isMuted(send.lineId) })),
-});
-
-/** The order of the rows that other parts add: after all mappings of the sheet. */
-const AFTER_ALL = 1e9;
-/** So many changed mappings are moved in the index one by one; with more it is built anew. */
-const MOST_MOVED = 64;
-
-const canHold = (mapping: CompiledMapping): boolean =>
-  mapping.holds || mapping.sends.some((send) => send.releases.length > 0);
-
-const banksOf = ({ bankId, when }: Mapping): Set<string> =>
-  new Set([bankId, when.bankId].filter((id) => id !== null));
-
 export function createRoster({ forget, end, report, touch }: RosterStage, seed: number): Roster {
   let byId = new Map<string, CompiledMapping>();
   let byBank = new Map<string, CompiledMapping[]>();
@@ -125,38 +74,34 @@ export function createRoster({ forget, end, report, touch }: RosterStage, seed: 
   let shifts = false;
   let listeners: readonly Mapping[] = [];
   let index = createIndex();
-  /** Rows that were compiled before they were loaded. */
-  const prepared = new WeakMap<Mapping, CompiledMapping>();
-  let places: LinePlaces = { indexOf: () => -1, isMuted: () => false };
+  let ready: Ready | null = null;
+  /** Counts changes of what is compiled. What was made ready for an earlier one is out of date. */
+  let version = 0;
+  let places = NO_PLACES;
 
-  const isLive = (source: Mapping): boolean => [...banksOf(source)].every((id) => banksOn.has(id));
-
-  /** Takes what was prepared for a row; compiles it if nothing was, or for other places. */
-  function make(row: Mapping, order: number, lines: MappingLines): CompiledMapping {
-    const ready = prepared.get(row);
-    prepared.delete(row);
-    if (!ready || !sameLines(ready, lines)) return compileMapping(row, order, lines, seed);
-    ready.order = order;
-    return ready;
-  }
+  const isLive = ({ bankId, when }: Mapping): boolean =>
+    (bankId === null || banksOn.has(bankId)) && (when.bankId === null || banksOn.has(when.bankId));
 
   function compile(row: Mapping, order: number): CompiledMapping {
     const lines = linesOf(row, places);
-    const known = asBefore(byId.get(row.id), row, order, lines);
-    if (known) return known;
-    const made = make(row, order, lines);
+    const known = byId.get(row.id);
+    if (known && isAsBefore(known, row, lines)) {
+      takeRow(known, row, order);
+      return known;
+    }
+    const made = compileMapping(row, order, lines, seed);
     made.live = isLive(row);
     return made;
   }
 
-  /** Copies the tally of `before` to `after`, and ends what `before` holds. */
-  function takeOver(before: CompiledMapping, after: CompiledMapping | undefined, now: number): void {
-    if (after) {
-      const { fired, lastHeard, lastShaped, lastAt, reported } = before.tally;
-      Object.assign(after.tally, { fired, lastHeard, lastShaped, lastAt });
-      if (!reported) report(after);
-    }
-    for (const one of withVoices(before)) end(one, now);
+  function takeTally({ tally }: CompiledMapping, after: CompiledMapping): void {
+    const { fired, lastHeard, lastShaped, lastAt, reported } = tally;
+    Object.assign(after.tally, { fired, lastHeard, lastShaped, lastAt });
+    if (!reported) report(after);
+  }
+
+  function endAll(mapping: CompiledMapping, now: number): void {
+    for (const one of withVoices(mapping)) end(one, now);
   }
 
   /** Follows the banks: a mapping that is switched off ends; one that is switched on waits for its control to be picked up. */
@@ -169,21 +114,31 @@ export function createRoster({ forget, end, report, touch }: RosterStage, seed: 
       for (const one of withVoices(mapping)) one.shaper.resume();
       return;
     }
-    forget([mapping]);
-    for (const one of withVoices(mapping)) end(one, now);
+    forget(new Set([mapping]));
+    endAll(mapping, now);
   }
 
-  function joinBanks(mapping: CompiledMapping): void {
-    for (const id of banksOf(mapping.source)) {
-      const list = byBank.get(id);
-      if (list) list.push(mapping);
-      else byBank.set(id, [mapping]);
+  /** Returns what was made ready for exactly this, or makes it now. */
+  function readyFor(mappings: readonly Mapping[], added: readonly Mapping[], where: LinePlaces): Ready {
+    const known = ready;
+    ready = null;
+    const isForThis =
+      known?.version === version &&
+      known.places.key === where.key &&
+      known.mappings === mappings &&
+      sameRows(known.listeners, added);
+    if (isForThis) return known;
+    const making = makeReady(mappings, added, where, { byId, version, seed });
+    for (;;) {
+      const step = making.next();
+      if (step.done) return step.value;
     }
   }
 
   function replace(row: Mapping, order: number, now: number): Replaced {
     const before = byId.get(row.id) ?? null;
     const banksBefore = before ? banksOf(before.source) : [];
+    version++;
     const after = row.on ? compile(row, order) : null;
     for (const id of banksBefore)
       byBank.set(
@@ -192,15 +147,16 @@ export function createRoster({ forget, end, report, touch }: RosterStage, seed: 
       );
     if (after) {
       byId.set(row.id, after);
-      joinBanks(after);
+      joinBanks(after, row, byBank);
     } else byId.delete(row.id);
     if (after === before) {
       if (after) setLive(after, now);
       return { before, after };
     }
     if (before) {
-      takeOver(before, after ?? undefined, now);
-      forget([before]);
+      if (after) takeTally(before, after);
+      endAll(before, now);
+      forget(new Set([before]));
       index.remove(before);
       holders = holders.filter((one) => one !== before);
     }
@@ -213,55 +169,36 @@ export function createRoster({ forget, end, report, touch }: RosterStage, seed: 
   }
 
   return {
-    prepare(row, where) {
-      const lines = linesOf(row, where);
-      const known = byId.get(row.id);
-      const stays = known?.source === row && sameLines(known, lines);
-      if (!stays) prepared.set(row, compileMapping(row, 0, lines, seed));
+    *prepare({ mappings }, added, where) {
+      ready = null;
+      ready = yield* makeReady(mappings, added, where, { byId, version, seed });
     },
     load(show, added, where, now) {
-      const before = byId;
+      const next = readyFor(show.mappings, added, where);
+      version++;
       places = where;
       ({ banks } = show);
       banksOn = new Set(banks.filter((bank) => bank.on).map((bank) => bank.id));
       listeners = added;
-      const compiled: CompiledMapping[] = [];
-      const come: CompiledMapping[] = [];
-      let lastOrder = -1;
-      let moved = false;
-      const take = (row: Mapping, order: number): void => {
-        if (!row.on) return;
-        const known = before.get(row.id);
-        const orderBefore = known?.order ?? lastOrder;
-        const mapping = compile(row, order);
-        compiled.push(mapping);
-        if (mapping !== known) return void come.push(mapping);
-        moved ||= orderBefore < lastOrder;
-        lastOrder = orderBefore;
-      };
-      show.mappings.forEach(take);
-      added.forEach((row, at) => take(row, AFTER_ALL + at));
-      byId = new Map(compiled.map((mapping) => [mapping.source.id, mapping]));
-      const gone = new Set<CompiledMapping>();
-      for (const mapping of before.values()) {
-        const after = byId.get(mapping.source.id);
-        if (after === mapping) continue;
-        gone.add(mapping);
-        takeOver(mapping, after, now);
+      for (const { before, after } of next.replaced) takeTally(before, after);
+      // Only these can hold or sound.
+      for (const mapping of holders) if (next.gone.has(mapping)) endAll(mapping, now);
+      if (next.gone.size > 0) forget(next.gone);
+      ({ byId, byBank, holders, shifts } = next);
+      for (const { mapping, row, order } of next.renewed) {
+        takeRow(mapping, row, order);
+        setLive(mapping, now);
       }
-      if (gone.size > 0) forget(gone);
-      for (const mapping of compiled) setLive(mapping, now);
-      byBank = new Map();
-      for (const mapping of compiled) joinBanks(mapping);
-      holders = compiled.filter(canHold);
-      shifts = compiled.some((mapping) => mapping.shift >= 0);
-      if (moved || gone.size + come.length > MOST_MOVED) {
-        index = createIndex();
-        for (const mapping of compiled) index.add(mapping);
-        return;
+      const come = new Set(next.come);
+      for (const mappings of byBank.values())
+        for (const mapping of mappings)
+          if (come.has(mapping)) mapping.live = isLive(mapping.source);
+          else setLive(mapping, now);
+      if (next.index) index = next.index;
+      else {
+        for (const mapping of next.gone) index.remove(mapping);
+        for (const mapping of next.come) index.add(mapping);
       }
-      for (const mapping of gone) index.remove(mapping);
-      for (const mapping of come) index.add(mapping);
     },
 
     takeListeners(next, now) {

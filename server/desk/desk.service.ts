@@ -51,7 +51,7 @@ export class DeskService {
         left: () => this.tell(),
         show: (mark, placed) => show.takeFromEngine(mark, placed),
         batch: (bytes) => live.broadcastBatch(bytes),
-        indexes: (indexes) => live.broadcast({ t: 'indexes', indexes }),
+        indexes: (indexes) => live.broadcast({ t: 'indexes', indexes, more: true }),
         lineStates: (states) => {
           live.broadcast({ t: 'lineStates', states });
           this.noteLines(states);
@@ -128,7 +128,7 @@ export class DeskService {
     const { engine, show } = this;
     const all: FromServer[] = [
       { t: 'desk', desk: this.state },
-      { t: 'indexes', indexes: engine.indexes },
+      { t: 'indexes', indexes: engine.indexes, more: false },
       { t: 'lineStates', states: engine.lineStates },
       { t: 'cutRoutes', cut: engine.cutRoutes },
       { t: 'live', live: liveOf(show.current.placed) },

@@ -8,6 +8,7 @@ import type { Op } from '@tawny-signal/core/edits';
 import { AT_THE_END, type OrderAct } from '@tawny-signal/core/cues/order';
 import type { Press } from '@tawny-signal/core/cues/presses';
 import { createLinkReader, messageFrame, portFrame } from '@tawny-signal/core/link/frames';
+import { inPieces } from '@tawny-signal/core/link/pieces';
 import type { FromEngine, Hello, OfferedPort, ShowMark, ToEngine } from '@tawny-signal/core/link/messages';
 import { NO_ORDER, type OrderSeen, type Indexes, type WhyStep } from '@tawny-signal/core/live/messages';
 import type { LineState } from '@tawny-signal/core/live/line-state';
@@ -25,6 +26,8 @@ import { EngineAway } from '../http/problems.js';
 const AGAIN_MS = 30;
 /** The longest wait for an answer of the engine. */
 const ANSWER_MS = 2000;
+/** An edit of more rows is told as a show, which comes in pieces. */
+const MOST_OPS = 100;
 /** An engine with more unread bytes than this is disconnected. */
 const BEHIND_BYTES = 64 << 20;
 
@@ -83,7 +86,7 @@ export class EngineService implements OnApplicationShutdown {
 
   /** The show has changed. @param ops null if the engine must load the whole show */
   edited(mark: ShowMark, ops: Op[] | null): void {
-    if (!ops) return this.agree();
+    if (!ops || ops.length > MOST_OPS) return this.agree();
     this.mark = mark;
     this.tell({ t: 'ops', mark, ops });
   }
@@ -139,11 +142,6 @@ export class EngineService implements OnApplicationShutdown {
 
   leave(carrier: number): void {
     if (this.offers.delete(carrier)) this.tell({ t: 'leave', carrier });
-  }
-
-  /** Makes the next batch complete, for a new observer. */
-  tellAll(): void {
-    this.tell({ t: 'tellAll' });
   }
 
   /** @param ageMs how many ms ago the bytes arrived at their port */
@@ -218,16 +216,17 @@ export class EngineService implements OnApplicationShutdown {
     const { mark, placed } = playing;
     const before = anew ? playing.before() : null;
     if (before && this.mark) before.armed = null;
-    if (before) this.armed = before.armed ?? this.armed;
+    this.armed = before?.armed ?? this.armed;
     this.mark = mark;
-    this.tell({ t: 'show', mark, placed, before });
+    for (const one of inPieces({ t: 'show', mark, placed, before })) this.tell(one);
   }
 
-  private tell(message: ToEngine): void {
+  /** Tells the engine something that nobody waits for; nothing while it is away. */
+  tell(message: ToEngine): void {
     const { link } = this;
     if (!link) return;
-    if (link.writableLength > BEHIND_BYTES) link.destroy();
-    else link.write(messageFrame(message));
+    if (link.writableLength <= BEHIND_BYTES) link.write(messageFrame(message));
+    else link.destroy();
   }
 
   /** Asks the engine. @returns the answer; null if none came */
@@ -256,7 +255,8 @@ export class EngineService implements OnApplicationShutdown {
       case 'hello':
         return this.join(socket, message);
       case 'indexes':
-        this.indexes = message.indexes;
+        this.indexes.lines = message.indexes.lines;
+        Object.assign(this.indexes.senders, message.indexes.senders);
         return this.watcher.indexes(message.indexes);
       case 'lineStates':
         this.lineStates = message.states;

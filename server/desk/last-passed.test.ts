@@ -22,10 +22,10 @@ test('not more than a few of what one input caused', () => {
 
 test('all of it after a mapping was added, and nothing once the numbers of the lines mean something else', () => {
   const passed = createLastPassed();
-  passed.indexes({ lines: { pads: 0 }, senders: { storm: 0 } });
+  passed.indexes({ lines: { pads: 0 }, senders: { storm: 0 } }, false);
   passed.take(batchOf({ seq: 5 }));
-  passed.indexes({ lines: { pads: 0, water: 1 }, senders: { storm: 0, fog: 1 } });
+  passed.indexes({ lines: { pads: 0, water: 1 }, senders: { storm: 0, fog: 1 } }, false);
   expect(passed.batch()).not.toBeNull();
-  passed.indexes({ lines: { pads: 1, water: 0 }, senders: { storm: 0, fog: 1 } });
+  passed.indexes({ lines: { pads: 1, water: 0 }, senders: { storm: 0, fog: 1 } }, false);
   expect(passed.batch()).toBeNull();
 });

@@ -6,8 +6,11 @@ import type { Indexes } from '@tawny-signal/core/live/messages';
 export interface LastPassed {
   /** @param bytes of a batch, valid during the call only */
   take(bytes: Uint8Array): void;
-  /** The numbers of lines and senders. Once one that was known means something else, the records can't be read any more. */
-  indexes(indexes: Indexes): void;
+  /**
+   * The numbers of lines and senders. Once one that was known means something else, the records can't be read any more.
+   * @param more whether the senders are those that are new
+   */
+  indexes(indexes: Indexes, more: boolean): void;
   /** The records as a batch; null for none. */
   batch(): Uint8Array | null;
 }
@@ -40,10 +43,13 @@ export function createLastPassed(): LastPassed {
       const newest = last.left.at(-1);
       if (newest !== undefined) left = kept(newest);
     },
-    indexes(next) {
+    indexes(next, more) {
       const { lines, senders } = known;
-      known = next;
-      if (isKept(lines, next.lines) && isKept(senders, next.senders)) return;
+      known = {
+        lines: next.lines,
+        senders: more ? Object.assign(senders, next.senders) : { ...next.senders },
+      };
+      if (isKept(lines, next.lines) && (more || isKept(senders, next.senders))) return;
       [heard, caused, left] = [null, [], null];
     },
     batch() {

@@ -70,7 +70,7 @@ export class LiveGateway implements OnGatewayConnection<WebSocket>, OnGatewayDis
   /** Which pages are connected, and what is done there. */
   readonly here = createWhoIsHere((to, told) => this.sayTo(to, { t: 'here', ...told }));
   private readonly peopleChanged = atMost(TELL_MS, () => this.tellOperators());
-  private readonly tellAll = atMost(TELL_MS, () => this.engine.tellAll());
+  private readonly tellAll = atMost(TELL_MS, () => this.engine.tell({ t: 'tellAll' }));
   /** The first messages for a new browser. */
   greeting: () => FromServer[] = () => [];
 
@@ -134,7 +134,7 @@ export class LiveGateway implements OnGatewayConnection<WebSocket>, OnGatewayDis
   }
 
   broadcast(message: FromServer): void {
-    if (message.t === 'indexes') this.lastPassed.indexes(message.indexes);
+    if (message.t === 'indexes') this.lastPassed.indexes(message.indexes, message.more);
     const text = JSON.stringify(message);
     for (const client of this.clients.values()) if (client.standIn === null) this.send(client, text);
   }

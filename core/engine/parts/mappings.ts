@@ -75,10 +75,9 @@ export function createMappingsPart(stage: Stage, seed: number): MappingsPart {
       touch: (mapping) => answers.touch(mapping),
       end: (mapping, now) => performer.end(mapping, now),
       forget(mappings) {
-        const gone = [...mappings];
-        performer.forget(gone);
-        const ids = new Set(gone.map(({ source }) => source.id));
-        fades.stop((sender) => ids.has(sender));
+        performer.forget(mappings);
+        let ids: Set<string> | null = null;
+        fades.stop((sender) => (ids ??= new Set([...mappings].map(({ source }) => source.id))).has(sender));
       },
     },
     seed,
@@ -184,14 +183,12 @@ export function createMappingsPart(stage: Stage, seed: number): MappingsPart {
   }
 
   function forget(): void {
-    performer.forget(roster.all());
+    performer.forget(new Set(roster.all()));
     fades.stop(() => true);
   }
 
   return {
-    prepare(rows, lines) {
-      for (const row of rows) if (row.on) roster.prepare(row, lines);
-    },
+    prepare: ({ show, lines, listeners: wanted }) => roster.prepare(show, wanted, lines),
     load({ show, whole, lines, listeners: wanted }, now) {
       if (!whole) return roster.takeListeners(wanted, now);
       roster.load(show, wanted, lines, now);

@@ -25,6 +25,8 @@ export function createMomentsPart(stage: Stage): MomentsPart {
   return {
     state: () => runner.state(),
     drainEvents: () => runner.drainEvents(),
+    prepare: ({ show: { moments, groups, looks, midiFiles } }) =>
+      runner.prepare(moments, { groups, looks, midiFiles }),
     load({ show: { moments, groups, looks, midiFiles, settings } }) {
       runner.load(moments, { groups, looks, midiFiles }, settings.guardMs);
     },

@@ -104,7 +104,7 @@ export function connectLive(store: LiveStore, events: ConnectionEvents): Connect
       case 'desk':
         return store.setDesk(message.desk);
       case 'indexes':
-        return store.setIndexes(message.indexes);
+        return store.setIndexes(message.indexes, message.more);
       case 'lineStates':
         return store.setLineStates(message.states);
       case 'held':

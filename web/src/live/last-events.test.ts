@@ -18,7 +18,7 @@ const out = (seq: number, cause: number, later = false): Partial<TrafficRecord> 
 
 function store(): ReturnType<typeof createLiveStore> {
   const made = createLiveStore();
-  made.setIndexes({ lines: { pads: 0, rig: 1 }, senders: {} });
+  made.setIndexes({ lines: { pads: 0, rig: 1 }, senders: {} }, false);
   return made;
 }
 const seen = (of: ReturnType<typeof store>) => {

@@ -12,7 +12,7 @@ beforeEach(() => {
   for (const topic of ['connection', 'desk', 'lines', 'traffic', 'mappings', 'standIns'] as const) {
     store.subscribe(topic, () => told.push(topic));
   }
-  store.setIndexes({ lines: { pads: 0, water: 1 }, senders: { storm: 7 } });
+  store.setIndexes({ lines: { pads: 0, water: 1 }, senders: { storm: 7 } }, false);
 });
 
 const record = (seq: number, given: Partial<TrafficRecord> = {}): Omit<TrafficRecord, 'length'> => ({
@@ -81,7 +81,7 @@ describe('a batch', () => {
         ),
         round,
       );
-      if (round === 14) store.setIndexes({ lines: { water: 0, pads: 1 }, senders: {} });
+      if (round === 14) store.setIndexes({ lines: { water: 0, pads: 1 }, senders: {} }, false);
     }
     const { first, end, at } = store.traffic();
     expect(end - first).toBeGreaterThanOrEqual(KEPT_TRAFFIC);

@@ -91,7 +91,8 @@ export interface LiveStore {
 
   setConnected(connected: boolean): void;
   setDesk(desk: DeskState): void;
-  setIndexes(indexes: Indexes): void;
+  /** @param more whether the senders are those that are new */
+  setIndexes(indexes: Indexes, more: boolean): void;
   setLineStates(states: Record<string, LineState>): void;
   setHeld(held: Record<string, LineHeld>): void;
   setCutRoutes(cut: Record<string, number>): void;
@@ -190,8 +191,10 @@ export function createLiveStore(): LiveStore {
       desk = next;
       tell('desk');
     },
-    setIndexes(indexes) {
-      names = { lines: turnedRound(indexes.lines), senders: turnedRound(indexes.senders) };
+    setIndexes(indexes, more) {
+      const senders = new Map(more ? names.senders : []);
+      for (const [index, id] of turnedRound(indexes.senders)) senders.set(index, id);
+      names = { lines: turnedRound(indexes.lines), senders };
     },
     setLineStates(states) {
       lineStates = states;
