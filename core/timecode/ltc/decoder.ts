@@ -54,6 +54,7 @@ export function createLtcDecoder(sampleRate: number, frame: (read: LtcFrame) => 
   let lastEdge = -1;
   /** Samples in half a bit; 0 while unknown. */
   let halfBit = 0;
+  /** The times between transitions while that is unknown. */
   const times: number[] = [];
   let misfits = 0;
   /** Whether the first half of a 1 was seen, and when it began. */
@@ -74,8 +75,8 @@ export function createLtcDecoder(sampleRate: number, frame: (read: LtcFrame) => 
     count = 0;
   }
 
-  /** Finds how long half a bit is: there are two groups of times, and one is twice the other. */
-  function findHalfBit(): void {
+  /** Finds how long half a bit is: there are two groups of times, and one is twice the other. Then the times are bits of the first frame. */
+  function findHalfBit(endedAt: number): void {
     const sorted = times.toSorted((a, b) => a - b);
     let split = 0;
     let widest = 0;
@@ -90,7 +91,12 @@ export function createLtcDecoder(sampleRate: number, frame: (read: LtcFrame) => 
     const short = mean(sorted.slice(0, split));
     const ratio = mean(sorted.slice(split)) / short;
     if (split > 0 && ratio > 1.6 && ratio < 2.4) halfBit = short;
-    times.length = 0;
+    let at = endedAt - times.reduce((sum, one) => sum + one, 0);
+    for (const time of times.splice(0)) {
+      const startedAt = at;
+      at += time;
+      if (halfBit > 0) between(startedAt, at);
+    }
   }
 
   function bit(value: number, startedAt: number, endedAt: number): void {
@@ -127,9 +133,13 @@ export function createLtcDecoder(sampleRate: number, frame: (read: LtcFrame) => 
     if (startedAt < 0) return;
     if (halfBit === 0) {
       times.push(since);
-      if (times.length === SAMPLE_OF_TIMES) findHalfBit();
-      return;
-    }
+      if (times.length === SAMPLE_OF_TIMES) findHalfBit(at);
+    } else between(startedAt, at);
+  }
+
+  /** Two transitions that follow each other: half a 1, or a 0. */
+  function between(startedAt: number, at: number): void {
+    const since = at - startedAt;
     const ratio = since / halfBit;
     if (ratio < TOO_SHORT || ratio > TOO_LONG) {
       pending = -1;
