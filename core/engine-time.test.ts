@@ -8,8 +8,9 @@ import { at, called, moment, TIDE, timeStage } from './engine-time.test-helper.j
 import { PADS, SCORE } from './engine.test-helper.js';
 import type { SysexSignal } from './signal.js';
 import { locateCommand, machineCommand } from './timecode/mmc.js';
-import { FRAME_RATES } from './timecode/frame-rate.js';
+import { FRAME_RATES, RATES } from './timecode/frame-rate.js';
 import { quarterFrame } from './timecode/mtc.js';
+import { framesPerDay } from './timecode/timecode.js';
 
 const SONG = [
   moment('1', '01:00:01:00'),
@@ -150,6 +151,33 @@ describe('a source of timecode', () => {
     expect(called(stage)).toEqual(['m2']);
     stage.play(at('01:00:01:12'), 1000);
     expect(called(stage)).toEqual(['m2', 'm2']);
+  });
+
+  test.each(FRAME_RATES)('at %s runs over midnight without a jump', (rate) => {
+    const mark = rate === '29.97df' ? ';' : ':';
+    const stage = timeStage(
+      [
+        moment('1', `00:00:00${mark}00`),
+        moment('2', `00:00:01${mark}05`),
+        moment('3', '12:00:00:00'),
+        moment('4', `23:59:59${mark}20`),
+      ],
+      { frameRate: rate, afterJump: 'catchUp' },
+    );
+    stage.play(at(`23:59:57${mark}00`, rate), 6000, { rate });
+    // Nothing is missed on either side, and nothing is caught up to but where it begins: there the fourth stands by.
+    expect(called(stage)).toEqual(['m4', 'm1', 'm2']);
+    expect(stage.calls.filter(({ what }) => what === 'caughtUp').map(({ id }) => id)).toEqual(['m4']);
+    const due = [at(`23:59:59${mark}20`, rate) - at(`23:59:57${mark}00`, rate), 0, 0];
+    due[1] = framesPerDay(rate) * (1000 / RATES[rate].fps) - at(`23:59:57${mark}00`, rate);
+    due[2] = due[1]! + at(`00:00:01${mark}05`, rate);
+    // The new day is believed after as many frames as a jump is.
+    const calls = stage.calls.filter(({ what }) => what === 'called');
+    for (const [place, instant] of due.entries()) {
+      // MIDI timecode begins with an even frame, which may be one before the one that is asked for.
+      expect(calls[place]!.now).toBeGreaterThan(instant - 1000 / RATES[rate].fps - 1);
+      expect(calls[place]!.now).toBeLessThan(instant + 600);
+    }
   });
 
   test('that trembles on a moment calls it once', () => {

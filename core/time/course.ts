@@ -3,7 +3,8 @@
  * source says is brought to it by core/engine/parts/position. Given the time; reads no clock.
  */
 import type { TimecodeSettings } from '../show/time.js';
-import { RATES } from '../timecode/frame-rate.js';
+import { FRAME_RATES, RATES } from '../timecode/frame-rate.js';
+import { framesPerDay, msOf } from '../timecode/timecode.js';
 import { createCalls, whyPassed, type Calls } from './calls.js';
 import { createPassed } from './passed.js';
 import {
@@ -82,6 +83,8 @@ export interface PositionBefore {
  * has too much to do within some seconds; a position of an hour ago is not played by itself.
  */
 export const RECENT_MS = 10_000;
+/** How long a day is at each frame rate, in ms: what counts frames of another length is not a day round at midnight. */
+const DAYS_MS = [...new Set(FRAME_RATES.map((rate) => msOf(framesPerDay(rate), rate)))];
 /** A position in ms that lies just before another one. */
 const JUST = 1e-6;
 
@@ -173,11 +176,26 @@ export function createCourse({ settings, call, doubted }: CourseHost): Course {
     afterJump(was, began);
   }
 
+  /** A source that runs over midnight counts from 0 again. That is no jump: what is due on either side is called. */
+  function overMidnight(next: Motion, began: number, now: number): void {
+    const here = positionAt(motion, now);
+    // Up to where everything was done, as the new day counts: just before its beginning.
+    const was = (doneTo() ?? here) - here + positionAt(next, now);
+    callUpTo(here, now);
+    motion = next;
+    turn();
+    beginCalls(Math.min(began, was));
+  }
+
   function follow(next: Motion, began: number, lateMs: number, now: number): void {
     const off = positionAt(next, now) - positionAt(motion, now);
-    const goesOn = known && motion.speed > 0 && next.speed > 0 && Math.abs(off) <= 1.5 * frameMs();
-    motion = next;
-    if (!goesOn) beginAt(began, lateMs);
+    const runsOn = known && motion.speed > 0 && next.speed > 0;
+    const near = 1.5 * frameMs();
+    if (runsOn && DAYS_MS.some((day) => Math.abs(off + day) <= near)) overMidnight(next, began, now);
+    else {
+      motion = next;
+      if (!runsOn || Math.abs(off) > near) beginAt(began, lateMs);
+    }
     known = true;
     callDue(now);
   }
