@@ -68,6 +68,35 @@ describe('a clock that is sent', () => {
     expect(clocks(stage)).toHaveLength(Math.floor(((2000 + ms) * 48) / 1000 + 1e-6) + 1);
   });
 
+  // A receiver counts from the song position on, from the first clock after it continues (MIDI 1.0).
+  test.each([120, 400, 2500])(
+    'says its place if the engine stands still for %d ms, where the output is to do so',
+    (ms) => {
+      const stage = timeStage([], {}, { outputs: [clockOut({ behind: 'place' })] });
+      stage.act({ do: 'playFrom', ms: 0 });
+      stage.pass(1003);
+      stage.stall(ms);
+      stage.pass(1000);
+      let clock = -1;
+      let runs = false;
+      const said: number[] = [];
+      for (const { signal, at: when } of stage.sent) {
+        if (signal.kind !== 'system') continue;
+        const { status, data1, data2 } = signal;
+        if (status === CLOCK && runs) clock++;
+        if (status === SONG_POSITION) clock = ((data2 << 7) | data1) * 6 - 1;
+        if (status !== CLOCK) runs = status === START || status === CONTINUE;
+        if (status !== CLOCK) said.push(status);
+        // Where it runs, it is never more than a clock away from the song, which has 48 a second.
+        if (runs && status === CLOCK && said.length > 1)
+          expect(Math.abs(clock - (when * 48) / 1000)).toBeLessThan(1.01);
+      }
+      expect(said).toEqual([START, STOP, SONG_POSITION, CONTINUE]);
+      // It has run for almost all of the last second.
+      expect(clock).toBeGreaterThan(((2003 + ms) * 48) / 1000 - 2);
+    },
+  );
+
   test('is counted anew at another tempo, and after the machine slept', () => {
     const stage = timeStage([], {}, { outputs: [clockOut()] });
     stage.pass(1000);

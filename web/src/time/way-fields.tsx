@@ -38,12 +38,19 @@ function OscOutputFields({ row, save }: WayProps<TimeOutput, 'osc'>) {
 
 function ClockOutputFields({ row, save }: WayProps<TimeOutput, 'clock'>) {
   return (
-    <div className="sm:pl-24">
+    <div className="flex flex-col gap-2 sm:pl-24">
       <Switch
         label="Start, stop and song position with the position"
         on={row.startStop}
         change={(startStop) => void save({ startStop }).catch(() => undefined)}
       />
+      {row.startStop && (
+        <Switch
+          label="Say the place anew where clocks are late, instead of sending all of them at once"
+          on={row.behind === 'place'}
+          change={(on) => void save({ behind: on ? 'place' : 'catchUp' }).catch(() => undefined)}
+        />
+      )}
     </div>
   );
 }
