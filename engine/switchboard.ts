@@ -83,7 +83,10 @@ export function createSwitchboard(outside: Outside, instance: string, engine = c
     tallies,
     outside,
     compiled: () => waiting.takeAll(),
-    numbersChanged: (more) => outside.tell({ t: 'indexes', indexes: { ...lineNumbers(), senders: more } }),
+    numbersChanged(more) {
+      // A server that comes later is told all of them.
+      if (outside.isHeard()) outside.tell({ t: 'indexes', indexes: { ...lineNumbers(), senders: more } });
+    },
   });
   const motionsTold = createMotionsTold(engine, outside);
   const telling = createTelling(

@@ -8,7 +8,7 @@ import type { Show } from '../show.js';
 import type { Signal } from '../signal.js';
 import type { PositionAct } from '../time/position.js';
 import type { Tempo } from '../time/tempo.js';
-import type { PositionBefore } from '../time/course.js';
+import type { PositionBefore } from '../time/kept-position.js';
 
 /** `line` is always the index of a line. */
 export type EngineInput =

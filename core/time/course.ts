@@ -3,9 +3,10 @@
  * source says is brought to it by core/engine/parts/position. Given the time; reads no clock.
  */
 import type { TimecodeSettings } from '../show/time.js';
-import { FRAME_RATES, RATES } from '../timecode/frame-rate.js';
-import { framesPerDay, msOf } from '../timecode/timecode.js';
+import { RATES } from '../timecode/frame-rate.js';
 import { createCalls, whyPassed, type Calls } from './calls.js';
+import { RECENT_MS, type PositionBefore } from './kept-position.js';
+import { isOverMidnight } from './midnight.js';
 import { createPassed } from './passed.js';
 import {
   AUTO,
@@ -66,25 +67,6 @@ export interface Course {
   restore(before: PositionBefore, now: number): void;
 }
 
-/** The state of the position before a restart. */
-export interface PositionBefore {
-  motion: Motion;
-  counts: string;
-  chosen: string;
-  callsOn: boolean;
-  loop: PositionState['loop'];
-  ownSpeed: number;
-  /** The position up to which moments were called since then; left out if that is not known. */
-  calledTo?: number | undefined;
-}
-
-/**
- * A position that was kept this long ago, in ms, is gone on from as if nothing had happened. An engine is back within half a second, on a machine that
- * has too much to do within some seconds; a position of an hour ago is not played by itself.
- */
-export const RECENT_MS = 10_000;
-/** How long a day is at each frame rate, in ms: what counts frames of another length is not a day round at midnight. */
-const DAYS_MS = [...new Set(FRAME_RATES.map((rate) => msOf(framesPerDay(rate), rate)))];
 /** A position in ms that lies just before another one. */
 const JUST = 1e-6;
 
@@ -191,7 +173,7 @@ export function createCourse({ settings, call, doubted }: CourseHost): Course {
     const off = positionAt(next, now) - positionAt(motion, now);
     const runsOn = known && motion.speed > 0 && next.speed > 0;
     const near = 1.5 * frameMs();
-    if (runsOn && DAYS_MS.some((day) => Math.abs(off + day) <= near)) overMidnight(next, began, now);
+    if (runsOn && isOverMidnight(off, near)) overMidnight(next, began, now);
     else {
       motion = next;
       if (!runsOn || Math.abs(off) > near) beginAt(began, lateMs);

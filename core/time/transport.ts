@@ -4,7 +4,7 @@
  */
 import type { TempoState, TempoView } from '../engine/parts/tempo.js';
 import type { PositionView } from '../engine/parts/position.js';
-import type { PositionBefore } from './course.js';
+import type { PositionBefore } from './kept-position.js';
 import { from, OWN, positionAt, type Motion, type PositionState } from './position.js';
 import type { SourceState } from './sources.js';
 import type { TempoSourceState } from './tempo-sources.js';

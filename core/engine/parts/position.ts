@@ -3,7 +3,8 @@ import type { ShowAct } from '../../sends/compiled.js';
 import type { Moment } from '../../show/moment.js';
 import { TIMECODE_SETTINGS } from '../../show/time.js';
 import type { Due } from '../../time/calls.js';
-import { createCourse, RECENT_MS, type PositionBefore } from '../../time/course.js';
+import { createCourse } from '../../time/course.js';
+import { RECENT_MS, type PositionBefore } from '../../time/kept-position.js';
 import {
   AUTO,
   DAY_MS,
