@@ -1,4 +1,5 @@
 /** Columns of numbers in a CSV (RFC 4180): what can be read of each, and what is wrong with the rest. */
+import { beginning } from '../show/text.js';
 import Papa from 'papaparse';
 import { MOST_VALUES } from '../motion/makes/table.js';
 
@@ -123,7 +124,7 @@ function columnOf(
   firstLine: number,
 ): NumberColumn {
   const column: NumberColumn = {
-    name: name === '' ? `Column ${at + 1}` : name.slice(0, 60),
+    name: name === '' ? `Column ${at + 1}` : beginning(name, 60),
     values: [],
     missing: 0,
     bad: [],
@@ -137,7 +138,7 @@ function columnOf(
     column.missing++;
     if (text === '') return;
     column.badCount++;
-    if (column.bad.length < MOST_NAMED) column.bad.push({ line: n + firstLine, text: text.slice(0, 40) });
+    if (column.bad.length < MOST_NAMED) column.bad.push({ line: n + firstLine, text: beginning(text, 40) });
   });
   return column;
 }

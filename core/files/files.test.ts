@@ -1,4 +1,5 @@
 /** Files that are written and read: nothing of a show is lost on the way, and what is wrong is said where it is. */
+import { name } from '../show/fields.js';
 import { describe, expect, test } from '@jest/globals';
 import Papa from 'papaparse';
 import { made, show } from '../engine.test-helper.js';
@@ -201,6 +202,12 @@ describe('a bank as a file', () => {
 
   test('a name that is used gets a number', () => {
     expect(freeName([{ name: 'House' }, { name: 'house 2' }], 'House')).toBe('House 3');
+    // The longest name that can be saved, with a character of two halves where it is cut, can be brought in beside itself, however often.
+    for (const wished of [`${'n'.repeat(54)}🎆`, 'n'.repeat(60), `${'n'.repeat(57)}🎆`]) {
+      const rows = [{ name: name.parse(wished) }];
+      for (let copy = 0; copy < 120; copy++) rows.push({ name: name.parse(freeName(rows, wished)) });
+      expect(new Set(rows.map((row) => row.name)).size).toBe(121);
+    }
   });
 });
 

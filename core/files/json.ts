@@ -2,6 +2,7 @@
  * The open files: a whole show, one bank with its mappings and motions, one layout. JSON in the shape of the schemas that docs/file-format/ publishes;
  * `format` says which it is, `version` how it is read.
  */
+import { beginning, NAME_LENGTH } from '../show/text.js';
 import { z } from 'zod';
 import { bankSchema, type Bank } from '../show/bank.js';
 import { FILE_VERSION, fileVersion, id, name } from '../show/fields.js';
@@ -215,7 +216,7 @@ export function freeName(rows: readonly { name: string }[], wished: string): str
   const used = new Set(rows.map((row) => row.name.toLowerCase()));
   if (!used.has(wished.toLowerCase())) return wished;
   for (let number = 2; ; number++) {
-    const called = `${wished.slice(0, 55)} ${number}`;
+    const called = `${beginning(wished, NAME_LENGTH - ` ${number}`.length)} ${number}`;
     if (!used.has(called.toLowerCase())) return called;
   }
 }

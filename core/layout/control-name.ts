@@ -1,4 +1,5 @@
 /** The one name of a control: its name in a layout, else as it is written: `Pad 12`, `note 49 ch 10`. */
+import { beginning } from '../show/text.js';
 import type { Hear } from '../hears.js';
 import type { Layout, LayoutControl } from '../show/layout.js';
 import type { ChannelKind, Signal } from '../signal.js';
@@ -11,7 +12,7 @@ const LONGEST = 60;
 export function controlName(layouts: readonly Layout[], hear: Hear): string {
   // What is held is the same control as what is pressed.
   const pressed = hear.message === 'held' ? ({ ...hear, message: 'pressed' } as Hear) : hear;
-  return (layoutControlOf(layouts, hear)?.name ?? controlWords(pressed) ?? '').slice(0, LONGEST);
+  return beginning(layoutControlOf(layouts, hear)?.name ?? controlWords(pressed) ?? '', LONGEST);
 }
 
 const KINDS: Partial<Record<ChannelKind, LayoutControl['kind']>> = {

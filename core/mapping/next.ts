@@ -1,9 +1,8 @@
 /** Copies a mapping to the next control and the next target: controller 71 to note 112 from controller 70 to note 111. */
+import { beginning, NAME_LENGTH } from '../show/text.js';
 import type { Hear } from '../hears.js';
 import { movedOn, SENDS, type Send } from '../sends.js';
 import type { Mapping } from '../show/mapping.js';
-
-const NAME_LENGTH = 60;
 
 /** The numbers that a mapping hears, and the last that there is; null if it hears none in particular. */
 function spanOf(hear: Hear): { span: [number, number]; last: number } | null {
@@ -23,7 +22,7 @@ function nextSend(send: Send, step: number): Send | null {
 /** `Fader 8` after `Fader 7`; a name without a number at its end stays empty, so that the mapping is named after what it hears. */
 function nextName(name: string): string {
   const match = /^(.*?)(\d{1,6})$/.exec(name);
-  return match ? `${match[1]!}${Number(match[2]) + 1}`.slice(0, NAME_LENGTH) : '';
+  return match ? beginning(`${match[1]!}${Number(match[2]) + 1}`, NAME_LENGTH) : '';
 }
 
 /** @returns the copy without an id; null if the mapping hears no number, or nothing comes after what it hears or sends */

@@ -2,7 +2,7 @@
 import { z } from 'zod';
 import { BEATS_TO_BAR } from '../time/tempo.js';
 import { beatSpanSchema } from '../time/span.js';
-import { line } from './text.js';
+import { line, NAME_LENGTH } from './text.js';
 import { KEY_CODES } from '../keys/codes.js';
 import { SHOW_COMMAND_NAMES } from '../midi/show-control.js';
 import { readSysexTemplate } from '../midi/sysex-template.js';
@@ -23,7 +23,7 @@ export const name = z
   .string({ message: 'Give it a name.' })
   .trim()
   .min(1, 'Give it a name.')
-  .pipe(line(60, 'A name has at most 60 characters.'));
+  .pipe(line(NAME_LENGTH, 'A name has at most 60 characters.'));
 /** A name that may be empty. */
 export const nameOrNone = line(60, 'A name has at most 60 characters.');
 

@@ -1,7 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { makeMoment } from './moment.js';
-import { cutText, line, lines } from './text.js';
+import { beginning, cutText, line, lines } from './text.js';
 import { lineSchema } from './line.js';
 
 const LONG = 'It is too long.';
@@ -27,6 +27,12 @@ test('text of several lines keeps their ends, however they were written', () => 
 });
 
 describe('a name that is made fit', () => {
+  test('is no longer than a row may have, and ends with a whole character', () => {
+    expect(beginning('Lamp 🎆', 6)).toBe('Lamp');
+    expect(beginning('Lamp 🎆', 7)).toBe('Lamp 🎆');
+    expect(beginning('Lamp', 60)).toBe('Lamp');
+  });
+
   test('is cut between characters and not within them', () => {
     expect(cutText('🎆🎆🎆', 2)).toBe('🎆🎆');
     expect(cutText('a\u0000\ud800b', 5)).toBe('ab');

@@ -35,6 +35,16 @@ export const words = (most: number, tooLong: string) =>
     .max(most, tooLong)
     .refine((text) => !UNSEEN_IN_LINES.test(text), REFUSED);
 
+/** A name has at most so many characters, as `line` counts them. */
+export const NAME_LENGTH = 60;
+
+/** The beginning of a text, at most so long as `line` counts, without half of a character at its end. */
+export const beginning = (text: string, most: number): string =>
+  text
+    .slice(0, most)
+    .replace(/[\uD800-\uDBFF]$/, '')
+    .trimEnd();
+
 /** What can be kept of a text, at most so many characters of it: for names that are not refused but made fit. Characters are counted as people do, not halves of them. */
 export function cutText(text: string, most: number): string {
   return [...text.replace(new RegExp(UNSEEN, 'gu'), '')].slice(0, most).join('').trim();

@@ -1,3 +1,4 @@
+import { beginning } from '@tawny-signal/core/show/text';
 import { Body, Controller, Delete, Param, Patch, Post } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
 import { z } from 'zod';
@@ -61,7 +62,7 @@ export class MappingsController {
   copy(@Param('id') id: string): Promise<Mapping> {
     return this.show.edit(`Copy ${this.nameOf(id)}`, (placed) => {
       const from = findRow(placed, 'mappings', id);
-      const name = from.name ? `${from.name} copy`.slice(0, 60) : '';
+      const name = from.name ? beginning(`${from.name} copy`, 60) : '';
       // Two mappings would fire at once, so the copy is switched off.
       return addRow(placed, 'mappings', { ...from, id: newId(), name, on: false }, id);
     });

@@ -1,3 +1,4 @@
+import { beginning } from '@tawny-signal/core/show/text';
 import { Body, Controller, Delete, HttpCode, Param, Patch, Post } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
 import { z } from 'zod';
@@ -49,7 +50,7 @@ export class MomentsController {
       const { moments } = placed.show;
       const next = moments[moments.indexOf(from) + 1];
       const cue = cueBetween(from.cue, next?.cue ?? '');
-      const name = from.name ? `${from.name} copy`.slice(0, 60) : '';
+      const name = from.name ? beginning(`${from.name} copy`, 60) : '';
       return addRow(placed, 'moments', { ...from, id: newId(), cue, name, callers: [] }, id);
     });
   }

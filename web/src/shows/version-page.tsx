@@ -1,4 +1,5 @@
 /** What differs between a version and the show as it is now, or another version, row by row. */
+import { beginning } from '@tawny-signal/core/show/text';
 import { FolderOpen } from 'lucide-react';
 import { useState } from 'react';
 import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
@@ -129,7 +130,7 @@ function AsShow({ id, name }: { id: string; name: string }) {
   const go = useNavigate();
   const [open, setOpen] = useState(false);
   const make = useOpening((called: string) => call('POST', `versions/${id}/show`, { name: called }));
-  const [called, setCalled] = useState(`${settings.name}, ${name}`.slice(0, 60));
+  const [called, setCalled] = useState(beginning(`${settings.name}, ${name}`, 60));
   return (
     <Pop
       align="end"
