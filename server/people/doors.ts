@@ -8,6 +8,7 @@ import type { Duplex } from 'node:stream';
 import { inUrl, ownAddresses, ownNames } from './addresses.js';
 import type { Opening } from '@tawny-signal/core/people/people';
 import type { Announcer } from './announcer.js';
+import { boundCrowd, CROWD, slowest } from './crowd.js';
 import { BadCertificate, type Certificate } from './certificate.js';
 
 /** How often it checks the addresses of this machine. */
@@ -63,7 +64,7 @@ export function createDoorHolder(): DoorHolder {
 /**
  * @param main the server at 127.0.0.1, which listens already
  * @param certify gives the certificate for names and addresses, and those that it is not for
- * @param addresses gives the addresses of this machine, as they are now
+ * @param addresses gives the addresses of this machine, as they are now. @param bounds of what strangers can hold open
  */
 export function openDoors(
   main: Server,
@@ -71,6 +72,7 @@ export function openDoors(
   handler: RequestListener,
   certify: (names: readonly string[]) => Promise<{ certificate: Certificate; notFor: string[] }>,
   addresses = ownAddresses,
+  bounds = CROWD,
 ): Doors {
   const doors = new Map<string, Door>();
   let wanted: readonly string[] = [];
@@ -109,7 +111,10 @@ export function openDoors(
 
   function listenAt(address: string): Promise<void> {
     const server =
-      encrypted && certificate ? createSecureServer(certificate, handler) : createServer(handler);
+      encrypted && certificate
+        ? createSecureServer({ ...certificate, ...slowest(bounds) }, handler)
+        : createServer(slowest(bounds), handler);
+    boundCrowd(server, bounds);
     const door: Door = { server, live: new Set(), open: false, trouble: '' };
     doors.set(address, door);
     server.on('upgrade', (request, socket: Duplex, head) => {
