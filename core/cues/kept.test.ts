@@ -120,6 +120,34 @@ describe('a MIDI file in a cell', () => {
     expect(until(engine, 20_000)[0]).toBe('5500: note 60 (C4) ch 6 released');
   });
 
+  // SMF 1.0, "Running status": a note on takes three bytes with its time.
+  test('with more messages than can be read in passing is refused', () => {
+    const fileOf = (notes: number): string => {
+      const track = [
+        0,
+        0x90,
+        60,
+        1,
+        ...Array.from({ length: notes - 1 }, () => [0, 60, 1]).flat(),
+        0,
+        0xff,
+        0x2f,
+        0,
+      ];
+      const head = [0x4d, 0x54, 0x68, 0x64, 0, 0, 0, 6, 0, 0, 0, 1, 0, 96, 0x4d, 0x54, 0x72, 0x6b];
+      const length = [24, 16, 8, 0].map((shift) => (track.length >> shift) & 0xff);
+      return base64Of(Uint8Array.from([...head, ...length, ...track]));
+    };
+    const parse = (data: string) => midiFileSchema.safeParse({ id: 'b', name: 'Many bells', data });
+    expect(parse(fileOf(100_000)).success).toBe(true);
+    expect(parse(fileOf(100_001)).error?.issues.map(({ message }) => message)).toEqual([
+      'A MIDI file has at most 100000 messages here. Split it into several.',
+    ]);
+    expect(parse('A'.repeat(1e6)).error?.issues.map(({ message }) => message)).toEqual([
+      'A MIDI file has at most 512 KB here.',
+    ]);
+  });
+
   test('one that breaks off is refused, with its reason', () => {
     const [{ data }] = [bells()];
     const broken = base64Of(Uint8Array.from(atob(data), (char) => char.charCodeAt(0)).subarray(0, 60));

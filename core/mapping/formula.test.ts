@@ -85,6 +85,14 @@ describe('a formula', () => {
     '`x`',
   ])('can’t reach anything but its own names: %s', (text) => expect(readFormula(text).ok).toBe(false));
 
+  test.each(['(', '-', '1+', 'abs(', '1?', '1**'])('of a million %j is refused before it is read', (part) => {
+    expect(readFormula(part.repeat(1e6))).toEqual({
+      ok: false,
+      reason: 'A formula has at most 300 characters.',
+      at: 300,
+    });
+  });
+
   test('whatever is written is read or refused, and never runs away', () => {
     fc.assert(
       fc.property(fc.string({ maxLength: 40 }), (text) => {

@@ -1,7 +1,7 @@
 /** How a mapping turns what it hears into what it sends. */
 import { z } from 'zod';
 import { words } from './text.js';
-import { readFormula } from '../mapping/formula.js';
+import { LONGEST_FORMULA, readFormula } from '../mapping/formula.js';
 import { BENDS_NAMES, beats, duration, finite, scale, whole } from './fields.js';
 
 export const CURVES = [
@@ -45,7 +45,8 @@ export const shapeSchema = z.object({
   formula: z
     .string()
     .trim()
-    .max(300, 'A formula has at most 300 characters.')
+    // What is too long is not read.
+    .max(LONGEST_FORMULA, { error: 'A formula has at most 300 characters.', abort: true })
     .refine((text) => text === '' || readFormula(text).ok, {
       error: (issue) => {
         const read = readFormula(String(issue.input));
