@@ -448,3 +448,24 @@ test('the position of the one drives the show of the other', async () => {
   await until(async () => (await positionOf(far)).motion.speed === 0, 'it stands there too');
   await endTimecode();
 });
+
+test('timecode of which one packet in five is lost calls every moment of the other machine, in order', async () => {
+  const endTimecode = await sendTimecode();
+  const moments: string[] = [];
+  for (const second of ['01', '02', '03', '04']) {
+    const { id } = await far.call<{ id: string }>('POST', 'moments', { name: `Tide ${second}` });
+    await far.call('PATCH', `moments/${id}`, { timecode: `02:00:${second}:00` });
+    moments.push(id);
+  }
+  network.lose(20);
+  await position(near, { do: 'playFrom', ms: 7_200_000 });
+  const called = new Set<string>();
+  await until(async () => {
+    const { lastCalls } = await far.call<{ lastCalls: { id: string }[] }>('GET', 'desk/order');
+    for (const { id } of lastCalls.toReversed()) if (moments.includes(id)) called.add(id);
+    return called.size === moments.length;
+  }, 'all of them are called');
+  expect([...called]).toEqual(moments);
+  await position(near, { do: 'stop' });
+  await endTimecode();
+});
