@@ -8,6 +8,7 @@ import { killDatabase, killEngine, killServer } from '../bench/kills.js';
 import { benchFades, benchFadesRunning, benchMoment } from '../bench/moments.js';
 import { commitNow, createResults, resultsFile } from '../bench/results.js';
 import { benchCrowd } from '../bench/crowd.js';
+import { benchGuesses } from '../bench/guesses.js';
 import { benchCarried } from '../bench/carried.js';
 import { benchRoundTrip, type Trip, type TripFigures } from '../bench/round-trip.js';
 import { benchPresses } from '../bench/presses.js';
@@ -271,6 +272,7 @@ const BENCHES: Record<string, () => void | Promise<void>> = {
   n: () => benchPresses(results),
   o: () => benchCrowd(results),
   p: () => benchLargeShow(results),
+  q: () => benchGuesses(results),
   t: ticks,
   u: ltc,
   v: timeCost,
@@ -280,20 +282,18 @@ const BENCHES: Record<string, () => void | Promise<void>> = {
   z: () => benchNetworkMidi(results),
 };
 
-const given = process.argv.slice(2);
-const wished = given.filter((one) => one !== '--keep');
+const wished = process.argv.slice(2).filter((one) => one !== '--keep');
 const unknown = wished.find((letter) => !Object.hasOwn(BENCHES, letter));
 if (unknown !== undefined) fail(`There is no bench “${unknown}”. npm run bench -- --help lists them.`);
 const temporary = mkdtempSync(join(tmpdir(), 'tawny-bench-'));
 chmodSync(temporary, 0o711);
-await buildAll();
-const cluster = await startCluster(temporary, { careless: true });
+const [cluster] = await Promise.all([startCluster(temporary, { careless: true }), buildAll()]);
 process.env[DATABASES] = cluster.ownerUrl('DATABASE');
 try {
   for (const [letter, bench] of Object.entries(BENCHES))
     if (wished.length === 0 || wished.includes(letter)) await bench();
   for (const line of results.lines()) console.log(line);
-  if (given.includes('--keep')) results.keep(commitNow(ROOT), new Date().toISOString().slice(0, 10));
+  if (process.argv.includes('--keep')) results.keep(commitNow(ROOT), new Date().toISOString().slice(0, 10));
 } finally {
   await cluster.stop();
   rmSync(temporary, { recursive: true, force: true });

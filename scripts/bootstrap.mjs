@@ -49,7 +49,7 @@ const BENCH_HELP = `npm run bench -- [LETTERS]   measures what docs/promises.md 
   d a route                              e each kind of mapping                 f a show that is edited
   g the sheet of mappings                h a moment and fades                   k parts that are killed
   l MIDI of a browser                    m thirty browsers                      n Go while parts are killed
-  o a thousand connections               p a large show
+  o a thousand connections               p a large show                         q guesses at a passphrase
   t clock and timecode                   u linear timecode                      v what time costs a signal
   w how late the engine wakes            x motions                              y motions after a kill
   z network MIDI
