@@ -84,6 +84,19 @@ describe('clocks that are held up', () => {
     );
   });
 
+  test('a hundred thousand in a second make no tempo of their own, and the one from before is found again', () => {
+    const { chase, play, now } = playing();
+    play(8, 118);
+    let fastest = 0;
+    for (let n = 0; n < 100_000; n++) {
+      chase.heard(CLOCK, 0, 0, now() + n / 100);
+      fastest = Math.max(fastest, chase.tempo()?.bpm ?? 0);
+    }
+    expect(fastest).toBeLessThan(125);
+    const after = play(12, 118).slice(96);
+    expect(worst(after, 118)).toBeLessThan(0.003);
+  });
+
   test('before anything is known do not make a tempo of their own', () => {
     const { chase, play } = playing();
     for (let n = 0; n < 60; n++) chase.heard(CLOCK, 0, 0, 1000 + n / 100);

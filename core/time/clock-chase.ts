@@ -145,7 +145,10 @@ export function createClockChase(loses = false): ClockChase {
     seenAt = at;
     gapsLately *= LATELY;
     const isLocked = numbers.length >= LOCKED_AFTER;
-    if (!isLocked && (between < CLOSEST_MS || between > LONGEST_MS)) keep(0);
+    if (!isLocked && (between < CLOSEST_MS || between > LONGEST_MS)) {
+      keep(0);
+      late = [];
+    }
     if (!line || numbers.length < GAPS_SHOW || (!isLocked && held !== null)) return take(number, at);
     const off = at - expected(number);
     if (catching) {
