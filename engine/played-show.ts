@@ -10,6 +10,7 @@ import { bytesOfBase64 } from '@tawny-signal/core/base64';
 import { withCalledNote } from './called-note.js';
 import { positionBefore, tempoOf } from '@tawny-signal/core/time/transport';
 import { replacedIn } from './in-place.js';
+import { setSince } from './machine-clock.js';
 import { createPieces } from '@tawny-signal/core/link/pieces';
 import { emptyShow, type Show } from '@tawny-signal/core/show';
 import { createCompiler } from './compile-ahead.js';
@@ -204,24 +205,28 @@ export function createPlayedShow(parts: PlayedShowParts): PlayedShow {
     }
   }
 
-  /** Restores the state before a restart: releases first, then levels, then the running order. */
+  /**
+   * Restores the state before a restart: releases first, then levels, then the running order.
+   * @param origin when this process began by the clock of what is restored, in milliseconds since 1970
+   */
   function restore(
     { standingBy, called, transport, finished, levels }: Omit<Before, 'armed'>,
     goesOn = false,
     motions?: MotionsKept,
+    origin = performance.timeOrigin,
   ): void {
     const known = levelsWithoutHeld(levels);
     releases.owed();
     restoreLevels(known);
-    const last = called && { ...called, at: called.at - performance.timeOrigin };
-    const tempo = transport && tempoOf(transport, performance.timeOrigin);
-    const position = transport && positionBefore(transport, performance.timeOrigin);
+    const last = called && { ...called, at: called.at - origin };
+    const tempo = transport && tempoOf(transport, origin);
+    const position = transport && positionBefore(transport, origin);
     const before = {
       standingBy,
       called: last,
       finished,
       tempo,
-      ...(motions && { motions: movedOn(motions, -performance.timeOrigin) }),
+      ...(motions && { motions: movedOn(motions, -origin) }),
     };
     give({ t: 'restore', before: goesOn ? before : { ...before, position } });
   }
@@ -277,7 +282,7 @@ export function createPlayedShow(parts: PlayedShowParts): PlayedShow {
         finished: ended ? running : [],
         levels: live?.levels ?? {},
       };
-      restore(before, false, live?.motions);
+      restore(before, false, live?.motions, performance.timeOrigin - setSince(live?.clock));
       const known = new Set(moments.map(({ id }) => id));
       const named = [...running, before.standingBy, before.called?.id ?? null].filter((id) => id !== null);
       // The last edits may not have reached the file. The server's show has them.

@@ -11,6 +11,7 @@ import { transportOf, type Transport } from '@tawny-signal/core/time/transport';
 import { base64Of } from '@tawny-signal/core/base64';
 import type { KeptLive } from './kept-state.js';
 import type { Lines } from './lines.js';
+import { MACHINE_CLOCK } from './machine-clock.js';
 import type { Outside } from './outside.js';
 import type { SlotsWatch } from './slots-seen.js';
 import type { Tallies } from './tallies.js';
@@ -149,6 +150,7 @@ export function createTelling(
         running,
         levels,
         motions: movedOn(engine.motions.kept(), performance.timeOrigin),
+        clock: MACHINE_CLOCK,
       }
     );
   }
