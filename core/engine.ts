@@ -270,7 +270,7 @@ export function createEngine(seed = 1): Engine {
     },
     *prepare(show, lineIndex) {
       const loaded = { show, whole: true, lines: placesOf(show, lineIndex), listeners: listenersOf(show) };
-      for (const part of parts) if (part.prepare) yield* part.prepare(loaded) as Generator<void>;
+      for (const part of parts) if (part.prepare) yield* part.prepare(loaded);
     },
     wakeAt() {
       let at = Infinity;

@@ -5,6 +5,7 @@
 import type { PositionView } from '@tawny-signal/core/engine/parts/position';
 import type { Transport } from '@tawny-signal/core/time/transport';
 import type { LedgerEntry, LedgerPipe } from './ledger-pipe.js';
+import { ORIGIN } from './origin.js';
 
 /** The line and the key of the note: no line has an empty id. */
 const LINE = '';
@@ -25,7 +26,7 @@ export function createCalledNote(
       const called = position.calledTo();
       if (called === noted) return;
       noted = called;
-      if (called) note(LINE, KEY, JSON.stringify({ ms: called.ms, at: performance.timeOrigin + called.at }));
+      if (called) note(LINE, KEY, JSON.stringify({ ms: called.ms, at: ORIGIN + called.at }));
     },
   };
 }

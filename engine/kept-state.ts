@@ -15,7 +15,6 @@ import { join } from 'node:path';
 import type { PlacedShow } from '@tawny-signal/core/edits';
 import type { ShowMark } from '@tawny-signal/core/link/messages';
 import type { MotionsKept } from '@tawny-signal/core/motion/kept';
-import type { MachineClock } from './machine-clock.js';
 import type { LiveShow } from '@tawny-signal/core/show/live';
 import type { Transport } from '@tawny-signal/core/time/transport';
 
@@ -39,8 +38,6 @@ export interface KeptLive {
   levels: Record<string, string>;
   /** With times in milliseconds since 1970. */
   motions: MotionsKept;
-  /** The clock by which the times are; null or left out where it is not known. */
-  clock?: MachineClock | null;
 }
 
 export const SHOW_FILE = 'show.json';

@@ -2,6 +2,7 @@
 import type { Engine } from '@tawny-signal/core/engine';
 import type { MotionsSeen } from '@tawny-signal/core/motion/seen';
 import type { Outside } from './outside.js';
+import { ORIGIN } from './origin.js';
 
 export interface MotionsTold {
   /** Looks whether motions began or ended with the last input, or something was done to them. @returns whether */
@@ -22,7 +23,7 @@ export function createMotionsTold(engine: Engine, outside: Outside): MotionsTold
   let watching: NodeJS.Timeout | null = null;
   const seen = (): MotionsSeen => {
     const now = performance.now();
-    return engine.motions.seen(performance.timeOrigin + now, now);
+    return engine.motions.seen(ORIGIN + now, now);
   };
 
   function tell(): void {

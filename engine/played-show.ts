@@ -10,7 +10,6 @@ import { bytesOfBase64 } from '@tawny-signal/core/base64';
 import { withCalledNote } from './called-note.js';
 import { positionBefore, tempoOf } from '@tawny-signal/core/time/transport';
 import { replacedIn } from './in-place.js';
-import { setSince } from './machine-clock.js';
 import { createPieces } from '@tawny-signal/core/link/pieces';
 import { emptyShow, type Show } from '@tawny-signal/core/show';
 import { createCompiler } from './compile-ahead.js';
@@ -25,6 +24,7 @@ import { movedOn, type MotionsKept } from '@tawny-signal/core/motion/kept';
 import { sendersOf, type Senders } from './senders.js';
 import type { Tallies } from './tallies.js';
 import type { Telling } from './telling.js';
+import { ORIGIN } from './origin.js';
 
 export interface PlayedShow {
   /** Null before there is a show. */
@@ -68,6 +68,7 @@ export interface PlayedShowParts {
 }
 
 const NUMBERED_AT_ONCE = 200;
+
 export function createPlayedShow(parts: PlayedShowParts): PlayedShow {
   const { engine, lines, give, releases, leftBehind, telling, reports, senders, tallies, outside } = parts;
   const compiler = createCompiler(getReady, () => lines().indexes, parts.compiled);
@@ -87,16 +88,16 @@ export function createPlayedShow(parts: PlayedShowParts): PlayedShow {
     telling().changed();
   }
 
-  function number(rows: readonly { id: string }[], newLines = false): void {
+  function number(rows: readonly { id: string }[]): void {
     const more = senders.number(rows);
-    if (more ?? newLines) parts.numbersChanged(more ?? {});
+    if (more) parts.numbersChanged(more);
   }
 
   /** Numbers every sender: traffic records refer to senders by number. */
-  function numberSenders(newLines: boolean): void {
+  function numberSenders(): void {
     const { show } = placed;
     tallies.setMoments(show.moments.map(({ id }) => id));
-    for (const rows of sendersOf(show)) number(rows, newLines);
+    sendersOf(show).forEach(number);
   }
 
   function* getReady(show: Show, lineIndex: ReadonlyMap<string, number>): Generator<void> {
@@ -128,7 +129,7 @@ export function createPlayedShow(parts: PlayedShowParts): PlayedShow {
     if (ops.every((op) => op.op !== 'settings' && TABLES[op.table].ofTheOrder)) {
       mark = next;
       placed = applyOps(placed, ops);
-      numberSenders(false);
+      numberSenders();
       return give({ t: 'moments', show: placed.show });
     }
     const rows = replacedIn(placed, ops);
@@ -140,9 +141,10 @@ export function createPlayedShow(parts: PlayedShowParts): PlayedShow {
     const edited = applyOps(base, ops);
     compiler.first(edited.show, base.show, () => {
       mark = next;
-      // Signals may have switched banks meanwhile.
+      if (placed === base) return load(edited);
+      // Signals have switched banks meanwhile.
       const { banks } = applyOps(placed, ops).show;
-      load(placed === base ? edited : { ...edited, show: { ...edited.show, banks } });
+      load({ ...edited, show: { ...edited.show, banks } });
     });
   }
 
@@ -159,7 +161,8 @@ export function createPlayedShow(parts: PlayedShowParts): PlayedShow {
     const before = placed.show;
     placed = next;
     const { show } = placed;
-    numberSenders(lines().number(show.lines));
+    if (lines().number(show.lines)) parts.numbersChanged({});
+    numberSenders();
     const lineIndex = new Map(show.lines.map((line) => [line.id, lines().indexes.get(line.id)!]));
     // Changed mappings and routes release what they hold before their lines may close.
     give({ t: 'show', show, lineIndex });
@@ -205,28 +208,24 @@ export function createPlayedShow(parts: PlayedShowParts): PlayedShow {
     }
   }
 
-  /**
-   * Restores the state before a restart: releases first, then levels, then the running order.
-   * @param origin when this process began by the clock of what is restored, in milliseconds since 1970
-   */
+  /** Restores the state before a restart: releases first, then levels, then the running order. */
   function restore(
     { standingBy, called, transport, finished, levels }: Omit<Before, 'armed'>,
     goesOn = false,
     motions?: MotionsKept,
-    origin = performance.timeOrigin,
   ): void {
     const known = levelsWithoutHeld(levels);
     releases.owed();
     restoreLevels(known);
-    const last = called && { ...called, at: called.at - origin };
-    const tempo = transport && tempoOf(transport, origin);
-    const position = transport && positionBefore(transport, origin);
+    const last = called && { ...called, at: called.at - ORIGIN };
+    const tempo = transport && tempoOf(transport, ORIGIN);
+    const position = transport && positionBefore(transport, ORIGIN);
     const before = {
       standingBy,
       called: last,
       finished,
       tempo,
-      ...(motions && { motions: movedOn(motions, -origin) }),
+      ...(motions && { motions: movedOn(motions, -ORIGIN) }),
     };
     give({ t: 'restore', before: goesOn ? before : { ...before, position } });
   }
@@ -282,7 +281,7 @@ export function createPlayedShow(parts: PlayedShowParts): PlayedShow {
         finished: ended ? running : [],
         levels: live?.levels ?? {},
       };
-      restore(before, false, live?.motions, performance.timeOrigin - setSince(live?.clock));
+      restore(before, false, live?.motions);
       const known = new Set(moments.map(({ id }) => id));
       const named = [...running, before.standingBy, before.called?.id ?? null].filter((id) => id !== null);
       // The last edits may not have reached the file. The server's show has them.

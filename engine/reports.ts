@@ -13,6 +13,7 @@ import type { HeldNote } from '@tawny-signal/core/midi/held';
 import type { Lines, OpenLine } from './lines.js';
 import type { Outside } from './outside.js';
 import type { Senders } from './senders.js';
+import { ORIGIN } from './origin.js';
 
 /** About 30 batches a second, as fast as the eye. */
 export const BATCH_MS = 33;
@@ -53,7 +54,7 @@ export interface Reports {
   stop(): void;
 }
 
-const epoch = (at: number): number => performance.timeOrigin + at;
+const epoch = (at: number): number => ORIGIN + at;
 
 export function createReports(
   engine: Engine,

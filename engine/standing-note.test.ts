@@ -4,6 +4,7 @@ import { AT_THE_END, type OrderState } from '@tawny-signal/core/cues/order';
 import type { KeptLive } from './kept-state.js';
 import type { LedgerEntry } from './ledger-pipe.js';
 import { createStandingNote, withStandingNote } from './standing-note.js';
+import { ORIGIN } from './origin.js';
 
 const order = (standingBy: string | null, called: OrderState['called']): OrderState =>
   ({ standingBy, called }) as OrderState;
@@ -27,7 +28,7 @@ test('a call is noted once, before it is kept, and brings what was kept up to it
   expect(after.owed).toEqual([held]);
   expect(after.live).toMatchObject({
     standingBy: 'second',
-    called: { id: 'first', at: performance.timeOrigin + 250 },
+    called: { id: 'first', at: ORIGIN + 250 },
   });
   now = order(null, { id: 'second', at: 900 });
   note.look();

@@ -5,6 +5,7 @@
 import { AT_THE_END, type OrderState } from '@tawny-signal/core/cues/order';
 import type { KeptLive } from './kept-state.js';
 import type { LedgerEntry, LedgerPipe } from './ledger-pipe.js';
+import { ORIGIN } from './origin.js';
 
 /** The line and the key of the note: no line has an empty id. */
 const LINE = '';
@@ -35,7 +36,7 @@ export function createStandingNote(
       const noted: Noted = {
         showId: show,
         standingBy: standingBy ?? (called ? AT_THE_END : null),
-        called: called && { ...called, at: performance.timeOrigin + called.at },
+        called: called && { ...called, at: ORIGIN + called.at },
       };
       note(LINE, KEY, JSON.stringify(noted));
     },

@@ -589,46 +589,6 @@ describe('what sounds', () => {
     }
   });
 
-  // As if the clock had been set by so much between the engine that kept its state and the next one.
-  test.each([-3_600_000, 3_600_000])(
-    'a clock that is set by %d ms meanwhile moves neither its beat nor its position',
-    async (by) => {
-      const { moments } = placed.show;
-      tell({ t: 'tap' });
-      tell({ t: 'position', act: { do: 'playFrom', ms: 60_000 } });
-      tell({ t: 'order', ask: 1, act: { do: 'call', id: moments[0]!.id }, desk: '', press: null });
-      const { order, transport } = board.joined();
-      const state = await until(
-        () => (kept?.called && kept.transport.position.motion.speed > 0 ? kept : null),
-        'it was handed to be kept',
-      );
-      const { motion } = state.transport.position;
-      const before: KeptLive = {
-        ...state,
-        called: { ...state.called!, at: state.called!.at - by },
-        transport: {
-          ...state.transport,
-          beatAt: state.transport.beatAt - by,
-          position: { ...state.transport.position, motion: { ...motion, at: motion.at - by } },
-        },
-        clock: { ...state.clock!, offset: state.clock!.offset - by },
-      };
-      const next = createSwitchboard(outside, 'the next one');
-      try {
-        next.begin({ mark: MARK, placed }, before, []);
-        const hello = next.joined();
-        expect(hello.order.called!.at).toBeCloseTo(order.called!.at, 3);
-        expect(hello.transport.beatAt).toBeCloseTo(transport.beatAt, 3);
-        const now = hello.transport.position.motion;
-        // Where it runs from, by the clock that both have: the same line.
-        expect(now.speed).toBe(1);
-        expect(now.ms - now.at - (motion.ms - motion.at)).toBeCloseTo(0, 0);
-      } finally {
-        await next.close();
-      }
-    },
-  );
-
   test('on a line that is younger than the show that was kept is released once the server tells of it', async () => {
     await press();
     const owed: LedgerEntry[] = [

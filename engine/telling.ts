@@ -11,10 +11,10 @@ import { transportOf, type Transport } from '@tawny-signal/core/time/transport';
 import { base64Of } from '@tawny-signal/core/base64';
 import type { KeptLive } from './kept-state.js';
 import type { Lines } from './lines.js';
-import { MACHINE_CLOCK } from './machine-clock.js';
 import type { Outside } from './outside.js';
 import type { SlotsWatch } from './slots-seen.js';
 import type { Tallies } from './tallies.js';
+import { ORIGIN } from './origin.js';
 
 /** The shortest time in ms between two reports of levels, and between two saves. The first change is reported at once. */
 const KEEP_MS = 250;
@@ -50,7 +50,7 @@ export interface Telling {
 }
 
 /** Converts monotonic ms to milliseconds since 1970. */
-const epoch = (at: number): number => performance.timeOrigin + at;
+const epoch = (at: number): number => ORIGIN + at;
 
 function seen(order: OrderState): OrderSeen {
   return {
@@ -90,8 +90,7 @@ export function createTelling(
   const waiting: { tallies: MomentTally[]; events: OrderEvent[] } = { tallies: [], events: [] };
 
   const live = (): LiveShow => ({ banksOn: [...engine.banksOn()] });
-  const transport = (): Transport =>
-    transportOf(engine.tempo, engine.position, performance.now(), performance.timeOrigin);
+  const transport = (): Transport => transportOf(engine.tempo, engine.position, performance.now(), ORIGIN);
 
   /** Returns what stands by, to restart from. */
   const standingBy = (): string | null => orderSeen.standingBy ?? (orderSeen.called ? AT_THE_END : null);
@@ -149,8 +148,7 @@ export function createTelling(
         transport: transport(),
         running,
         levels,
-        motions: movedOn(engine.motions.kept(), performance.timeOrigin),
-        clock: MACHINE_CLOCK,
+        motions: movedOn(engine.motions.kept(), ORIGIN),
       }
     );
   }

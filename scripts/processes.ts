@@ -1,4 +1,5 @@
 /** Starts the engine, the server and the stand-ins as processes, restarts those that die, and ends them together. */
+import { CLOCK_VARIABLE } from '@tawny-signal/core/link/common-clock';
 import type { ChildProcess } from 'node:child_process';
 import { randomBytes } from 'node:crypto';
 import { mkdtempSync, rmSync } from 'node:fs';
@@ -98,7 +99,10 @@ export async function openStage(
   const reach = mkdtempSync(join(tmpdir(), 'tawny-'));
   const socket =
     process.platform === 'win32' ? `\\\\.\\pipe\\tawny-${process.pid}-${Date.now()}` : join(reach, 'engine');
-  const link = { TAWNY_ENGINE_SOCKET: socket };
+  const link = {
+    TAWNY_ENGINE_SOCKET: socket,
+    [CLOCK_VARIABLE]: String(Date.now() - Number(process.hrtime.bigint()) / 1e6),
+  };
   const engine = keepEngine(
     {
       script: 'engine/dist/main.js',

@@ -8,6 +8,8 @@ import type { Transport } from '@tawny-signal/core/time/transport';
 import { readSamples, readWavHeader } from '@tawny-signal/core/files/wav';
 import { createLtcDecoder } from '@tawny-signal/core/timecode/ltc/decoder';
 import { frameOf } from '@tawny-signal/core/timecode/timecode';
+import { CLOCK_VARIABLE } from '@tawny-signal/core/link/common-clock';
+import WebSocket from 'ws';
 import { openTestStage, until, type TestStage } from '../scripts/test-stage.js';
 
 const OSC_ADDRESS = 'An OSC address begins with /, like /fog/density, and has no spaces.';
@@ -38,8 +40,12 @@ const position = async (act: object): Promise<Transport['position']> => {
 };
 const showNow = async (): Promise<Show> => (await call<{ show: Show }>('GET', 'show')).body.show;
 
+/** As if somebody had set the clock of the machine an hour forward since all of it was started. */
+const HOUR = 3_600_000;
+const STARTED_BY = Date.now() - HOUR - Number(process.hrtime.bigint()) / 1e6;
+
 beforeAll(async () => {
-  stage = await openTestStage();
+  stage = await openTestStage({ env: { [CLOCK_VARIABLE]: String(STARTED_BY) } });
   far = createSocket('udp4');
   far.on('message', (bytes) => arrived.push(bytes.toString('latin1').replace(/\0.*$/s, '')));
   await new Promise<void>((done) => far.bind(0, '127.0.0.1', done));
@@ -227,6 +233,32 @@ test('an engine that is killed while our own position plays goes on, and calls e
   expect(arrived.filter((address) => address.startsWith('/peal/'))).toEqual(
     MOMENTS.map(({ address }) => address),
   );
+});
+
+/** The clock that the server tells browsers. */
+function serverClock(): Promise<number> {
+  const socket = new WebSocket(`ws://127.0.0.1:${stage.port}/live`);
+  return new Promise((done, fail) => {
+    socket.on('error', fail);
+    socket.on('open', () => socket.send(JSON.stringify({ t: 'clock', sent: 0 })));
+    socket.on('message', (data, isBinary) => {
+      const message = isBinary ? null : (JSON.parse(String(data)) as { t: string; now: number });
+      if (message?.t !== 'clock') return;
+      socket.close();
+      done(message.now);
+    });
+  });
+}
+
+test('an engine and a server count by the clock that was when all of it was started, and so does the next engine', async () => {
+  for (const kills of [false, true]) {
+    if (kills) await killEngine();
+    const { at } = (await until(() => position({ do: 'playFrom', ms: 0 }), 'an engine is there')).motion;
+    // A minute is more than this takes, and less than the hour by which a clock of their own would be off.
+    for (const one of [at, await serverClock()])
+      expect(Math.abs(one - (Date.now() - HOUR))).toBeLessThan(HOUR / 60);
+  }
+  await position({ do: 'stop' });
 });
 
 test('a server that is killed meanwhile changes nothing', async () => {

@@ -25,7 +25,7 @@ export interface Loaded {
 /** One part of the engine, such as mappings or routes. Every hook is optional. The engine calls parts in the order of its list. Times are monotonic ms. */
 export interface Part {
   /** A whole show will be loaded: gets ready for it, a little with each step. Changes nothing that can be seen. */
-  prepare?(loaded: Loaded): Generator<void, unknown>;
+  prepare?(loaded: Loaded): Generator<void>;
   /** The show was loaded or changed. */
   load?(loaded: Loaded, now: number): void;
   /** Returns rows that are to be heard like mappings, such as the controls that call a moment. Their ids must differ from those of mappings. */

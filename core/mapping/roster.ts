@@ -44,7 +44,7 @@ export interface Roster {
   /** Loads a show, or an edited version of the current one. @param listeners rows that other parts add: they come after all of the sheet */
   load(show: Show, listeners: readonly Mapping[], places: LinePlaces, now: number): void;
   /** Compiles what `load` is going to be given, a row with each step: then `load` takes much less time. It changes nothing that can be seen. */
-  prepare(show: Show, listeners: readonly Mapping[], places: LinePlaces): Generator<void, unknown>;
+  prepare(show: Show, listeners: readonly Mapping[], places: LinePlaces): Generator<void>;
   /** Replaces the rows that other parts add. */
   takeListeners(listeners: readonly Mapping[], now: number): void;
   /**
