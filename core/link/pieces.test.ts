@@ -57,6 +57,17 @@ test('a show is whole again after its pieces, whatever came before them', () => 
   );
 });
 
+test('a MIDI file is a piece of its own, since it is long', () => {
+  const placed = placedOf(3, 3);
+  const midiFiles = ['bells', 'storm'].map((id) => ({ id, name: id, data: '' }));
+  const all = inPieces(messageOf({ ...placed, show: { ...placed.show, midiFiles } }));
+  expect(all.map((one) => (one.t === 'rows' ? [one.table, one.rows.length] : one.t))).toEqual([
+    ['midiFiles', 1],
+    ['midiFiles', 1],
+    'show',
+  ]);
+});
+
 test('no piece has more than 50 rows, and the show has none of theirs', () => {
   const all = inPieces(messageOf(placedOf(120, 3)));
   expect(all.map((one) => (one.t === 'rows' ? [one.table, one.rows.length] : one.t))).toEqual([

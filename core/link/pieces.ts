@@ -8,8 +8,9 @@ import type { RowsPiece, ToEngine } from './messages.js';
 
 type ShowMessage = Extract<ToEngine, { t: 'show' }>;
 
-/** Rows in a piece: about a millisecond to read. */
+/** Rows in a piece: about a millisecond to read. A MIDI file is as long as hundreds of other rows. */
 const ROWS_IN_A_PIECE = 50;
+const FILES_IN_A_PIECE = 1;
 
 /** Splits the message with a show. @returns its pieces, and then the message with what is left; only the message for a small show */
 export function inPieces(message: ShowMessage): (RowsPiece | ShowMessage)[] {
@@ -19,9 +20,10 @@ export function inPieces(message: ShowMessage): (RowsPiece | ShowMessage)[] {
   const pieces: RowsPiece[] = [];
   for (const table of TABLE_NAMES) {
     const rows = placed.show[table] as RowOf[TableName][];
-    if (rows.length <= ROWS_IN_A_PIECE) continue;
-    for (let at = 0; at < rows.length; at += ROWS_IN_A_PIECE) {
-      const some = rows.slice(at, at + ROWS_IN_A_PIECE);
+    const most = table === 'midiFiles' ? FILES_IN_A_PIECE : ROWS_IN_A_PIECE;
+    if (rows.length <= most) continue;
+    for (let at = 0; at < rows.length; at += most) {
+      const some = rows.slice(at, at + most);
       const position: PlacedShow['position'] = {};
       for (const { id } of some) {
         const key = placeKey(table, id);

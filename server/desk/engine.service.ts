@@ -27,7 +27,7 @@ const AGAIN_MS = 30;
 /** The longest wait for an answer of the engine. */
 const ANSWER_MS = 2000;
 /** An edit of more rows is told as a show, which comes in pieces. */
-const MOST_OPS = 100;
+const MOST_OPS = 1000;
 /** An engine with more unread bytes than this is disconnected. */
 const BEHIND_BYTES = 64 << 20;
 
