@@ -23,16 +23,12 @@ export interface Spare {
   known: KnownShow | null;
 }
 
-/** Gets an engine ready for a show. */
-function* compile(engine: Engine, show: Show): Generator<void> {
-  const lineIndex = new Map(show.lines.map(({ id }, at) => [id, at]));
-  yield* engine.prepare(show, lineIndex);
-}
+const lineIndexOf = ({ lines }: Show): Map<string, number> => new Map(lines.map(({ id }, at) => [id, at]));
 
 /** Loads a show and takes it away again, in an engine that is thrown away: code that has run before runs several times as fast when it is needed. */
 function* warmUp(show: Show): Generator<void> {
   const engine = createEngine();
-  const lineIndex = new Map(show.lines.map(({ id }, at) => [id, at]));
+  const lineIndex = lineIndexOf(show);
   const senders = createSenders();
   for (let round = 0; round < WARM_UPS; round++) {
     yield* engine.prepare(show, lineIndex);
@@ -42,10 +38,6 @@ function* warmUp(show: Show): Generator<void> {
     for (const rows of sendersOf(show)) senders.number(rows);
     yield;
   }
-}
-
-function* inTurn(...works: readonly Generator<void>[]): Generator<void> {
-  for (const work of works) yield* work;
 }
 
 /** @param folder where the keeper writes. @returns ends the getting ready, and gives what is there */
@@ -61,7 +53,8 @@ export function getReady(folder: string): () => Spare {
 
   function look(): void {
     const file = fileKey(path);
-    if (file !== seen.file) seen = { file, at: performance.now() };
+    // One that lies there from the start is read at once.
+    if (file !== seen.file) seen = { file, at: seen.file === null ? -Infinity : performance.now() };
     if (file === null || file === read || performance.now() - seen.at < QUIET_MS) return;
     const show = readShow(readFileSync(path, 'utf8'));
     // It may have been replaced while it was read: then the next look finds the other one.
@@ -70,10 +63,13 @@ export function getReady(folder: string): () => Spare {
     known = show && { file, show };
     const fresh = (engine = createEngine());
     stopCompiling();
-    if (!show) return;
-    const works = [compile(fresh, show.placed.show), ...(isWarm ? [] : [warmUp(show.placed.show)])];
+    if (show) stopCompiling = inSlices(works(fresh, show.placed.show), () => undefined);
+  }
+
+  function* works(fresh: Engine, show: Show): Generator<void> {
+    yield* fresh.prepare(show, lineIndexOf(show));
+    if (!isWarm) yield* warmUp(show);
     isWarm = true;
-    stopCompiling = inSlices(inTurn(...works), () => undefined);
   }
 
   const timer = setInterval(() => {
