@@ -20,6 +20,7 @@ export const CROWD: CrowdBounds = { most: 2000, mostFromOne: 250, headMs: 10_000
 
 /** The options of a server by which slow requests are looked at in time. */
 export const slowest = ({ headMs, requestMs }: CrowdBounds) => ({
+  handshakeTimeout: headMs,
   headersTimeout: headMs,
   requestTimeout: requestMs,
   connectionsCheckingInterval: headMs / 5,
