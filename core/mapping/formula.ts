@@ -147,11 +147,11 @@ function compile(text: string, node: Expression): Evaluate {
 
 /** The most characters of a formula. */
 export const LONGEST_FORMULA = 300;
-const TOO_LONG = `A formula has at most ${LONGEST_FORMULA} characters.`;
+export const FORMULA_TOO_LONG = `A formula has at most ${LONGEST_FORMULA} characters.`;
 
 /** Reads a formula. An error has its place, `at`, an index into the text. */
 export function readFormula(text: string): ReadFormula {
-  if (text.length > LONGEST_FORMULA) return { ok: false, reason: TOO_LONG, at: LONGEST_FORMULA };
+  if (text.length > LONGEST_FORMULA) return { ok: false, reason: FORMULA_TOO_LONG, at: LONGEST_FORMULA };
   if (text.trim() === '') return { ok: false, reason: 'Write a formula, like value / 127.', at: 0 };
   try {
     const evaluate = compile(text, jsep(text));

@@ -258,6 +258,9 @@ export const CARRIES: Record<LineKind, Protocol> = {
   'keys-machine': 'keys',
 };
 
+/** Whether messages can be lost on the way to a line, one by one. */
+export const losesMessages = (kind: LineKind): boolean => kind === 'midi-network';
+
 /** The protocols that mappings can hear and send. Lines with sound carry only timecode. */
 export type MappedProtocol = Exclude<Protocol, 'sound'>;
 export const isMapped = (protocol: Protocol): protocol is MappedProtocol => protocol !== 'sound';

@@ -1,7 +1,7 @@
 /** How a mapping turns what it hears into what it sends. */
 import { z } from 'zod';
 import { words } from './text.js';
-import { LONGEST_FORMULA, readFormula } from '../mapping/formula.js';
+import { FORMULA_TOO_LONG, LONGEST_FORMULA, readFormula } from '../mapping/formula.js';
 import { BENDS_NAMES, beats, duration, finite, scale, whole } from './fields.js';
 
 export const CURVES = [
@@ -46,7 +46,7 @@ export const shapeSchema = z.object({
     .string()
     .trim()
     // What is too long is not read.
-    .max(LONGEST_FORMULA, { error: 'A formula has at most 300 characters.', abort: true })
+    .max(LONGEST_FORMULA, { error: FORMULA_TOO_LONG, abort: true })
     .refine((text) => text === '' || readFormula(text).ok, {
       error: (issue) => {
         const read = readFormula(String(issue.input));

@@ -20,6 +20,7 @@ import {
   SLOWEST,
   type Tempo,
 } from '../../time/tempo.js';
+import { losesMessages } from '../../show/line.js';
 import type { Part, Stage } from '../part.js';
 
 /** Where the tempo comes from. */
@@ -177,7 +178,7 @@ export function createTempoPart(stage: Pick<Stage, 'arrivedAt' | 'lineOf'>, moti
       sources.load(
         timeSources,
         (id) => stage.lineOf(id).line,
-        (lineId) => lines.some(({ id, kind }) => id === lineId && kind === 'midi-network'),
+        (lineId) => lines.some(({ id, kind }) => id === lineId && losesMessages(kind)),
       );
       beatsToBar = settings.beatsToBar;
       marks = placeMarks(tempoMarks, settings.timecode.frameRate, beatsToBar);

@@ -1,5 +1,5 @@
 /** The MIDI ports of this browser, and which of them are lines. */
-import { cutText } from '@tawny-signal/core/show/text';
+import { beginning, cutText, NAME_LENGTH } from '@tawny-signal/core/show/text';
 import { useNavigate } from 'react-router';
 import { useBrowserMidi, useLive } from '../live/live';
 import { useAddRow, useShow } from '../show/show';
@@ -73,7 +73,7 @@ function BrowserPort({ name, directions, held }: BrowserPortProps) {
   async function use(): Promise<void> {
     const made = await add.mutateAsync({
       kind: 'midi-browser',
-      name: freeName(lines, cutText(name, 55)),
+      name: freeName(lines, beginning(cutText(name, NAME_LENGTH), NAME_LENGTH)),
       port: name,
     });
     void go(`/lines/${made.id}`);
