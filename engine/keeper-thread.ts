@@ -60,7 +60,10 @@ function take(message: ToKeeper): void {
       return pieces.add(JSON.parse(message.json) as RowsPiece);
     case 'show': {
       const told = JSON.parse(message.json) as Extract<ToEngine, { t: 'show' }>;
-      show = { mark: told.mark, placed: pieces.whole(told) };
+      const placed = pieces.whole(told);
+      // The engine asks for it again.
+      if (!placed) return;
+      show = { mark: told.mark, placed };
       showChanged = true;
       return soon();
     }

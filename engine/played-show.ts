@@ -248,6 +248,7 @@ export function createPlayedShow(parts: PlayedShowParts): PlayedShow {
     take(message, json) {
       const { mark: next, before } = message;
       const show = pieces.whole(message);
+      if (!show) return outside.tell({ t: 'wantShow' });
       // A server that came while this show was compiled could not know that we had it.
       if (!fresh && mark?.showId === next.showId && mark.rev === next.rev) return;
       outside.keeper.show(json);

@@ -40,6 +40,8 @@ const sounding = new Set<string>();
 let told: string[];
 let live: LiveShow | null;
 let answers: Extract<FromEngine, { t: 'why' }>[];
+/** How often the engine has asked for the show. */
+let wanted = 0;
 
 /** What the water screen hears, as `address value`, read by a package that is not ours. */
 function hear(bytes: Buffer): void {
@@ -55,6 +57,7 @@ const outside: Outside = {
     if (message.t === 'lineStates') states = message.states;
     else if (message.t === 'live') ({ live } = message);
     else if (message.t === 'why') answers.push(message);
+    else if (message.t === 'wantShow') wanted++;
   },
   batch(bytes) {
     traffic.push(...readBatch(bytes).traffic);
@@ -168,6 +171,17 @@ test('a large show is compiled while the one before it plays: arming comes throu
   midi(0x89, 36, 0, 0x99, 36, 100);
   // Every twentieth of the 400 hears it, and the one that was switched off does not.
   await until(() => received.length === 21, 'they are heard');
+});
+
+test('a show of which pieces are missing is not played, and is asked for again', async () => {
+  const mark = { showId: 'a short pier', rev: 1 };
+  const { show } = placed;
+  const rest = { ...placed, show: { ...show, mappings: [] } };
+  wanted = 0;
+  tell({ t: 'show', mark, placed: rest, before: null, pieces: 4 });
+  expect([wanted, board.joined().mark]).toEqual([1, MARK]);
+  midi(0x99, 36, 100);
+  await until(() => received.length === 1, 'the one before it plays on');
 });
 
 test('a show that a server tells again, since it could not know that it is compiled, is not begun again', async () => {

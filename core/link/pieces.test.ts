@@ -57,6 +57,17 @@ test('a show is whole again after its pieces, whatever came before them', () => 
   );
 });
 
+test('a show of which a piece is missing is none', () => {
+  const all = inPieces(messageOf(placedOf(160, 2))).map(sent);
+  for (let missing = 0; missing < all.length - 1; missing++) {
+    const reader = createPieces();
+    for (const one of all.toSpliced(missing, 1)) {
+      if (one.t === 'rows') reader.add(one);
+      if (one.t === 'show') expect(reader.whole(one)).toBeNull();
+    }
+  }
+});
+
 test('a MIDI file is a piece of its own, since it is long', () => {
   const placed = placedOf(3, 3);
   const midiFiles = ['bells', 'storm'].map((id) => ({ id, name: id, data: '' }));

@@ -43,8 +43,8 @@ export function inPieces(message: ShowMessage): (RowsPiece | ShowMessage)[] {
 export interface Pieces {
   /** Takes a piece. With number 0 a show begins: pieces of one that was never told to its end are forgotten. */
   add(piece: RowsPiece): void;
-  /** Puts a show together with its pieces, and forgets them. */
-  whole(message: ShowMessage): PlacedShow;
+  /** Puts a show together with its pieces, and forgets them. @returns null if some of them are missing: then it must be told again */
+  whole(message: ShowMessage): PlacedShow | null;
 }
 
 export function createPieces(): Pieces {
@@ -62,10 +62,11 @@ export function createPieces(): Pieces {
       else known.rows.set(table, rows);
       Object.assign(known.position, position);
     },
-    whole({ placed: rest, pieces }) {
+    whole({ placed: rest, pieces = 0 }) {
       const found = known;
       known = null;
-      if (!found || found.count !== pieces) return rest;
+      if (pieces === 0) return rest;
+      if (found?.count !== pieces) return null;
       return {
         show: { ...rest.show, ...Object.fromEntries(found.rows) },
         position: Object.assign(found.position, rest.position),
