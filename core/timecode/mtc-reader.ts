@@ -80,7 +80,10 @@ export function createQuarterReader(): QuarterReader {
       const whole = run >= PIECES && piece === (way === 1 ? PIECES - 1 : 0);
       if (whole) at = complete(piece);
       else if (at) at = { ...at, quarter: at.quarter + way };
-      else at = puzzle.add(piece, data & 0x0f, way === -1 ? -1 : 1);
+      else {
+        const solved = puzzle.add(piece, data & 0x0f);
+        if (solved) ({ heard: at, way } = solved);
+      }
       if (at) puzzle.clear();
       return at;
     },

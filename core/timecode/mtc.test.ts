@@ -5,7 +5,7 @@ import JZZ from 'jzz';
 import { locateCommand, machineCommand, readMachineCommand } from './mmc.js';
 import { fullFrame, quarterFrame, readFullFrame } from './mtc.js';
 import { createQuarterReader } from './mtc-reader.js';
-import { FRAME_RATES, RATE_OF_CODE, RATES } from './frame-rate.js';
+import { FRAME_RATES, RATE_OF_CODE, RATES, type FrameRate } from './frame-rate.js';
 import { frameOf, framesPerDay } from './timecode.js';
 
 const hex = (bytes: Uint8Array): string =>
@@ -125,6 +125,59 @@ describe('MIDI timecode', () => {
         });
       }),
     );
+  });
+
+  /** Places near which the digits change: of seconds, minutes, hours and the day. */
+  const near = (rate: FrameRate) =>
+    fc
+      .tuple(
+        fc.constantFrom(
+          at(0, 0, 0, 0),
+          at(1, 52, 0, 2),
+          at(2, 10, 0, 0),
+          at(7, 59, 59, 20),
+          at(15, 59, 59, 20),
+          at(3, 3, 15, 20),
+          at(3, 3, 31, 20),
+        ),
+        fc.integer({ min: -400, max: 400 }),
+      )
+      .map(([parts, off]) => frameOf(parts, rate) * 4 + off);
+
+  test('pieces that are missing before the time is known never tell another time than the sender’s', () => {
+    interface Heard {
+      rate: FrameRate;
+      first: number;
+      way: number;
+      gone: number[];
+    }
+    const heardOf: fc.Arbitrary<Heard> = fc
+      .constantFrom<FrameRate>('24', '25', '29.97df', '30')
+      .chain((rate) =>
+        fc.record({
+          rate: fc.constant(rate),
+          first: fc.oneof(near(rate), fc.nat(framesPerDay(rate) * 4)),
+          way: fc.constantFrom(1, -1),
+          gone: fc.array(fc.nat(3), { minLength: 8, maxLength: 60 }),
+        }),
+      );
+    const checkOne = ({ rate, first, way, gone }: Heard) => {
+      const reader = createQuarterReader();
+      const day = framesPerDay(rate) * 4;
+      let quarter = first;
+      for (const missing of gone) {
+        quarter += way * (1 + missing);
+        const heard = reader.take(quarterFrame(quarter, rate).data1);
+        if (heard)
+          expect([(heard.quarter + day) % day, heard.code]).toEqual([
+            (quarter + day) % day,
+            RATES[rate].code,
+          ]);
+      }
+    };
+    fc.assert(fc.property(heardOf, checkOne), { numRuns: 500 });
+    // Seconds that were torn apart backward, over the beginning of a minute: found by a run with another seed.
+    checkOne({ rate: '29.97df', first: 805_604, way: -1, gone: new Array<number>(30).fill(0) });
   });
 
   test('a turn in the middle of a set keeps the place', () => {

@@ -13,7 +13,7 @@ export interface TimecodeParts {
 }
 
 /** Numbers that drop-frame leaves out of a minute. */
-const LEFT_OUT = 2;
+export const LEFT_OUT = 2;
 
 const inMinute = (rate: FrameRate): number => RATES[rate].base * 60 - (RATES[rate].drop ? LEFT_OUT : 0);
 const inTenMinutes = (rate: FrameRate): number => inMinute(rate) * 10 + (RATES[rate].drop ? LEFT_OUT : 0);
