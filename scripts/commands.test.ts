@@ -32,5 +32,5 @@ describe.each(COMMANDS)('%s', (command) => {
 
 test('a command that is none says which there are', () => {
   expect(type('toString').said).toContain('Use npm start, npm test, or npm run with');
-  expect(type('bench', 'q').said).toContain('There is no bench “q”.');
+  expect(type('bench', 'lanterns').said).toContain('There is no bench “lanterns”.');
 });
