@@ -58,6 +58,45 @@ describe('a clock that is heard', () => {
   });
 });
 
+describe('a show that is opened', () => {
+  const nothing = { standingBy: null, called: null, finished: [], tempo: null, position: null };
+  /** Opens a show with its tempo, as the server has it opened. */
+  const open = (stage: TimeStage, tempo: number): void => {
+    stage.load((made) => (made.settings = { ...made.settings, tempo }));
+    stage.give({ t: 'restore', before: nothing });
+  };
+
+  test('brings its tempo, also where it is the one that the last show opened with', () => {
+    const stage = timeStage([], {}, { sources: [DRUMS] });
+    open(stage, 97);
+    expect(bpm(stage)).toBe(97);
+    stage.give({ t: 'tempo', bpm: 141 });
+    open(stage, 63);
+    expect(bpm(stage)).toBe(63);
+    stage.give({ t: 'tempo', bpm: 141 });
+    open(stage, 63);
+    expect(bpm(stage)).toBe(63);
+  });
+
+  test('leaves the tempo to a clock that is heard', () => {
+    const stage = timeStage([], {}, { sources: [DRUMS] });
+    playClock(stage, 4, 118);
+    open(stage, 63);
+    expect(bpm(stage)).toBeCloseTo(118, 6);
+    expect(stage.engine.tempo.state().counts).toBe('drums');
+    playClock(stage, 4, 118);
+    expect(bpm(stage)).toBeCloseTo(118, 6);
+  });
+
+  test('is edited without a change of the tempo that was typed', () => {
+    const stage = timeStage([], {}, { sources: [DRUMS] });
+    open(stage, 63);
+    stage.give({ t: 'tempo', bpm: 141 });
+    stage.load((made) => (made.settings = { ...made.settings, tempo: 63 }));
+    expect(bpm(stage)).toBe(141);
+  });
+});
+
 describe('a clock that is sent', () => {
   // A receiver counts them: 48 a second at 120 beats a minute.
   test.each([30, 76, 400, 2500])('leaves none out if the engine stands still for %d ms', (ms) => {
