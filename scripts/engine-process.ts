@@ -6,14 +6,11 @@ import type { ChildProcess } from 'node:child_process';
 import { createInterface } from 'node:readline';
 import type { Readable } from 'node:stream';
 import { openLog } from './logs.js';
+import { createPatience, type Watched } from './patience.js';
 import { endProgram, startProgram, type Kept, type Listening, type Program } from './program.js';
 
-/** An engine that was loaded, and sends nothing in three rounds of this length, hangs and is killed. */
+/** After each round of this length it is asked whether the engine hangs. */
 const ROUND_MS = 2000;
-const ROUNDS = 2;
-/** An engine has so many rounds to be loaded, and twice as many after each one that was not: a busy machine takes long. */
-const FIRST_ROUNDS = 15;
-const MOST_ROUNDS = 300;
 /** An engine that ends sooner than this has failed at once. The next one starts after a delay, which grows with each failure. */
 const SHORT_MS = 2000;
 const LONGEST_WAIT_MS = 2000;
@@ -26,17 +23,19 @@ const SHORT_COLLECTIONS = '--max-semi-space-size=4';
 /** An entry of the ledger as the engine wrote it: the line, the key, and the bytes that release it. */
 type Entry = [lineId: string, key: string, releases?: string[]];
 
-/** @param died called with the reason when the engine has died */
-export function keepEngine(program: Program, died: (how: string) => void): Kept {
+/**
+ * @param died called with the reason when the engine has died
+ * @param roundMs how often it is asked whether it hangs (scripts/patience)
+ */
+export function keepEngine(program: Program, died: (how: string) => void, roundMs = ROUND_MS): Kept {
   const log = openLog(program.log);
   const ledger = new Map<string, Entry>();
   let active: ChildProcess | null = null;
   let spare: ChildProcess | null = null;
   let stopping = false;
   let failures = 0;
-  /** Engines that have said that they are loaded, and engines in a row that were killed before that. */
-  const loaded = new WeakSet<ChildProcess>();
-  let neverLoaded = 0;
+  const patience = createPatience();
+  const watched = new WeakMap<ChildProcess, Watched>();
   let heard!: (how: Listening) => void;
   const listening = new Promise<Listening>((done) => (heard = done));
 
@@ -44,7 +43,9 @@ export function keepEngine(program: Program, died: (how: string) => void): Kept 
     const env = { ...program.env, TAWNY_LEDGER_FD: String(LEDGER_FD) };
     const child = startProgram({ ...program, env, options: [SHORT_COLLECTIONS] }, ['pipe']);
     log.take(child);
-    child.once('message', () => loaded.add(child));
+    const one = patience.watch();
+    watched.set(child, one);
+    child.on('message', () => one.heard());
     return child;
   }
 
@@ -60,17 +61,11 @@ export function keepEngine(program: Program, died: (how: string) => void): Kept 
     return new Promise((done) => lines.on('close', done));
   }
 
-  /** Kills an engine that hangs. After the machine has slept, the engine gets another round. */
+  /** Kills an engine that hangs. */
   function watch(child: ChildProcess): () => void {
-    let rounds = 0;
-    const most = (): number =>
-      loaded.has(child) ? ROUNDS : Math.min(MOST_ROUNDS, FIRST_ROUNDS * 2 ** neverLoaded);
-    child.on('message', () => (rounds = neverLoaded = 0));
     const timer = setInterval(() => {
-      if (++rounds <= most()) return;
-      if (!loaded.has(child)) neverLoaded++;
-      child.kill('SIGKILL');
-    }, ROUND_MS);
+      if (watched.get(child)!.round()) child.kill('SIGKILL');
+    }, roundMs);
     return () => clearInterval(timer);
   }
 
