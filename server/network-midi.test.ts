@@ -125,6 +125,7 @@ afterAll(async () => {
 }, 120_000);
 afterEach(async () => {
   network.lose(0);
+  network.carryJournals(true);
   for (const { machine, id } of lines.splice(0)) await machine.call('DELETE', `lines/${id}`);
 });
 
@@ -449,23 +450,31 @@ test('the position of the one drives the show of the other', async () => {
   await endTimecode();
 });
 
-test('timecode of which one packet in five is lost calls every moment of the other machine, in order', async () => {
-  const endTimecode = await sendTimecode();
-  const moments: string[] = [];
-  for (const second of ['01', '02', '03', '04']) {
-    const { id } = await far.call<{ id: string }>('POST', 'moments', { name: `Tide ${second}` });
-    await far.call('PATCH', `moments/${id}`, { timecode: `02:00:${second}:00` });
-    moments.push(id);
-  }
-  network.lose(20);
-  await position(near, { do: 'playFrom', ms: 7_200_000 });
-  const called = new Set<string>();
-  await until(async () => {
-    const { lastCalls } = await far.call<{ lastCalls: { id: string }[] }>('GET', 'desk/order');
-    for (const { id } of lastCalls.toReversed()) if (moments.includes(id)) called.add(id);
-    return called.size === moments.length;
-  }, 'all of them are called');
-  expect([...called]).toEqual(moments);
-  await position(near, { do: 'stop' });
-  await endTimecode();
-});
+test.each([
+  ['with', 2],
+  ['without', 3],
+] as const)(
+  'timecode of which one packet in five is lost, %s journals, calls every moment of the other machine, in order',
+  async (journals, hour) => {
+    const endTimecode = await sendTimecode();
+    const moments: string[] = [];
+    for (const second of ['01', '02', '03', '04']) {
+      const { id } = await far.call<{ id: string }>('POST', 'moments', { name: `Tide ${second}` });
+      await far.call('PATCH', `moments/${id}`, { timecode: `0${hour}:00:${second}:00` });
+      moments.push(id);
+    }
+    network.lose(20);
+    network.carryJournals(journals === 'with');
+    await position(near, { do: 'playFrom', ms: hour * 3_600_000 });
+    const called = new Set<string>();
+    await until(async () => {
+      const { lastCalls } = await far.call<{ lastCalls: { id: string }[] }>('GET', 'desk/order');
+      for (const { id } of lastCalls.toReversed()) if (moments.includes(id)) called.add(id);
+      return called.size === moments.length;
+    }, 'all of them are called');
+    expect([...called]).toEqual(moments);
+    expect(network.seen().cut > 0).toBe(journals === 'without');
+    await position(near, { do: 'stop' });
+    await endTimecode();
+  },
+);
