@@ -31,8 +31,10 @@ const HYSTERESIS = 0.42;
 const FORGET_S = 0.05;
 /** How much a new time between transitions changes what is expected. */
 const FOLLOW = 0.12;
-/** The number of times that are looked at to find out how long half a bit is. */
+/** The number of times that are looked at to find out how long half a bit is; more and more of them while all are alike, as where a frame begins with zeros. */
 const SAMPLE_OF_TIMES = 48;
+const MORE_TIMES = 16;
+const MOST_TIMES = 96;
 /** A time is between short and long at one and a half. One beyond these is neither. */
 const BETWEEN = 1.5;
 const TOO_SHORT = 0.55;
@@ -91,6 +93,7 @@ export function createLtcDecoder(sampleRate: number, frame: (read: LtcFrame) => 
     const short = mean(sorted.slice(0, split));
     const ratio = mean(sorted.slice(split)) / short;
     if (split > 0 && ratio > 1.6 && ratio < 2.4) halfBit = short;
+    else if (times.length < MOST_TIMES) return;
     let at = endedAt - times.reduce((sum, one) => sum + one, 0);
     for (const time of times.splice(0)) {
       const startedAt = at;
@@ -133,7 +136,7 @@ export function createLtcDecoder(sampleRate: number, frame: (read: LtcFrame) => 
     if (startedAt < 0) return;
     if (halfBit === 0) {
       times.push(since);
-      if (times.length === SAMPLE_OF_TIMES) findHalfBit(at);
+      if (times.length >= SAMPLE_OF_TIMES && times.length % MORE_TIMES === 0) findHalfBit(at);
     } else between(startedAt, at);
   }
 

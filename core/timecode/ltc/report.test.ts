@@ -44,6 +44,13 @@ describe('a recording of linear timecode', () => {
     expect(range!.startS).toBeLessThan(0.001);
   });
 
+  test.each(FRAME_RATES)('at %s is read from its first frame on, also where that is all zeros', (rate) => {
+    for (const text of ['00:00:00:00', '01:00:00:00', '03:00:00:00', '08:00:00:00', '10:00:00:08'])
+      expect(reported(sound(text, 25, rate)).ranges).toMatchObject([
+        { from: rate === '29.97df' ? text.replace(/:(..)$/, ';$1') : text, frames: 25 },
+      ]);
+  });
+
   test('runs on over midnight without a jump', () => {
     const report = reported(sound('23:59:58:00', 100, '25'));
     expect(report.ranges.map(({ to }) => to)).toEqual(['00:00:01:24']);
