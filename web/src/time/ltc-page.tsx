@@ -13,7 +13,7 @@ import { FileButton } from '../ui/file-button';
 import { orThrow } from '../ui/or-throw';
 import { Page } from '../ui/page';
 import { TypedField } from '../ui/typed-field';
-import type { LtcAnswer, LtcAsk } from './ltc-worker';
+import type { LtcAnswer, LtcAsk } from './ltc-read';
 import { RATE_OPTIONS } from './source-fields';
 import { TimeTabs } from './tabs';
 import { spanWords, speedWords } from './words';
