@@ -49,7 +49,8 @@ export function createLtcDecoder(sampleRate: number, frame: (read: LtcFrame) => 
   let low = 0;
   let now = 0;
   let before = 0;
-  let isHigh = false;
+  /** On which side of the middle the signal is: 1 above, -1 below, 0 unknown after silence, so that its first transition counts, up or down. */
+  let side = 0;
   /** When the signal last went through its middle. */
   let crossedAt = 0;
   /** The last transition; negative before the first. */
@@ -166,6 +167,7 @@ export function createLtcDecoder(sampleRate: number, frame: (read: LtcFrame) => 
   }
 
   function silent(): void {
+    side = 0;
     if (lastEdge < 0) return;
     lastEdge = -1;
     startOver();
@@ -185,9 +187,13 @@ export function createLtcDecoder(sampleRate: number, frame: (read: LtcFrame) => 
           crossedAt = now - 1 + (sample === before ? 1 : (middle - before) / (sample - before));
         before = sample;
         if (swing < SILENCE) silent();
-        else if (isHigh ? sample < middle - swing * HYSTERESIS : sample > middle + swing * HYSTERESIS) {
-          isHigh = !isHigh;
-          transition(crossedAt);
+        else {
+          const beyond =
+            sample < middle - swing * HYSTERESIS ? -1 : sample > middle + swing * HYSTERESIS ? 1 : side;
+          if (beyond !== side) {
+            side = beyond;
+            transition(crossedAt);
+          }
         }
         now++;
       }
