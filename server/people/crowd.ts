@@ -18,11 +18,15 @@ export interface CrowdBounds {
 /** A file of 2 MB takes 17 s at a megabit a second. */
 export const CROWD: CrowdBounds = { most: 2000, mostFromOne: 250, headMs: 10_000, requestMs: 120_000 };
 
+/** How long a connection may wait for the next request: a program that asks again now and then meets none that is just being closed. */
+const BETWEEN_REQUESTS_MS = 65_000;
+
 /** The options of a server by which slow requests are looked at in time. */
 export const slowest = ({ headMs, requestMs }: CrowdBounds) => ({
   handshakeTimeout: headMs,
   headersTimeout: headMs,
   requestTimeout: requestMs,
+  keepAliveTimeout: BETWEEN_REQUESTS_MS,
   connectionsCheckingInterval: headMs / 5,
 });
 
