@@ -211,6 +211,36 @@ describe('the running order', () => {
     await call('POST', 'undo');
     expect((await show()).moments).toEqual(before);
   });
+
+  test('a table says to its page how much of it was read, and is given up when nobody waits for it', async () => {
+    const TIDE = '71de71de';
+    const cells = Array.from({ length: 40 }, (_, at) => `${at + 1} at ${at + 30} %`).join('; ');
+    const rows = Array.from({ length: 9000 }, (_, at) => `${at + 10},Wave ${at},"${cells}"`);
+    const table = Buffer.from(`cue,name,Lantern rig\n${rows.join('\n')}\n`);
+    const partOf = async (page: string): Promise<number | null> =>
+      (await call<{ part: number | null }>('GET', 'files/reading', undefined, { 'X-Page': page })).body.part;
+    const stop = new AbortController();
+    const looking = fetch(`${stage.address}api/files/moments.csv?look=true`, {
+      method: 'POST',
+      headers: { 'Content-Type': 'application/octet-stream', 'X-Page': TIDE },
+      body: table,
+      signal: stop.signal,
+    });
+    const seen = new Set<number>();
+    const given = expect(looking).rejects.toThrow('abort');
+    await until(async () => {
+      const part = await partOf(TIDE);
+      if (part !== null && part > 0 && part < 1) seen.add(part);
+      return seen.size > 1;
+    }, 'it is told more than once');
+    expect([...seen]).toEqual([...seen].sort((a, b) => a - b));
+    expect(await partOf('9a11500d')).toBeNull();
+    stop.abort();
+    await given;
+    await until(async () => (await partOf(TIDE)) === null, 'it is given up');
+    const small = await call('POST', 'files/moments.csv?look=true', Buffer.from('cue\n77\n'));
+    expect(small.body).toEqual({ added: 1, changed: 0, bad: [] });
+  });
 });
 
 describe('locked', () => {

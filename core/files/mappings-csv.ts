@@ -21,7 +21,7 @@ import {
   type Typed,
 } from '../typed/range.js';
 import { shiftChannels } from '../typed/file-channels.js';
-import { BadRow, readTable, readYes, writeTable, type BadLine } from './table.js';
+import { BadRow, readTable, readYes, writeTable, type BadLine, type SayPart } from './table.js';
 
 export const COLUMNS = [
   'name',
@@ -230,14 +230,14 @@ function readRow(row: Row, once: string, show: Show): Omit<Mapping, 'id'> {
   throw new BadRow(`${issue!.path.map(String).join(' ')}: ${issue!.message}`);
 }
 
-/** Reads a table. Returns the rows that can be read, and the number and reason of each line that cannot. */
-export function readMappings(text: string, show: Show): ReadMappings {
+/** Reads a table. Returns the rows that can be read, and the number and reason of each line that cannot. @param said told how much was read */
+export function readMappings(text: string, show: Show, said?: SayPart): ReadMappings {
   const table = readTable(text, ['hear', 'send'], COLUMNS);
   if ('reason' in table) return { mappings: [], bad: [table] };
   const mappings: Omit<Mapping, 'id'>[] = [];
   const bad = table.each(({ cell }) => {
     const row = Object.fromEntries(COLUMNS.map((column) => [column, cell(column)])) as Row;
     mappings.push(readRow(row, cell(ALSO_ONCE), show));
-  });
+  }, said);
   return { mappings, bad };
 }

@@ -12,7 +12,15 @@ import { STYLE_NOW, STYLE_ONCE, type TableStyle } from '../typed/cell-ways.js';
 import { readHear, writeHear } from '../typed/hear-words.js';
 import { readSpan, spanWords } from '../typed/span.js';
 import { shiftChannels } from '../typed/file-channels.js';
-import { BadRow, readTable, readYes, writeTable, type BadLine, type TableRow } from './table.js';
+import {
+  BadRow,
+  readTable,
+  readYes,
+  writeTable,
+  type BadLine,
+  type SayPart,
+  type TableRow,
+} from './table.js';
 
 /** The columns about the moment. */
 const ABOUT = ['cue', 'name', 'notes', 'called', 'called on', 'timecode', 'parked', 'called by'] as const;
@@ -149,8 +157,9 @@ function strangers(columns: readonly string[], show: Show): string[] {
 /**
  * Reads a table. Lines that can't be taken are said, each with its number and reason; the others are there. A cue that the show has already is
  * no fault here: whoever puts the moments in decides.
+ * @param said told how much was read
  */
-export function readMoments(text: string, show: Show): ReadMoments {
+export function readMoments(text: string, show: Show, said?: SayPart): ReadMoments {
   const table = readTable(text, ['cue'], ABOUT);
   if ('reason' in table) return { moments: [], columns: new Set(), bad: [table] };
   const strange = strangers(table.columns, show);
@@ -188,7 +197,7 @@ export function readMoments(text: string, show: Show): ReadMoments {
       throw new BadRow(`${issue!.path.map(String).join(' ')}: ${issue!.message}`);
     }
     moments.push(checked.data);
-  });
+  }, said);
   return { moments, columns, bad };
 }
 

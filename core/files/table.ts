@@ -20,9 +20,15 @@ export interface TableRow {
 export interface Table {
   /** As they are written. */
   columns: string[];
-  /** Calls `take` with every row that is not empty, and collects what it throws as `BadRow`. */
-  each(take: (row: TableRow) => void): BadLine[];
+  /** Calls `take` with every row that is not empty, and collects what it throws as `BadRow`. @param said told now and then how much was read, 0–1 */
+  each(take: (row: TableRow) => void, said?: SayPart): BadLine[];
 }
+
+/** Is told how much of a file was read, 0–1. */
+export type SayPart = (part: number) => void;
+
+/** It is said once in so many rows. */
+const ROWS_A_PART = 50;
 
 /** The most rows and columns of a table: ten times those of a large show. */
 export const MOST_ROWS = 10_000;
@@ -58,9 +64,10 @@ export function readTable(text: string, wanted: readonly string[], all: readonly
   );
   return {
     columns,
-    each(take) {
+    each(take, said) {
       const bad: BadLine[] = [];
       rows.forEach((cells, at) => {
+        if (at % ROWS_A_PART === 0) said?.(at / rows.length);
         if (cells.every((cell) => cell.trim() === '')) return;
         const line = at + 2;
         try {

@@ -112,6 +112,7 @@ export const HTTP_NEEDS: Readonly<Record<string, RouteNeed>> = {
   'PATCH /api/versions/:id': 'operator',
   'DELETE /api/versions/:id': 'operator',
 
+  'GET /api/files/reading': 'onlooker',
   'GET /api/files/show': 'onlooker',
   'POST /api/files/show': 'operator',
   'GET /api/files/bank/:id': 'onlooker',

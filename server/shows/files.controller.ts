@@ -14,7 +14,7 @@ import type { Layout } from '@tawny-signal/core/show/layout';
 import type { Typed } from '@tawny-signal/core/typed/range';
 import { BadInput } from '../http/problems.js';
 import { importOps } from './import-moments.js';
-import { readFile } from './reading.js';
+import { partRead, readFile } from './reading.js';
 import { addRow, addRows, findRow, newId, putRows } from './rows.js';
 import { ShowService } from './show.service.js';
 import type { RowCounts } from './shows-store.js';
@@ -73,6 +73,12 @@ export class FilesController {
     private readonly show: ShowService,
     private readonly shows: ShowsService,
   ) {}
+
+  /** How much was read of the file that this page has sent, 0–1; null if none is being read. */
+  @Get('reading')
+  reading(): { part: number | null } {
+    return { part: partRead() };
+  }
 
   @Get('show')
   @Header('Content-Type', 'application/json')

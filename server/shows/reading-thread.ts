@@ -1,8 +1,9 @@
-/** Reads a file in a thread of its own, so that nobody waits for it. Told what to read, it says what is in it and ends. */
+/** Reads a file in a thread of its own, so that nobody waits for it. Told what to read, it says how far it is and what is in it, and ends. */
 import { parentPort, workerData } from 'node:worker_threads';
 import { readBankFile, readLayoutFile, readShowFile } from '@tawny-signal/core/files/json';
 import { readMappings } from '@tawny-signal/core/files/mappings-csv';
 import { readMoments } from '@tawny-signal/core/files/moments-csv';
+import type { SayPart } from '@tawny-signal/core/files/table';
 import type { Show } from '@tawny-signal/core/show';
 
 export const READERS = {
@@ -11,7 +12,7 @@ export const READERS = {
   layout: readLayoutFile,
   mappings: readMappings,
   moments: readMoments,
-} satisfies Record<string, (text: string, show: Show) => unknown>;
+} satisfies Record<string, (text: string, show: Show, said: SayPart) => unknown>;
 export type FileKind = keyof typeof READERS;
 
 export interface ReadTask {
@@ -21,8 +22,14 @@ export interface ReadTask {
   show: Show;
 }
 
+/** How much was read, 0–1, or what is in the file. */
+export type ReadSaid = { part: number } | { found: unknown };
+
 // Tests of what is read import this file without a thread.
-if (parentPort) {
+const port = parentPort;
+if (port) {
+  const say = (said: ReadSaid): void => port.postMessage(said);
   const { kind, bytes, show } = workerData as ReadTask;
-  parentPort.postMessage(READERS[kind](new TextDecoder().decode(bytes), show));
+  const text = new TextDecoder().decode(bytes);
+  say({ found: READERS[kind](text, show, (part) => say({ part })) });
 }

@@ -5,7 +5,8 @@ import pLimit from 'p-limit';
 import { Worker } from 'node:worker_threads';
 import type { Show } from '@tawny-signal/core/show';
 import { BadInput } from '../http/problems.js';
-import type { FileKind, READERS, ReadTask } from './reading-thread.js';
+import { pageOfAsker } from '../people/asking.js';
+import type { FileKind, READERS, ReadSaid, ReadTask } from './reading-thread.js';
 
 const THREAD = new URL('./reading-thread.js', import.meta.url);
 /** The most files that wait while one is read. */
@@ -25,7 +26,13 @@ const refused = (message: string): BadInput => new BadInput([{ field: 'file', me
 
 const inTurn = pLimit(1);
 
-function inThread(task: ReadTask, request: Request): Promise<unknown> {
+/** How much was read of the file of each page that waits for one, 0–1, by the id of the page. */
+const parts = new Map<string, number>();
+
+/** How much was read of the file that the page that asks has sent, 0–1; null if none of its files is being read. */
+export const partRead = (): number | null => parts.get(pageOfAsker()) ?? null;
+
+function inThread(task: ReadTask, request: Request, page: string): Promise<unknown> {
   return new Promise((done, fail) => {
     if (request.socket.destroyed) return fail(refused('The request ended before its file was read.'));
     const worker = new Worker(THREAD, {
@@ -42,7 +49,10 @@ function inThread(task: ReadTask, request: Request): Promise<unknown> {
       LONGEST_MS,
     );
     request.socket.once('close', gone);
-    worker.once('message', done);
+    worker.on('message', (said: ReadSaid) => {
+      if ('found' in said) done(said.found);
+      else parts.set(page, said.part);
+    });
     worker.once('error', (error: NodeJS.ErrnoException) =>
       fail(error.code === 'ERR_WORKER_OUT_OF_MEMORY' ? refused('This file is too large to be read.') : error),
     );
@@ -68,5 +78,11 @@ export async function readFile<K extends FileKind>(
   if (inTurn.activeCount + inTurn.pendingCount > MOST_WAITING) throw new TooManyFiles();
   // Mappings are most of a show, and no file names one.
   const task: ReadTask = { kind, bytes, show: { ...show, mappings: [] } };
-  return (await inTurn(() => inThread(task, request))) as ReturnType<(typeof READERS)[K]>;
+  const page = pageOfAsker();
+  parts.set(page, 0);
+  try {
+    return (await inTurn(() => inThread(task, request, page))) as ReturnType<(typeof READERS)[K]>;
+  } finally {
+    parts.delete(page);
+  }
 }
