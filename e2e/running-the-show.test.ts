@@ -3,7 +3,7 @@
  * order: each finds the show as the one before left it, and one that fails may take those after it along.
  */
 import { join } from 'node:path';
-import { writeFileSync } from 'node:fs';
+import { rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { describe, expect, test } from '@jest/globals';
 import { By, Key } from 'selenium-webdriver';
@@ -171,6 +171,21 @@ describe('the sheet', () => {
     await on.page.press('Add 1');
     await until(async () => (await cues()).join() === '1,2,2.5,3,4,4.5,5', 'it is in its place');
     await send('POST', 'undo');
+  });
+
+  test('says how much of a large table was read, and stops when it is told to', async () => {
+    const table = join(tmpdir(), `every-wave-${process.pid}.csv`);
+    const cell = Array.from({ length: 40 }, (_, at) => `${at + 1} at ${at + 30} %`).join('; ');
+    const rows = Array.from({ length: 9000 }, (_, at) => `${at + 10},Wave ${at},"${cell}"`);
+    writeFileSync(table, `cue,name,Lantern rig\n${rows.join('\n')}\n`);
+    await on.page.go('order');
+    await on.page.press('Print and export');
+    await upload('Import CSV', table);
+    await on.page.sees(`Reading every-wave-${process.pid}.csv`);
+    await on.page.press('Stop reading');
+    await on.page.sees('Stopped: nothing was read.');
+    await until(async () => !(await on.page.says('Stop reading')), 'it reads no more');
+    rmSync(table);
   });
 
   test('writes show control, its bytes beside it', async () => {

@@ -7,6 +7,7 @@ import { useUndo } from '../show/show';
 import { Button } from '../ui/button';
 import { FileButton } from '../ui/file-button';
 import { notify } from '../ui/notice';
+import { Reading, Running, useReading } from './reading';
 
 interface Looked {
   added: number;
@@ -26,11 +27,7 @@ interface TableImportProps {
 export function TableImport({ path, noun, children }: TableImportProps) {
   const undo = useUndo();
   const [file, setFile] = useState<File | null>(null);
-  const look = useMutation({
-    mutationFn: (table: File) => call<Looked>('POST', `${path}?look=true`, table),
-    onError: (error) => notify(error.message, { look: 'fault' }),
-    networkMode: 'always',
-  });
+  const look = useReading<Looked>(`${path}?look=true`);
   const words = ({ added, changed = 0 }: Looked): string =>
     changed > 0 ? `${rows(added, noun)} to add, ${changed} to change` : `${rows(added, noun)} to add`;
   const take = useMutation({
@@ -59,6 +56,8 @@ export function TableImport({ path, noun, children }: TableImportProps) {
           look.mutate(chosen);
         }}
       />
+      <Reading of={look} />
+      {take.isPending && file && <Running name={file.name} />}
       {data && file && (
         <div role="status" className="mt-2 w-full border-l-3 border-tawny bg-bark px-3 py-2">
           <p>

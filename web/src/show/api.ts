@@ -41,12 +41,19 @@ async function read<T>(response: Response): Promise<T> {
 /** Calls that a browser that only watches may make. */
 const ALWAYS = ['desk/panic', 'people/sign-out'];
 
+export interface CallOptions {
+  headers?: Record<string, string>;
+  withinMs?: number;
+  /** Ends a call that changes nothing. */
+  signal?: AbortSignal;
+}
+
 /** @throws Refused, and nothing else */
 export async function call<T>(
   method: 'GET' | 'POST' | 'PATCH' | 'PUT' | 'DELETE',
   path: string,
   body?: unknown,
-  { headers = {}, withinMs }: { headers?: Record<string, string>; withinMs?: number } = {},
+  { headers = {}, withinMs, signal }: CallOptions = {},
 ): Promise<T> {
   const isFile = body instanceof Blob;
   const { name, watches } = thisDesk();
@@ -56,6 +63,7 @@ export async function call<T>(
     headers: { 'X-Desk-Name': encodeURIComponent(name), 'X-Page': PAGE_ID, ...headers },
   };
   if (withinMs !== undefined) init.signal = AbortSignal.timeout(withinMs);
+  if (signal) init.signal = signal;
   if (body !== undefined) {
     init.body = isFile ? body : JSON.stringify(body);
     init.headers = {
@@ -64,6 +72,7 @@ export async function call<T>(
     };
   }
   const response = await fetch(`/api/${path}`, init).catch(() => null);
+  if (signal?.aborted) throw new Refused('Stopped: nothing was read.', []);
   if (!response)
     throw new Unreached(
       'The server can’t be reached, so this was not saved. Try again when the connection is back.',

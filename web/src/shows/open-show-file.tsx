@@ -1,8 +1,8 @@
 /** Opens the file of a show. First says what is in it and what it would replace. */
-import { useMutation } from '@tanstack/react-query';
 import { useState } from 'react';
 import { AlertDialog } from 'radix-ui';
 import { count } from '@tawny-signal/core/plural';
+import { Reading, useReading } from '../files/reading';
 import { call } from '../show/api';
 import { useShow, useUndo } from '../show/show';
 import { rowsWords, useOpening, type RowCounts } from '../show/shows';
@@ -21,11 +21,7 @@ export function OpenShowFile() {
   const { settings } = useShow();
   const undo = useUndo();
   const [file, setFile] = useState<File | null>(null);
-  const look = useMutation({
-    mutationFn: (chosen: File) => call<InFile>('POST', 'files/show?look=true', chosen),
-    onError: (error) => notify(error.message, { look: 'fault' }),
-    networkMode: 'always',
-  });
+  const look = useReading<InFile>('files/show?look=true');
   const open = useOpening(async ({ as, from }: { as: 'new' | 'open'; from: File }) => {
     const { name } = await call<InFile>('POST', `files/show?as=${as}`, from);
     if (as === 'new') notify(`Opened ${name}. ${settings.name} stays in the list of shows.`);
@@ -43,6 +39,7 @@ export function OpenShowFile() {
           look.mutate(chosen);
         }}
       />
+      <Reading of={look} />
       <AlertDialog.Root
         open={file !== null && data !== undefined}
         onOpenChange={(next) => !next && setFile(null)}

@@ -12,6 +12,7 @@ import { Choice } from '../ui/choice';
 import { FileButton } from '../ui/file-button';
 import { orThrow } from '../ui/or-throw';
 import { Page } from '../ui/page';
+import { ProgressBar } from '../ui/progress-bar';
 import { TypedField } from '../ui/typed-field';
 import type { LtcAnswer, LtcAsk } from './ltc-read';
 import { RATE_OPTIONS } from './source-fields';
@@ -131,11 +132,7 @@ function Read() {
       <FileButton words="Choose a WAV file" accept=".wav,audio/wav" take={(file) => read(file)} />
       {reading.state === 'reading' && (
         <div className="flex items-center gap-3 pt-3">
-          <progress
-            value={reading.part}
-            aria-label={`Reading ${reading.name}`}
-            className="h-2 flex-1 accent-tawny"
-          />
+          <ProgressBar part={reading.part} label={`Reading ${reading.name}`} />
           <Button
             onClick={() => {
               stop();
