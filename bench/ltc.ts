@@ -37,7 +37,7 @@ export function benchLtc(): LtcFigures {
   const chase = createChase(30, 4);
   let quarters = 0;
   for (let event = ''; event !== 'locked'; quarters++) {
-    const heard = reader.take(quarterFrame(800 + quarters, '30').data1);
+    const heard = reader.take(quarterFrame(800 + quarters, '30').data1, (quarters * 1000) / 120);
     event = heard ? chase.heard(heard.quarter / 4, 0.25, (quarters * 1000) / 120, heard.from / 4) : '';
   }
   return {

@@ -25,7 +25,7 @@ const quarters = (stage: TimeStage): (Sent & { signal: SystemSignal })[] =>
 function received(stage: TimeStage): { at: number; frame: number | null; code: number | null }[] {
   const reader = createQuarterReader();
   return quarters(stage).map(({ at: when, signal }) => {
-    const heard = reader.take(signal.data1);
+    const heard = reader.take(signal.data1, when);
     return { at: when, frame: heard && heard.quarter / 4, code: heard && heard.code };
   });
 }

@@ -1,5 +1,5 @@
 /** Reads quarter frames of MIDI timecode (core/timecode/mtc): in a row, with some missing, forward and backward. */
-import { RATE_OF_CODE } from './frame-rate.js';
+import { RATE_OF_CODE, RATES } from './frame-rate.js';
 import { checked, PIECES, quarterFrameByte, type QuarterHeard } from './mtc.js';
 import { createPuzzle } from './mtc-puzzle.js';
 import { frameOf, partsOf } from './timecode.js';
@@ -7,10 +7,17 @@ import { frameOf, partsOf } from './timecode.js';
 export interface QuarterReader {
   /**
    * Takes the data byte of a quarter frame. @returns where it is; null until eight have come in a row. After that each piece says its place by its number,
-   * so that some may be missing between them
+   * so that some may be missing between them. After a silence it counts as held up, until a piece says that whole sets are missing
+   * @param at when it came, in ms
    */
-  take(data: number): QuarterHeard | null;
+  take(data: number, at: number): QuarterHeard | null;
 }
+
+/** After a silence of so many quarters, the number of a piece does not say how many are missing. */
+const SILENT = 7;
+/** The most sets that may be missing in it: more are another place. */
+const MOST_SETS = 12;
+const msOfQuarter = (code: number): number => 250 / RATES[RATE_OF_CODE[code]!].fps;
 
 export function createQuarterReader(): QuarterReader {
   const nibbles = new Uint8Array(PIECES);
@@ -22,6 +29,10 @@ export function createQuarterReader(): QuarterReader {
   /** Where the last piece was; null while unknown. */
   let at: QuarterHeard | null = null;
   const puzzle = createPuzzle();
+  /** When the last piece came, in ms. */
+  let cameAt = -Infinity;
+  /** Where else it may be after a silence, in which whole sets may be missing; empty while that is known, or nothing is. */
+  let others: QuarterHeard[] = [];
 
   function follows(piece: number): number {
     if (last < 0) return 0;
@@ -39,28 +50,81 @@ export function createQuarterReader(): QuarterReader {
     return { quarter, code: code.code, from: quarter - way * (run - 1) };
   }
 
-  /** Where a piece is if some are missing before it; null if what it says does not fit there. A piece that comes twice is where it was. */
-  function afterGap(piece: number, nibble: number): QuarterHeard | null {
-    if (!at || way === 0) return null;
-    const { code, quarter, from } = at;
+  /** Quarters from the last piece to this one, 1–8, if less than a set is missing. */
+  const stepTo = (piece: number): number => (((((piece - last) * way - 1) % PIECES) + PIECES) % PIECES) + 1;
+
+  const fits = ({ quarter, code }: QuarterHeard, piece: number, nibble: number): boolean => {
     const rate = RATE_OF_CODE[code]!;
-    const fits = (there: number): boolean => {
-      const start = (there - piece) / 4;
-      return start >= 0 && (quarterFrameByte(piece, partsOf(start, rate), rate) & 0x0f) === nibble;
-    };
-    if (piece === last && fits(quarter)) return at;
-    const ahead = ((piece - last) * way + PIECES - 1) % PIECES;
-    const there = quarter + way * (((ahead + PIECES) % PIECES) + 1);
-    return fits(there) ? { quarter: there, code, from } : null;
+    return (quarterFrameByte(piece, partsOf((quarter - piece) / 4, rate), rate) & 0x0f) === nibble;
+  };
+
+  /** Where else it may be after a silence of some ms: some sets on from where it was, or may have been. */
+  function placesAfter(ms: number, piece: number): QuarterHeard[] {
+    const were = at ? [at, ...others] : others;
+    const [first] = were;
+    if (!first) return [];
+    const sets = Math.ceil(ms / msOfQuarter(first.code) / PIECES) + 1;
+    // The last piece once more counts as repeated, or as a set on.
+    const known = at && piece !== last ? at.quarter : null;
+    const on = new Map<number, QuarterHeard>();
+    for (let n = 0; n <= Math.min(sets, MOST_SETS); n++)
+      for (const one of were)
+        on.set(one.quarter + way * PIECES * n, { ...one, quarter: one.quarter + way * PIECES * n });
+    return [...on.values()].filter(({ quarter }) => quarter !== known).slice(0, MOST_SETS);
+  }
+
+  /** The place of a piece, counted on from the last one; null if what it says does not fit there. A piece that comes twice is where it was. */
+  function placeOf(piece: number, nibble: number, place: QuarterHeard): QuarterHeard | null {
+    if (piece === last && fits(place, piece, nibble)) return place;
+    const there = { ...place, quarter: place.quarter + way * stepTo(piece) };
+    return fits(there, piece, nibble) ? there : null;
+  }
+
+  /** Takes a piece after a silence: it is where it was held up, as long as that fits; or at the only other place that does. */
+  function afterSilence(piece: number, nibble: number): void {
+    const step = way * stepTo(piece);
+    others = others
+      .map((one) => ({ ...one, quarter: one.quarter + step }))
+      .filter((one) => fits(one, piece, nibble));
+    at &&= placeOf(piece, nibble, at);
+    if (at || others.length !== 1) return;
+    at = others[0]!;
+    others = [];
+  }
+
+  /** Which way it goes with this piece: 1, -1, or 0 where some are missing before it. What says another time than a turn would is none. */
+  function wayOf(piece: number, nibble: number, isSilent: boolean): number {
+    const step = follows(piece);
+    if (!at || step !== -way) return step;
+    return !isSilent && fits({ ...at, quarter: at.quarter + step }, piece, nibble) ? step : 0;
   }
 
   return {
-    take(data) {
+    take(data, now) {
       const piece = (data >> 4) & 7;
-      const step = follows(piece);
-      const missing = step === 0 ? afterGap(piece, data & 0x0f) : null;
+      const nibble = data & 0x0f;
+      const silentMs = now - cameAt;
+      cameAt = now;
+      const isSilent = silentMs > SILENT * msOfQuarter(at?.code ?? 0);
+      const step = wayOf(piece, nibble, isSilent);
+      if (isSilent) {
+        puzzle.clear();
+        others = placesAfter(silentMs, piece);
+      }
+      if (step !== 0 && step !== way) others = [];
+      if (others.length > 0) {
+        const row = step === way ? run + 1 : 1;
+        afterSilence(piece, nibble);
+        if (at || others.length > 0) {
+          nibbles[piece] = nibble;
+          last = piece;
+          run = row;
+          return at;
+        }
+      }
+      const missing = at && step === 0 ? placeOf(piece, nibble, at) : null;
       if (missing) {
-        nibbles[piece] = data & 0x0f;
+        nibbles[piece] = nibble;
         last = piece;
         run = 1;
         return (at = missing);
@@ -73,7 +137,7 @@ export function createQuarterReader(): QuarterReader {
         run = step === 0 ? 0 : 1;
         if (!turned) at = null;
       }
-      nibbles[piece] = data & 0x0f;
+      nibbles[piece] = nibble;
       last = piece;
       run++;
       // A whole set lies between a piece 0 and a piece 7.
@@ -81,7 +145,7 @@ export function createQuarterReader(): QuarterReader {
       if (whole) at = complete(piece);
       else if (at) at = { ...at, quarter: at.quarter + way };
       else {
-        const solved = puzzle.add(piece, data & 0x0f);
+        const solved = puzzle.add(piece, nibble);
         if (solved) ({ heard: at, way } = solved);
       }
       if (at) puzzle.clear();

@@ -3,7 +3,7 @@ import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import JZZ from 'jzz';
 import { locateCommand, machineCommand, readMachineCommand } from './mmc.js';
-import { fullFrame, quarterFrame, readFullFrame } from './mtc.js';
+import { fullFrame, PIECES, quarterFrame, readFullFrame } from './mtc.js';
 import { createQuarterReader } from './mtc-reader.js';
 import { FRAME_RATES, RATE_OF_CODE, RATES, type FrameRate } from './frame-rate.js';
 import { frameOf, framesPerDay } from './timecode.js';
@@ -53,7 +53,7 @@ describe('MIDI timecode', () => {
           let known = 0;
           for (let i = 0; i < 64; i++) {
             const quarter = 800_000 + start + way * i;
-            const heard = reader.take(quarterFrame(quarter, rate).data1);
+            const heard = reader.take(quarterFrame(quarter, rate).data1, i * 10);
             if (heard) {
               known++;
               expect([heard.quarter, heard.code]).toEqual([quarter, RATES[rate].code]);
@@ -84,7 +84,7 @@ describe('MIDI timecode', () => {
         for (let i = 0; i < 24; i++) {
           const message = JZZ.MIDI.mtc(theirs);
           const here = at(theirs.getHour(), theirs.getMinute(), theirs.getSecond(), theirs.getFrame());
-          const heard = reader.take(message[1]!);
+          const heard = reader.take(message[1]!, i * 10);
           if (heard) expect(heard.quarter).toBe(frameOf(here, rate) * 4 + (theirs.getQuarter() % 4));
           theirs.incrQF();
         }
@@ -100,8 +100,8 @@ describe('MIDI timecode', () => {
     fc.assert(
       fc.property(fc.array(fc.nat(127), { maxLength: 200 }), (bytes) => {
         const reader = createQuarterReader();
-        for (const byte of bytes) {
-          const heard = reader.take(byte);
+        for (const [place, byte] of bytes.entries()) {
+          const heard = reader.take(byte, place * 10);
           if (heard) expect(heard.quarter).toBeLessThan(framesPerDay(RATE_OF_CODE[heard.code]!) * 4 + 400);
         }
       }),
@@ -114,7 +114,8 @@ describe('MIDI timecode', () => {
       fc.property(fc.nat(24 * 3600 * 25 * 4 - 1000), fc.constantFrom(1, -1), lost, (first, way, gone) => {
         const start = Math.max(first, 500);
         const reader = createQuarterReader();
-        const hear = (quarter: number) => reader.take(quarterFrame(quarter, '25').data1);
+        const hear = (quarter: number) =>
+          reader.take(quarterFrame(quarter, '25').data1, Math.abs(quarter - start) * 10);
         // Two whole sets, and from then on at most seven in a row are missing.
         for (let n = 0; n < 16; n++) hear(start + way * n);
         let missing = 0;
@@ -167,7 +168,7 @@ describe('MIDI timecode', () => {
       let quarter = first;
       for (const missing of gone) {
         quarter += way * (1 + missing);
-        const heard = reader.take(quarterFrame(quarter, rate).data1);
+        const heard = reader.take(quarterFrame(quarter, rate).data1, Math.abs(quarter - first) * 10);
         if (heard)
           expect([(heard.quarter + day) % day, heard.code]).toEqual([
             (quarter + day) % day,
@@ -180,10 +181,36 @@ describe('MIDI timecode', () => {
     checkOne({ rate: '29.97df', first: 805_604, way: -1, gone: new Array<number>(30).fill(0) });
   });
 
+  test('a silence in which sets are missing is no place that is sets behind', () => {
+    fc.assert(
+      fc.property(
+        fc.constantFrom('24', '25', '29.97df', '30'),
+        fc.nat(2_000_000),
+        fc.constantFrom(1, -1),
+        fc.integer({ min: 7, max: 90 }),
+        (rate, first, way, missing) => {
+          const reader = createQuarterReader();
+          const ms = 250 / RATES[rate].fps;
+          const start = Math.max(first, 1000);
+          const hear = (n: number) => reader.take(quarterFrame(start + way * n, rate).data1, n * ms);
+          for (let n = 0; n < 20; n++) hear(n);
+          const behind = Array.from({ length: 16 }, (_, n) => {
+            const there = 20 + missing + n;
+            const heard = hear(there);
+            return heard && (heard.quarter * way - (start * way + there)) / PIECES;
+          });
+          // Held up or missing: the next piece that tells the frame decides.
+          expect(behind.filter((sets) => sets !== null && sets > 0)).toEqual([]);
+          expect(behind.slice(9)).toEqual([0, 0, 0, 0, 0, 0, 0]);
+        },
+      ),
+    );
+  });
+
   test('a turn in the middle of a set keeps the place', () => {
     const reader = createQuarterReader();
     const way = [...Array.from({ length: 20 }, (_, i) => 8000 + i), 8018, 8017, 8016, 8015];
-    const heard = way.map((quarter) => reader.take(quarterFrame(quarter, '25').data1)?.quarter);
+    const heard = way.map((quarter, n) => reader.take(quarterFrame(quarter, '25').data1, n * 10)?.quarter);
     expect(heard.slice(-5)).toEqual(way.slice(-5));
   });
 });

@@ -35,10 +35,10 @@ function reader({ rateOf }: ReaderPlace): Reader {
   }
 
   return {
-    read(signal) {
+    read(signal, at) {
       if (signal.kind === 'sysex') return full(signal.bytes);
       if (signal.kind !== 'system' || signal.status !== QUARTER_FRAME) return null;
-      const heard = quarters.take(signal.data1);
+      const heard = quarters.take(signal.data1, at);
       if (!heard) return MORE;
       runs.rate = rateOf(heard.code);
       runs.frame = heard.quarter / 4;
