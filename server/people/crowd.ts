@@ -19,7 +19,7 @@ export interface CrowdBounds {
 export const CROWD: CrowdBounds = { most: 2000, mostFromOne: 250, headMs: 10_000, requestMs: 120_000 };
 
 /** How long a connection may wait for the next request: a program that asks again now and then meets none that is just being closed. */
-const BETWEEN_REQUESTS_MS = 65_000;
+export const BETWEEN_REQUESTS_MS = 65_000;
 
 /** The options of a server by which slow requests are looked at in time. */
 export const slowest = ({ headMs, requestMs }: CrowdBounds) => ({

@@ -8,7 +8,7 @@ import type { Duplex } from 'node:stream';
 import { inUrl, ownAddresses, ownNames } from './addresses.js';
 import type { Opening } from '@tawny-signal/core/people/people';
 import type { Announcer } from './announcer.js';
-import { boundCrowd, CROWD, slowest } from './crowd.js';
+import { BETWEEN_REQUESTS_MS, boundCrowd, CROWD, slowest } from './crowd.js';
 import { BadCertificate, type Certificate } from './certificate.js';
 
 /** How often it checks the addresses of this machine. */
@@ -74,6 +74,7 @@ export function openDoors(
   addresses = ownAddresses,
   bounds = CROWD,
 ): Doors {
+  main.keepAliveTimeout = BETWEEN_REQUESTS_MS;
   const doors = new Map<string, Door>();
   let wanted: readonly string[] = [];
   let encrypted = false;
