@@ -1,4 +1,4 @@
-/** Files that say they are sound: timecode between nonsense is found, and nothing else stops the reading. No source: the files are made here. */
+/** WAV files with errors: the reader finds the timecode between the errors, and no file makes it throw. No source: the test makes the files. */
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { wavHeader, writeSamples } from '@tawny-signal/core/files/wav';
