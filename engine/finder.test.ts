@@ -10,7 +10,7 @@ test('a thread that dies is said, with what may help, and started again; then no
   const troubles: (string | null)[] = [];
   const found: string[] = [];
   const finder = openFinder(
-    { name: join(folder, 'mark'), port: 5004, host: '192.168.1.20' },
+    { name: join(folder, 'mark'), port: 5004, host: '192.168.1.20', called: [] },
     {
       found: (all) => found.push(...all.map(({ name }) => name)),
       trouble: (words) => troubles.push(words),

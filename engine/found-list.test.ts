@@ -39,6 +39,25 @@ test('takes the address that it came from, if that is one of its own', () => {
   expect(hostOf({ addresses: ['0.0.0.0'], referer: { address: 'fe80::1' } })).toBeUndefined();
 });
 
+test('sends us to no group of machines, to nowhere, and to this machine only from here', () => {
+  const hostOf = (address: string, from: string): string | undefined => {
+    const list = open();
+    list.seen(announced('Quay', { addresses: [address], referer: { address: from } }), 0);
+    return list.all()[0]?.host;
+  };
+  for (const lie of ['224.0.0.251', '239.255.0.7', '255.255.255.255', '0.0.0.0', '127.0.0.1'])
+    expect(hostOf(lie, '192.168.1.66')).toBe('192.168.1.66');
+  expect(hostOf('127.0.0.1', '127.0.0.1')).toBe('127.0.0.1');
+});
+
+test('has room for a session that is called, however many names there are', () => {
+  const list = createFoundList({ name: 'St. Anne', port: 5006 }, ['Dr. Fog']);
+  for (let at = 0; at < 1000; at++) list.seen(announced(`Flood ${at}`), 0);
+  expect(list.seen(announced('Dr- Fog'), 0)).toBe(true);
+  expect(list.all().map(({ name }) => name)).toContain('Dr- Fog');
+  expect(list.all()).toHaveLength(65);
+});
+
 test('passes over our own session and what is none', () => {
   const list = open();
   expect(list.seen(announced('St- Anne', { port: 5006 }), 0)).toBe(false);

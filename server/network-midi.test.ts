@@ -1,4 +1,5 @@
 /** Two whole machines of ours in a session: a stage and a front of house, by address on loopback, also over a bad network. */
+import { createSocket } from 'node:dgram';
 import { afterAll, afterEach, beforeAll, describe, expect, test } from '@jest/globals';
 import type { LineState, NetworkSeen } from '@tawny-signal/core/live/line-state';
 import type { Line } from '@tawny-signal/core/show/line';
@@ -129,8 +130,8 @@ afterEach(async () => {
   for (const { machine, id } of lines.splice(0)) await machine.call('DELETE', `lines/${id}`);
 });
 
-/** A response of multicast DNS (RFC 6762, section 18; RFC 1035, section 4): a session at port 5004 of 10.0.0.9. */
-function announcement(name: string): Buffer {
+/** A response of multicast DNS (RFC 6762, section 18; RFC 1035, section 4): a session at a port of an address, as four bytes. */
+function announcement(name: string, port = 5004, address = '\x0a\0\0\x09'): Buffer {
   const label = (text: string): string => String.fromCharCode(Buffer.byteLength(text)) + text;
   const type = `${label('_apple-midi')}${label('_udp')}${label('local')}\0`;
   const host = `${label('flood')}${label('local')}\0`;
@@ -138,9 +139,18 @@ function announcement(name: string): Buffer {
     `${owner}\0${String.fromCharCode(kind)}\0\x01\0\0\0\x78\0${String.fromCharCode(data.length)}${data}`;
   const whole = label(name) + type;
   return Buffer.from(
-    `\0\0\x84\0\0\0\0\x03\0\0\0\0${record(type, 12, whole)}${record(whole, 33, `\0\0\0\0\x13\x8c${host}`)}${record(host, 1, '\x0a\0\0\x09')}`,
+    `\0\0\x84\0\0\0\0\x03\0\0\0\0${record(type, 12, whole)}${record(whole, 33, `\0\0\0\0${String.fromCharCode(port >> 8, port & 255)}${host}`)}${record(host, 1, address)}`,
     'latin1',
   );
+}
+
+/** Listens at a port. */
+async function listening(port: number): Promise<{ heard(): number; close(): void }> {
+  const socket = createSocket('udp4');
+  let packets = 0;
+  socket.on('message', () => packets++);
+  await new Promise<void>((done) => socket.bind(port, '127.0.0.1', done));
+  return { heard: () => packets, close: () => void socket.close() };
 }
 
 /** Whether the far device was sent this. */
@@ -344,6 +354,27 @@ describe('found by name', () => {
     await until(async () => (await found(near, stage)).includes('Fleeting'), 'it is found');
     await far.call('PATCH', `lines/${house.id}`, { byName: false });
     await until(async () => !(await found(near, stage)).includes('Fleeting'), 'it is gone');
+  });
+
+  test('somebody who says the name of a session that is called is not called while that one is there', async () => {
+    await byName(far, 'Fog house', { mayJoin: 'anyone', port: await freeUdpPair() });
+    const stage = await byName(near, 'Pier deck', { calls: ['"Fog house"'] });
+    await until(() => connected(near, stage), 'it is called by its name');
+    const liar = await freeUdpPair();
+    const [control, data] = await Promise.all([liar, liar + 1].map(listening));
+    names.say(announcement('Fog house', liar, '\x7f\0\0\x01'));
+    await until(
+      async () => (await near.network(stage.id)).found!.some(({ port }) => port === liar),
+      'the other one is found',
+    );
+    // What was sent to it before is heard before this, on the same machine.
+    const last = createSocket('udp4');
+    for (const port of [liar, liar + 1]) last.send('the last one', port, '127.0.0.1');
+    await until(() => control!.heard() > 0 && data!.heard() > 0, 'it hears what is sent to it');
+    expect([control!.heard(), data!.heard()]).toEqual([1, 1]);
+    expect((await near.network(stage.id)).participants.map(({ name }) => name)).toEqual(['Fog house']);
+    last.close();
+    for (const one of [control!, data!]) one.close();
   });
 
   test('noise and a flood of names fill the list, and no more', async () => {

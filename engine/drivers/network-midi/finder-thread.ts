@@ -5,7 +5,7 @@ import { hostname } from 'node:os';
 import { parentPort, workerData } from 'node:worker_threads';
 import { Bonjour, type Service } from 'bonjour-service';
 import { noNames, type FinderTask, type FromFinder } from './finder.js';
-import { createFoundList, lookAgainMs, SERVICE } from './found-list.js';
+import { createFoundList, lookAgainMs, MOST_HEARD, SERVICE } from './found-list.js';
 
 if (!parentPort) throw new Error('finder-thread.ts runs as a worker thread only');
 const port = parentPort;
@@ -88,7 +88,7 @@ function open(): Bonjour {
 }
 
 const bonjour = open();
-const list = createFoundList(task);
+const list = createFoundList(task, task.called);
 
 function announce(): void {
   const { name, host } = task;
@@ -129,7 +129,7 @@ function look(round: number): void {
   const seen = (service: Service): void => void (list.seen(service, round) && tellSoon());
   browser.on('up', (service) => {
     // What was found is kept by the list; the package would keep all that is ever announced.
-    if (browser.services.length > list.most) browser.stop();
+    if (browser.services.length > MOST_HEARD) browser.stop();
     seen(service);
   });
   browser.on('srv-update', seen);

@@ -11,6 +11,8 @@ export interface FinderTask {
   port: number;
   /** The address that it is bound to. */
   host: string;
+  /** The names of sessions that it calls. */
+  called: readonly string[];
 }
 
 export type FromFinder =

@@ -6,6 +6,11 @@ import type { FoundSession } from '@tawny-signal/core/live/line-state';
 export const SERVICE = { type: 'apple-midi', protocol: 'udp' } as const;
 const SUFFIX = '._apple-midi._udp.local';
 const MOST_FOUND = 64;
+/** The most announcements that are looked at in a round, so that a flood of names does not hide the one that is called. */
+export const MOST_HEARD = 1000;
+/** The first bytes of addresses of this machine, and of groups of machines and what comes after them. */
+const LOOPBACK = 127;
+const FIRST_OF_GROUPS = 224;
 /** As long as a name that is called (core/show/whom). A label of DNS has at most 63 octets (RFC 6763, section 4.1.1). */
 const LONGEST_NAME = 60;
 /** One that has not answered in so many rounds is gone. */
@@ -24,7 +29,6 @@ export interface Announced {
 }
 
 export interface FoundList {
-  readonly most: number;
   /** In the order of their names. */
   all(): FoundSession[];
   /** @returns whether the list is another one now */
@@ -47,20 +51,36 @@ function nameOf(fqdn: unknown): string | null {
   return name === '' ? null : name.slice(0, LONGEST_NAME);
 }
 
-/** The address that the packet came from, if it is one of those that are announced; else the first of them. */
+const firstByte = (address: string): number => Number(address.split('.')[0]);
+
+/**
+ * The address that the packet came from, if it is one of those that are announced; else the first of them. An announcement can send us to no group of
+ * machines and to nowhere (RFC 1112, section 4; RFC 6890), and to this machine only if it came from it.
+ */
 function hostOf({ addresses = [], referer }: Announced): string | null {
-  const known = addresses.filter((address) => isIPv4(address) && !address.startsWith('0.'));
   const from = referer?.address;
+  const isOfHere = from !== undefined && isIPv4(from) && firstByte(from) === LOOPBACK;
+  const known = addresses.filter((address) => {
+    if (!isIPv4(address)) return false;
+    const first = firstByte(address);
+    return first > 0 && first < FIRST_OF_GROUPS && (first !== LOOPBACK || isOfHere);
+  });
   if (from !== undefined && isIPv4(from) && (known.length === 0 || known.includes(from))) return from;
   return known[0] ?? null;
 }
 
-/** @param ours the name of our session, which hears itself */
-export function createFoundList(ours: { name: string; port: number }): FoundList {
+/**
+ * @param ours the name of our session, which hears itself
+ * @param called the names that are called: there is always room for them
+ */
+export function createFoundList(
+  ours: { name: string; port: number },
+  called: readonly string[] = [],
+): FoundList {
+  const wanted = new Set(called.map(announcedName));
   const found = new Map<string, FoundSession & { round: number }>();
   const ourName = announcedName(ours.name);
   return {
-    most: MOST_FOUND,
     all: () =>
       [...found.values()]
         .map(({ name, host, port }) => ({ name, host, port }))
@@ -73,7 +93,7 @@ export function createFoundList(ours: { name: string; port: number }): FoundList
         return false;
       if (name === ourName && port === ours.port) return false;
       const before = found.get(name);
-      if (!before && found.size >= MOST_FOUND) return false;
+      if (!before && !wanted.has(name) && found.size >= MOST_FOUND) return false;
       found.set(name, { name, host, port, round });
       return before?.host !== host || before.port !== port;
     },

@@ -8,6 +8,7 @@ import type { HowHeard } from '@tawny-signal/core/network-midi/session/host';
 import { createSession, type Session } from '@tawny-signal/core/network-midi/session/session';
 import type { Participant } from '@tawny-signal/core/network-midi/session/participant';
 import type { OutgoingCommand } from '@tawny-signal/core/network-midi/stream-out';
+import { foundNameOf } from '@tawny-signal/core/show/whom';
 import { isMidi } from '@tawny-signal/core/signal';
 import { inSlices } from '../../intake.js';
 import { tellBad, waiting, type LineDriver, type LineListener, type LineOf } from '../driver.js';
@@ -202,7 +203,12 @@ export function openNetworkMidi(line: NetworkMidiLine, listener: LineListener): 
     if (isIPv6(line.listenHost))
       return say('names', 'Sessions are found by name over IPv4 only. Addresses work as before.');
     finder = openFinder(
-      { name: line.session, port, host: line.listenHost },
+      {
+        name: line.session,
+        port,
+        host: line.listenHost,
+        called: line.calls.flatMap((text) => foundNameOf(text) ?? []),
+      },
       {
         found(all) {
           found = all;
@@ -216,6 +222,7 @@ export function openNetworkMidi(line: NetworkMidiLine, listener: LineListener): 
 
   function tellAgain(): void {
     timers.later(SEEN_MS, () => {
+      if (found) whom?.found(found);
       if (session?.participants().length) tellSeen();
       tellAgain();
     });

@@ -2,6 +2,7 @@
 import { lookup } from 'node:dns/promises';
 import { isIP, isIPv6 } from 'node:net';
 import type { FoundSession } from '@tawny-signal/core/live/line-state';
+import { isSameAddress } from '@tawny-signal/core/network-midi/session/participant';
 import type { Session } from '@tawny-signal/core/network-midi/session/session';
 import { foundNameOf, machineOf } from '@tawny-signal/core/show/whom';
 import type { LineOf } from '../driver.js';
@@ -9,6 +10,7 @@ import { waitBefore, type Timers } from '../retry.js';
 import { announcedName } from './found-list.js';
 
 export interface Whom {
+  /** Calls those that are called by name where they are now. Told now and then too, since one that was in the session may have left. */
   found(all: readonly FoundSession[]): void;
   /** The names that are called and were not found yet. */
   missing(): string[];
@@ -75,12 +77,17 @@ export function callWhom(
     for (const name of names)
       trouble(name, `“${name}” is called by its name: switch “Found by name” on, or write its address.`);
 
+  const isIn = (place: FoundSession): boolean =>
+    session.participants().some(({ control }) => isSameAddress(control, place));
+
   return {
     found(all) {
       for (const name of names) {
         const place = all.find((one) => one.name === announcedName(name));
         const before = places.get(name);
         if (!place || (place.host === before?.host && place.port === before.port)) continue;
+        // Whoever is in the session is not left because somebody else says the same name.
+        if (before && isIn(before)) continue;
         if (before) session.uncall(before);
         places.set(name, place);
         session.call({ host: place.host, port: place.port });
