@@ -47,12 +47,13 @@ export function Running({ name, stop }: { name: string; stop?: () => void }) {
     enabled: shown,
   });
   if (!shown) return null;
-  const part = data?.part ?? 0;
+  // Nothing is known of how much was read of a file that waits, or of a show, which is read at once.
+  const part = data?.part || null;
   return (
-    <div role="status" className="mt-2 w-full text-sm">
+    <div role="status" className="order-last mt-2 w-full text-sm">
       <p className="flex gap-2">
         <span className="min-w-0 truncate">Reading {name}</span>
-        <span className="tabular-nums">{Math.round(part * 100)} %</span>
+        {part !== null && <span className="tabular-nums">{Math.round(part * 100)} %</span>}
       </p>
       <div className="flex items-center gap-3">
         <ProgressBar part={part} label={`Reading ${name}`} />
