@@ -23,6 +23,18 @@ describe('a cell', () => {
     },
   );
 
+  test.each(['|||', ';;;', '\t\t', 'a|b|c', ';', '"|"'])(
+    'that is %j does not say what stands between cells',
+    (cell) => {
+      expect(readBack(writeTable(['name'], [{ name: cell.trim() || '-' }]))).toEqual([cell.trim() || '-']);
+    },
+  );
+
+  test.each([',', ';', '\t', '|'])('is read where %j stands between them, whatever is in it', (delimiter) => {
+    const text = ['notes', 'name'].join(delimiter) + `\r\n"a,b;c|d\te"${delimiter}"|||,,,"\r\n`;
+    expect(readBack(text)).toEqual(['|||,,,']);
+  });
+
   test('of any text is read back the same, but for blanks at its ends', () => {
     const cell = fc.oneof(fc.string(), fc.stringMatching(/^'*[=+\-@][a-z,"';\n]*$/));
     fc.assert(

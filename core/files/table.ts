@@ -34,9 +34,24 @@ const ROWS_A_PART = 50;
 export const MOST_ROWS = 10_000;
 const MOST_COLUMNS = 500;
 
+/** What spreadsheets put between cells, by the language of the machine. */
+const DELIMITERS = [',', ';', '\t', '|'];
+const keysOf = (head: readonly string[]): string[] =>
+  head.map((word) => unguarded(word.trim()).toLowerCase());
+
+/** What stands between the names of the columns: the rows may have any of these in their texts. */
+const delimiterOf = (text: string, wanted: readonly string[]): string =>
+  DELIMITERS.find((delimiter) => {
+    const [head = []] = Papa.parse<string[]>(text, { delimiter, preview: 1 }).data;
+    const keys = keysOf(head);
+    return wanted.every((column) => keys.includes(column));
+  }) ?? ',';
+
 /** @param wanted columns without which nothing can be read. @returns a reason in words where they are not there */
 export function readTable(text: string, wanted: readonly string[], all: readonly string[]): Table | BadLine {
-  const { data, errors } = Papa.parse<string[]>(text.replace(/^\uFEFF/, ''), {
+  const plain = text.replace(/^\uFEFF/, '');
+  const { data, errors } = Papa.parse<string[]>(plain, {
+    delimiter: delimiterOf(plain, wanted),
     skipEmptyLines: false,
     // The head, and one more row than may be.
     preview: MOST_ROWS + 2,
@@ -49,7 +64,7 @@ export function readTable(text: string, wanted: readonly string[], all: readonly
     };
   if (head.length > MOST_COLUMNS) return { line: 1, reason: `A table has at most ${MOST_COLUMNS} columns.` };
   const columns = head.map((word) => unguarded(word.trim()));
-  const keys = columns.map((word) => word.toLowerCase());
+  const keys = keysOf(head);
   const lacking = wanted.filter((column) => !keys.includes(column));
   if (lacking.length > 0) {
     const must = `${lacking.join(' and ')} must be among them`;
