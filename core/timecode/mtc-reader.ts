@@ -15,6 +15,8 @@ export interface QuarterReader {
 
 /** After a silence of so many quarters, the number of a piece does not say how many are missing. */
 const SILENT = 7;
+/** After so many quarters, the piece before the last one may be the seventh after it: only if it fits nowhere there it is a turn. */
+const TURNS = 4;
 /** The most sets that may be missing in it: more are another place. */
 const MOST_SETS = 12;
 const msOfQuarter = (code: number): number => 250 / RATES[RATE_OF_CODE[code]!].fps;
@@ -58,7 +60,7 @@ export function createQuarterReader(): QuarterReader {
     return (quarterFrameByte(piece, partsOf((quarter - piece) / 4, rate), rate) & 0x0f) === nibble;
   };
 
-  /** Where else it may be after a silence of some ms: some sets on from where it was, or may have been. */
+  /** Where else it may be after a silence of some ms: some sets on from where it was, or may have been. A row begins there with this piece. */
   function placesAfter(ms: number, piece: number): QuarterHeard[] {
     const were = at ? [at, ...others] : others;
     const [first] = were;
@@ -66,10 +68,13 @@ export function createQuarterReader(): QuarterReader {
     const sets = Math.ceil(ms / msOfQuarter(first.code) / PIECES) + 1;
     // The last piece once more counts as repeated, or as a set on.
     const known = at && piece !== last ? at.quarter : null;
+    const step = way * stepTo(piece);
     const on = new Map<number, QuarterHeard>();
     for (let n = 0; n <= Math.min(sets, MOST_SETS); n++)
-      for (const one of were)
-        on.set(one.quarter + way * PIECES * n, { ...one, quarter: one.quarter + way * PIECES * n });
+      for (const one of were) {
+        const quarter = one.quarter + way * PIECES * n;
+        on.set(quarter, { ...one, quarter, from: quarter + step });
+      }
     return [...on.values()].filter(({ quarter }) => quarter !== known).slice(0, MOST_SETS);
   }
 
@@ -93,10 +98,11 @@ export function createQuarterReader(): QuarterReader {
   }
 
   /** Which way it goes with this piece: 1, -1, or 0 where some are missing before it. What says another time than a turn would is none. */
-  function wayOf(piece: number, nibble: number, isSilent: boolean): number {
+  function wayOf(piece: number, nibble: number, quarters: number): number {
     const step = follows(piece);
     if (!at || step !== -way) return step;
-    return !isSilent && fits({ ...at, quarter: at.quarter + step }, piece, nibble) ? step : 0;
+    if (quarters > SILENT || !fits({ ...at, quarter: at.quarter + step }, piece, nibble)) return 0;
+    return quarters > TURNS && placeOf(piece, nibble, at) ? 0 : step;
   }
 
   return {
@@ -105,9 +111,9 @@ export function createQuarterReader(): QuarterReader {
       const nibble = data & 0x0f;
       const silentMs = now - cameAt;
       cameAt = now;
-      const isSilent = silentMs > SILENT * msOfQuarter(at?.code ?? 0);
-      const step = wayOf(piece, nibble, isSilent);
-      if (isSilent) {
+      const quarters = silentMs / msOfQuarter(at?.code ?? 0);
+      const step = wayOf(piece, nibble, quarters);
+      if (quarters > SILENT) {
         puzzle.clear();
         others = placesAfter(silentMs, piece);
       }

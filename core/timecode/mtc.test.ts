@@ -213,6 +213,18 @@ describe('MIDI timecode', () => {
     const heard = way.map((quarter, n) => reader.take(quarterFrame(quarter, '25').data1, n * 10)?.quarter);
     expect(heard.slice(-5)).toEqual(way.slice(-5));
   });
+
+  test('six pieces that are missing in a row are no turn, whichever way it goes', () => {
+    for (const way of [1, -1])
+      for (let first = 8000; first < 8008; first++) {
+        const reader = createQuarterReader();
+        const steps = [...Array.from({ length: 20 }, (_, n) => n), 26, 27, 28, 29];
+        const heard = steps.map(
+          (n) => reader.take(quarterFrame(first + way * n, '25').data1, n * 10)?.quarter,
+        );
+        expect(heard.slice(-5)).toEqual([19, 26, 27, 28, 29].map((n) => first + way * n));
+      }
+  });
 });
 
 describe('machine control', () => {
