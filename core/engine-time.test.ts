@@ -67,6 +67,20 @@ describe('a source of timecode', () => {
     expect(stage.calls[1]!.now).toBeCloseTo(2000, 0);
   });
 
+  test('that comes back from another place just before it counts as lost calls what is due just behind it', () => {
+    const stage = timeStage(SONG, { lateMs: 0 });
+    stage.play(HOUR, 1200);
+    stage.pass(360);
+    // A frame on from where it would be; it is lost after 130 ms, before it is known that it has jumped.
+    stage.play(HOUR + 1200 + 400, 1000);
+    expect(called(stage)).toEqual(['m1', 'm2']);
+    const near = timeStage([moment('1', '01:00:01:18')], { lateMs: 0 });
+    near.play(HOUR, 1200);
+    near.pass(360);
+    near.play(HOUR + 1200 + 400, 1000);
+    expect(called(near)).toEqual(['m1']);
+  });
+
   test.each([
     ['hold', 0],
     ['stop', 0],

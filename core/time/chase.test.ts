@@ -158,4 +158,18 @@ describe('a source of timecode', () => {
     jump(10);
     expect(play(1000)).toContain('locked');
   });
+
+  test('a source that is lost while it goes on from another place locks there, and began where that did', () => {
+    const { chase, play, jump, now } = playing();
+    play(1000);
+    jump(120_000);
+    play(100);
+    expect(chase.lose(now() - 50)).toBe(true);
+    const events = play(100);
+    expect(events.indexOf('locked')).toBe(5);
+    expect(chase.began()).toBe(120_000.25);
+    jump(5);
+    play(100);
+    expect(chase.lose(now() + 1)).toBe(false);
+  });
 });

@@ -23,8 +23,11 @@ export interface Chase {
   lastAt(): number;
   /** The frame that this run began with: at the lock or at the last jump. */
   began(): number;
-  /** Forgets where it is. What was measured stays, until it locks again. */
-  lose(): void;
+  /**
+   * Forgets where it is. What was measured stays, until it locks again.
+   * @param since a place that it has gone on from since then, and that it may have jumped to, is kept: it locks there. Monotonic ms. @returns whether there is one
+   */
+  lose(since?: number): boolean;
   quality(): ChaseQuality;
 }
 
@@ -268,10 +271,12 @@ export function createChase(fps: number, lockFrames: number): Chase {
     isLocked: () => locked,
     lastAt: () => run?.lastAt ?? -Infinity,
     began: () => run?.first ?? 0,
-    lose() {
-      run = other = null;
+    lose(since = Infinity) {
+      run = other && other.lastAt >= since ? other : null;
+      other = null;
       locked = false;
       quality.lockedSince = null;
+      return run !== null;
     },
     quality: () => quality,
   };

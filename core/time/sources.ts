@@ -117,15 +117,15 @@ export function createSources(): Sources {
     return source.chase;
   }
 
-  /** It was silent for too long: it has to lock again. */
-  function forget(source: Source): void {
-    source.chase?.lose();
+  /** It was silent for too long: it has to lock again. What it has just begun to say from another place counts on. */
+  function forget(source: Source, now: number): void {
+    if (source.chase?.lose(now - GAP_MS)) return;
     source.reader.reset();
     source.forgotten = true;
   }
 
   function hearOn(source: Source, signal: Signal, at: number, now: number): Heard | null {
-    if (!source.forgotten && now - source.lastAt > settings.rideMs) forget(source);
+    if (!source.forgotten && now - source.lastAt > settings.rideMs) forget(source, now);
     const said = source.reader.read(signal, at);
     if (!said) return null;
     source.lastAt = now;
@@ -205,7 +205,7 @@ export function createSources(): Sources {
       let any = false;
       for (const source of sources) {
         if (!source.chase?.isLocked() || now - goodAt(source) <= settings.rideMs) continue;
-        forget(source);
+        forget(source, now);
         any = true;
       }
       return any;
