@@ -7,7 +7,6 @@ import type { Before, Restored, RowsPiece, ShowMark, ToEngine } from '@tawny-sig
 import { withLive, type LiveShow } from '@tawny-signal/core/show/live';
 import type { Mapping } from '@tawny-signal/core/show/mapping';
 import { bytesOfBase64 } from '@tawny-signal/core/base64';
-import { withCalledNote } from './called-note.js';
 import { positionBefore, tempoOf } from '@tawny-signal/core/time/transport';
 import { replacedIn } from './in-place.js';
 import { createPieces } from '@tawny-signal/core/link/pieces';
@@ -263,8 +262,7 @@ export function createPlayedShow(parts: PlayedShowParts): PlayedShow {
     takeLive(live) {
       placed = withLive(placed, live);
     },
-    begin(show, { live, owed: all }) {
-      const { owed, transport } = withCalledNote(all, live?.transport ?? null);
+    begin(show, { live, owed }) {
       leftBehind.begin(owed);
       if (!show) return;
       leftBehind.find(show.placed.show.lines, false);
@@ -278,7 +276,7 @@ export function createPlayedShow(parts: PlayedShowParts): PlayedShow {
       const before = {
         standingBy: live?.standingBy ?? null,
         called: live?.called ?? null,
-        transport,
+        transport: live?.transport ?? null,
         finished: ended ? running : [],
         levels: live?.levels ?? {},
       };

@@ -260,7 +260,7 @@ export function createSwitchboard(outside: Outside, instance: string, engine = c
 
   return {
     take,
-    begin: (show, kept, left) => played.begin(show, notes.begin(left, kept)),
+    begin: (show, kept, owed) => notes.begin(owed, kept, (left) => played.begin(show, left)),
     portBytes: (carrier, port, bytes, ageMs) => carriers.receive(carrier, port, bytes, ageMs),
     joined() {
       reports.joined();
@@ -292,7 +292,7 @@ export function createSwitchboard(outside: Outside, instance: string, engine = c
     },
     close() {
       give({ t: 'armed', armed: false });
-      for (const part of [waker, played, telling, motionsTold, reports]) part.stop();
+      for (const part of [waker, played, notes, telling, motionsTold, reports]) part.stop();
       return lines.closeAll();
     },
   };

@@ -7,7 +7,7 @@ import type { MomentTally, Restored } from '@tawny-signal/core/link/messages';
 import { movedOn } from '@tawny-signal/core/motion/kept';
 import type { LiveShow } from '@tawny-signal/core/show/live';
 import { OWN } from '@tawny-signal/core/time/position';
-import { transportOf, type Transport } from '@tawny-signal/core/time/transport';
+import { keptPosition, transportOf, type Transport } from '@tawny-signal/core/time/transport';
 import { base64Of } from '@tawny-signal/core/base64';
 import type { KeptLive } from './kept-state.js';
 import type { Lines } from './lines.js';
@@ -92,6 +92,14 @@ export function createTelling(
   const live = (): LiveShow => ({ banksOn: [...engine.banksOn()] });
   const transport = (): Transport => transportOf(engine.tempo, engine.position, performance.now(), ORIGIN);
 
+  function keptTransport(): Transport {
+    const all = transport();
+    return {
+      ...all,
+      position: { ...all.position, ...keptPosition(engine.position, performance.now(), ORIGIN) },
+    };
+  }
+
   /** Returns what stands by, to restart from. */
   const standingBy = (): string | null => orderSeen.standingBy ?? (orderSeen.called ? AT_THE_END : null);
 
@@ -145,7 +153,7 @@ export function createTelling(
         live: live(),
         standingBy: standingBy(),
         called: orderSeen.called,
-        transport: transport(),
+        transport: keptTransport(),
         running,
         levels,
         motions: movedOn(engine.motions.kept(), ORIGIN),

@@ -16,7 +16,6 @@ import {
   reachedAt,
   STANDING,
   type Motion,
-  type PositionMode,
   type PositionState,
 } from './position.js';
 
@@ -37,7 +36,7 @@ export interface Course {
   calledTo(): { ms: number; at: number } | null;
   calls: Calls;
   /** Changes what is not moved by time. */
-  set(change: Partial<Pick<PositionState, 'mode' | 'counts' | 'chosen' | 'callsOn' | 'loop'>>): void;
+  set(change: Partial<Omit<Values, 'ownSpeed'>>): void;
   /** Keeps only what was passed of moments that are still there. */
   keepPassed(isThere: (id: string) => boolean): void;
   /** Goes on by the same line as measured again. */
@@ -64,8 +63,13 @@ export interface Course {
   wake(now: number): void;
   /** Another show begins. */
   reset(now: number): void;
+  /** What a restart goes on from. @param now null if what is due by now may not be called yet: then as it was last */
+  kept(now: number | null): PositionBefore;
   restore(before: PositionBefore, now: number): void;
 }
+
+type Values = Omit<PositionState, 'turns' | 'passed'>;
+const AT_FIRST: Values = { mode: 'own', counts: OWN, chosen: AUTO, callsOn: true, loop: null, ownSpeed: 1 };
 
 /** A position in ms that lies just before another one. */
 const JUST = 1e-6;
@@ -75,14 +79,7 @@ export function createCourse({ settings, call, doubted }: CourseHost): Course {
   let motion: Motion = STANDING;
   /** True once there is a position that a jump could be from. */
   let known = false;
-  let values = {
-    mode: 'own' as PositionMode,
-    counts: OWN as string,
-    chosen: AUTO as string,
-    callsOn: true,
-    loop: null as PositionState['loop'],
-    ownSpeed: 1,
-  };
+  let values = AT_FIRST;
   let turns = 0;
   let state: PositionState | null = null;
   let calledTo: { ms: number; at: number } | null = null;
@@ -91,8 +88,8 @@ export function createCourse({ settings, call, doubted }: CourseHost): Course {
   const passed = createPassed(changed);
   const frameMs = (): number => 1000 / RATES[settings().frameRate].fps;
 
-  function set(change: Partial<typeof values>): void {
-    const keys = Object.keys(change) as (keyof typeof values)[];
+  function set(change: Partial<Values>): void {
+    const keys = Object.keys(change) as (keyof Values)[];
     if (keys.every((key) => change[key] === values[key])) return;
     values = { ...values, ...change };
     changed();
@@ -274,11 +271,16 @@ export function createCourse({ settings, call, doubted }: CourseHost): Course {
       goRound(now);
     },
     reset(now) {
-      set({ mode: 'own', counts: OWN, chosen: AUTO, callsOn: true, loop: null, ownSpeed: 1 });
+      set(AT_FIRST);
       standAt(0, now);
       known = false;
       passed.clear();
       changed();
+    },
+    kept(now) {
+      const { counts, chosen, callsOn, loop, ownSpeed } = values;
+      const there = now === null ? motion : from(motion, now);
+      return { motion: there, counts, chosen, callsOn, loop, ownSpeed, calledTo: doneTo() };
     },
     restore(before, now) {
       const { motion: was, counts, chosen, callsOn, loop, ownSpeed } = before;
@@ -288,8 +290,9 @@ export function createCourse({ settings, call, doubted }: CourseHost): Course {
       const goesOn = own && was.speed !== 0 && now - was.at <= RECENT_MS;
       motion = goesOn ? was : { ms: was.ms, at: now, speed: 0 };
       // What was due while nobody played is called late: by our own position now, and by a source once it is heard.
-      calls.begin(was.ms);
-      calls.passTo(Math.max(was.ms, before.calledTo ?? was.ms));
+      const done = before.calledTo === undefined ? was.ms : (before.calledTo ?? -Infinity);
+      calls.begin(done);
+      calls.passTo(done);
       turn();
       callDue(now);
     },

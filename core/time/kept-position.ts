@@ -9,8 +9,8 @@ export interface PositionBefore {
   callsOn: boolean;
   loop: PositionState['loop'];
   ownSpeed: number;
-  /** The position up to which moments were called since then; left out if that is not known. */
-  calledTo?: number | undefined;
+  /** The position up to which moments were called; null if it has not run. Left out if that is not known: then up to where it was. */
+  calledTo?: number | null | undefined;
 }
 
 /**

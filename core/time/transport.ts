@@ -15,7 +15,7 @@ export interface PositionSeen extends PositionState {
   /** The moment that is called next by timecode. */
   next: { id: string; ms: number } | null;
   /** Of a position that is restored: up to where moments were called since it was kept. */
-  calledTo?: number;
+  calledTo?: number | null | undefined;
   sources: Record<string, SourceState>;
 }
 
@@ -90,6 +90,16 @@ export const tempoOf = ({ bpm, beatAt, bar }: Transport, origin: number): Tempo 
   since: beatAt - origin,
   bar,
 });
+
+/** The position as it is kept for a restart. @param now monotonic ms. @returns it with times in milliseconds since 1970, as those of a transport */
+export function keptPosition(
+  position: Pick<PositionView, 'kept'>,
+  now: number,
+  origin: number,
+): PositionBefore {
+  const before = position.kept(now);
+  return { ...before, motion: moved(before.motion, origin) };
+}
 
 /** The position to restart from. */
 export function positionBefore({ position }: Transport, origin: number): PositionBefore {

@@ -31,6 +31,8 @@ export interface PositionView {
   sources(now: number): Record<string, SourceState>;
   /** The position up to which moments were called, and when, in monotonic ms. Returns a new object after each call; null before the first. */
   calledTo(): { ms: number; at: number } | null;
+  /** What a restart goes on from. */
+  kept(now: number): PositionBefore;
   /** The moment that is called next by timecode, with its position in ms; null for none. */
   next(): Due | null;
 }
@@ -206,6 +208,7 @@ export function createPositionPart(stage: Stage): PositionPart {
     motion: () => course.motion(),
     sources: (now) => Object.fromEntries(sources.ids().map((id) => [id, sources.stateOf(id, now)!])),
     calledTo: () => course.calledTo(),
+    kept: (now) => course.kept(doubted || restoring ? null : now),
     next: () => (course.state().callsOn ? course.calls.next() : null),
 
     load({ show }, now) {
