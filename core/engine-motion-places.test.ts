@@ -118,7 +118,7 @@ describe('a motion that the position begins', () => {
         finished: [],
         tempo: null,
         motions: kept,
-        position: { ...seen.state(), motion: seen.motion(), calledTo: seen.calledTo() } as never,
+        position: seen.kept(before.now()),
       },
     });
     const all = sent(after, 500);

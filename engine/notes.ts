@@ -2,6 +2,7 @@
 import type { Engine } from '@tawny-signal/core/engine';
 import type { KeptLive } from './kept-state.js';
 import type { LedgerEntry, LedgerPipe } from './ledger-pipe.js';
+import type { Left } from './note.js';
 import { createStandingNote, withStandingNote } from './standing-note.js';
 import { createPositionNote, withPositionNote } from './position-note.js';
 import type { Pressed } from './pressed.js';
@@ -12,13 +13,6 @@ export interface Notes {
   /** Takes over what was left. @param restore restores it; nothing is noted meanwhile, so that what was left holds until that is done */
   begin(owed: readonly LedgerEntry[], kept: KeptLive | null, restore: (left: Left) => void): void;
   stop(): void;
-}
-
-export interface Left {
-  /** The entries that are still owed. */
-  owed: readonly LedgerEntry[];
-  /** What was kept, brought up to the notes; null for nothing. */
-  live: KeptLive | null;
 }
 
 /** How often a position that runs is noted, in ms. */

@@ -14,7 +14,7 @@ import { emptyShow, type Show } from '@tawny-signal/core/show';
 import { createCompiler } from './compile-ahead.js';
 import type { KeptShow } from './kept-state.js';
 import type { LeftBehind } from './left-behind.js';
-import type { Left } from './notes.js';
+import type { Left } from './note.js';
 import type { Lines, OpenLine } from './lines.js';
 import type { Outside } from './outside.js';
 import type { Releases } from './releases.js';

@@ -8,10 +8,9 @@ import type { PositionBefore } from '@tawny-signal/core/time/kept-position';
 import { keptPosition } from '@tawny-signal/core/time/transport';
 import type { KeptLive } from './kept-state.js';
 import type { LedgerEntry, LedgerPipe } from './ledger-pipe.js';
+import { takeNote, writeNote, type Left } from './note.js';
 import { ORIGIN } from './origin.js';
 
-/** The line and the key of the note: no line has an empty id. */
-const LINE = '';
 const KEY = 'position';
 
 /** Its times are in milliseconds since 1970. */
@@ -29,25 +28,25 @@ export interface PositionNote {
 
 /** @param showId of the show that is played; null for none */
 export function createPositionNote(
-  position: Pick<PositionView, 'calledTo' | 'state' | 'motion' | 'kept'>,
+  position: Pick<PositionView, 'timesDue' | 'state' | 'motion' | 'kept'>,
   showId: () => string | null,
   note: LedgerPipe['note'],
 ): PositionNote {
   let state = position.state();
-  let called = position.calledTo();
+  let timesDue = position.timesDue();
 
   function write(): void {
     state = position.state();
-    called = position.calledTo();
+    timesDue = position.timesDue();
     const show = showId();
     if (show === null) return;
-    const noted: Noted = { showId: show, position: keptPosition(position, performance.now(), ORIGIN) };
-    note(LINE, KEY, JSON.stringify(noted));
+    const kept = keptPosition(position, performance.now(), ORIGIN);
+    writeNote(note, KEY, { showId: show, position: kept } satisfies Noted);
   }
 
   return {
     look() {
-      if (position.state() !== state || position.calledTo() !== called) write();
+      if (position.state() !== state || position.timesDue() !== timesDue) write();
     },
     again() {
       if (position.motion().speed !== 0) write();
@@ -56,19 +55,11 @@ export function createPositionNote(
 }
 
 /** Takes the note out of what an earlier engine left. @returns the entries without it, and what was kept, brought up to the note */
-export function withPositionNote(
-  owed: readonly LedgerEntry[],
-  live: KeptLive | null,
-): { owed: readonly LedgerEntry[]; live: KeptLive | null } {
-  const entry = owed.find(([line, key]) => line === LINE && key === KEY);
-  if (!entry) return { owed, live };
-  const rest = owed.filter((one) => one !== entry);
-  const { showId, position } = JSON.parse(entry[2]?.[0] ?? '{}') as Partial<Noted>;
+export function withPositionNote(all: readonly LedgerEntry[], live: KeptLive | null): Left {
+  const { owed, noted } = takeNote<Noted>(all, KEY);
   // A note of another show says nothing of this one.
-  if (!live || !position || live.showId !== showId) return { owed: rest, live };
+  if (!live || !noted?.position || live.showId !== noted.showId) return { owed, live };
   const { transport } = live;
-  return {
-    owed: rest,
-    live: { ...live, transport: { ...transport, position: { ...transport.position, ...position } } },
-  };
+  const position = { ...transport.position, ...noted.position };
+  return { owed, live: { ...live, transport: { ...transport, position } } };
 }

@@ -6,17 +6,16 @@ import { createPresses } from '@tawny-signal/core/cues/presses';
 import type { EngineInput } from '@tawny-signal/core/engine';
 import type { ToEngine } from '@tawny-signal/core/link/messages';
 import type { LedgerEntry } from './ledger-pipe.js';
+import { takeNote, writeNote } from './note.js';
 import type { Outside } from './outside.js';
 
-/** The line and the key of the note: no line has an empty id. */
-const LINE = '';
 const KEY = 'presses done';
 
 export interface Pressed {
   /** Does it, unless it was done already or came too late, and answers. */
   take(message: Extract<ToEngine, { t: 'order' }>): void;
   /** Takes the note out of what an earlier engine left. @returns the entries without it */
-  begin(owed: readonly LedgerEntry[]): readonly LedgerEntry[];
+  begin(all: readonly LedgerEntry[]): readonly LedgerEntry[];
 }
 
 interface Noted {
@@ -32,7 +31,7 @@ export function createPressed(
   const presses = createPresses();
   /** One that an earlier engine died of, or during. */
   let unsure: string | null = null;
-  const note = (noted: Noted): void => outside.ledger.note(LINE, KEY, JSON.stringify(noted));
+  const note = (noted: Noted): void => writeNote((...entry) => outside.ledger.note(...entry), KEY, noted);
 
   return {
     take({ ask, act, desk, press }) {
@@ -45,13 +44,13 @@ export function createPressed(
       if (taken === 'act' && press) setImmediate(() => note({ done: presses.left(), doing: null }));
       outside.tell({ t: 'ordered', ask, how: taken === 'late' ? 'late' : 'done' });
     },
-    begin(owed) {
-      const entry = owed.find(([line, key]) => line === LINE && key === KEY);
-      if (!entry) return owed;
-      const { done = [], doing = null } = JSON.parse(entry[2]?.[0] ?? '{}') as Partial<Noted>;
-      presses.begin(done);
-      unsure = doing;
-      return owed.filter((one) => one !== entry);
+    begin(all) {
+      const { owed, noted } = takeNote<Noted>(all, KEY);
+      if (noted) {
+        presses.begin(noted.done ?? []);
+        unsure = noted.doing ?? null;
+      }
+      return owed;
     },
   };
 }

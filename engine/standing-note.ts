@@ -5,10 +5,9 @@
 import { AT_THE_END, type OrderState } from '@tawny-signal/core/cues/order';
 import type { KeptLive } from './kept-state.js';
 import type { LedgerEntry, LedgerPipe } from './ledger-pipe.js';
+import { takeNote, writeNote, type Left } from './note.js';
 import { ORIGIN } from './origin.js';
 
-/** The line and the key of the note: no line has an empty id. */
-const LINE = '';
 const KEY = 'standing by';
 
 type Noted = Pick<KeptLive, 'showId' | 'standingBy' | 'called'>;
@@ -38,19 +37,16 @@ export function createStandingNote(
         standingBy: standingBy ?? (called ? AT_THE_END : null),
         called: called && { ...called, at: ORIGIN + called.at },
       };
-      note(LINE, KEY, JSON.stringify(noted));
+      writeNote(note, KEY, noted);
     },
   };
 }
 
 /** Takes the note out of what an earlier engine left. @returns the entries without it, and what was kept, brought up to the note */
-export function withStandingNote(
-  owed: readonly LedgerEntry[],
-  live: KeptLive | null,
-): { owed: readonly LedgerEntry[]; live: KeptLive | null } {
-  const entry = owed.find(([line, key]) => line === LINE && key === KEY);
-  if (!entry) return { owed, live };
-  const rest = owed.filter((one) => one !== entry);
-  const { showId, standingBy = null, called = null } = JSON.parse(entry[2]?.[0] ?? '{}') as Partial<Noted>;
-  return { owed: rest, live: live && live.showId === showId ? { ...live, standingBy, called } : live };
+export function withStandingNote(all: readonly LedgerEntry[], live: KeptLive | null): Left {
+  const { owed, noted } = takeNote<Noted>(all, KEY);
+  // A note of another show says nothing of this one.
+  if (!live || !noted || live.showId !== noted.showId) return { owed, live };
+  const { standingBy = null, called = null } = noted;
+  return { owed, live: { ...live, standingBy, called } };
 }

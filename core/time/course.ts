@@ -32,8 +32,8 @@ export interface Course {
   /** Returns a new object after each change, except of the motion. */
   state(): PositionState;
   motion(): Motion;
-  /** The position up to which moments were called, and when. Returns a new object after each call; null before the first. */
-  calledTo(): { ms: number; at: number } | null;
+  /** How often moments have become due. */
+  timesDue(): number;
   calls: Calls;
   /** Changes what is not moved by time. */
   set(change: Partial<Omit<Values, 'ownSpeed'>>): void;
@@ -82,7 +82,7 @@ export function createCourse({ settings, call, doubted }: CourseHost): Course {
   let values = AT_FIRST;
   let turns = 0;
   let state: PositionState | null = null;
-  let calledTo: { ms: number; at: number } | null = null;
+  let timesDue = 0;
 
   const changed = (): void => void (state = null);
   const passed = createPassed(changed);
@@ -104,10 +104,10 @@ export function createCourse({ settings, call, doubted }: CourseHost): Course {
   /** Up to where everything was done; null if the position has not run yet. */
   const doneTo = (): number | null => (known && calls.mark() > -Infinity ? calls.mark() : null);
 
-  function callUpTo(ms: number, now: number): void {
+  function callUpTo(ms: number): void {
     const due = calls.passTo(ms);
     if (due.length === 0) return;
-    calledTo = { ms: due.at(-1)!.ms, at: now };
+    timesDue++;
     passed.note(due, (one) => whyPassed(one, values.callsOn));
     if (!values.callsOn) return;
     for (const one of due) if (!one.out) call(one.id, 'call');
@@ -126,7 +126,7 @@ export function createCourse({ settings, call, doubted }: CourseHost): Course {
     if (motion.speed <= 0) return;
     // The end of a loop is where it goes back, so that nothing behind it is passed.
     const end = loopEnd() <= now ? values.loop!.to - JUST : Infinity;
-    callUpTo(Math.min(reached(now), end), now);
+    callUpTo(Math.min(reached(now), end));
   }
 
   /** The position has come to stand at another place, or runs on from there. */
@@ -160,7 +160,7 @@ export function createCourse({ settings, call, doubted }: CourseHost): Course {
     const here = positionAt(motion, now);
     // Up to where everything was done, as the new day counts: just before its beginning.
     const was = (doneTo() ?? here) - here + positionAt(next, now);
-    callUpTo(here, now);
+    callUpTo(here);
     motion = next;
     turn();
     beginCalls(Math.min(began, was));
@@ -216,7 +216,7 @@ export function createCourse({ settings, call, doubted }: CourseHost): Course {
       return state;
     },
     motion: () => motion,
-    calledTo: () => calledTo,
+    timesDue: () => timesDue,
     calls,
     set,
     keepPassed: (isThere) => passed.keep(isThere),
@@ -228,7 +228,7 @@ export function createCourse({ settings, call, doubted }: CourseHost): Course {
     stand(ms, now) {
       // It says so a little after it has stopped: what it passed until there is called, and nothing behind it.
       const near = Math.abs(positionAt(motion, now) - ms) <= frameMs();
-      if (motion.speed > 0 && near) callUpTo(ms, now);
+      if (motion.speed > 0 && near) callUpTo(ms);
       standAt(ms, now);
     },
     lose(now) {

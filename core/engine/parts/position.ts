@@ -29,8 +29,8 @@ export interface PositionView {
   motion(): Motion;
   /** How each source is, by its id. */
   sources(now: number): Record<string, SourceState>;
-  /** The position up to which moments were called, and when, in monotonic ms. Returns a new object after each call; null before the first. */
-  calledTo(): { ms: number; at: number } | null;
+  /** How often moments have become due: it grows before any of them is called. */
+  timesDue(): number;
   /** What a restart goes on from. */
   kept(now: number): PositionBefore;
   /** The moment that is called next by timecode, with its position in ms; null for none. */
@@ -207,7 +207,7 @@ export function createPositionPart(stage: Stage): PositionPart {
     state: () => course.state(),
     motion: () => course.motion(),
     sources: (now) => Object.fromEntries(sources.ids().map((id) => [id, sources.stateOf(id, now)!])),
-    calledTo: () => course.calledTo(),
+    timesDue: () => course.timesDue(),
     kept: (now) => course.kept(doubted || restoring ? null : now),
     next: () => (course.state().callsOn ? course.calls.next() : null),
 
