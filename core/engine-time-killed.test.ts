@@ -69,6 +69,40 @@ describe('a position that is gone on from', () => {
     expect([...called(first), ...called(second)]).toEqual(NAMES.slice(0, 13));
   });
 
+  test.each([2000, 20_000])(
+    'by a source that has jumped to %s ms meanwhile calls what is due from there on, and nothing before it',
+    (there) => {
+      const first = timeStage(PEAL, {}, { sources: [TIDE] });
+      first.play(HOUR, 5100);
+      const second = next(first, 900);
+      second.play(HOUR + there, 1200);
+      const place = NAMES.indexOf(`m${there / 500 - 1}`);
+      expect(called(second)).toEqual(NAMES.slice(place, place + 3));
+    },
+  );
+
+  test('by a source that began meanwhile calls what it can have passed since then, and nothing before it', () => {
+    const first = timeStage(PEAL, {}, { sources: [TIDE] });
+    const second = next(first, 1400);
+    second.play(HOUR + 20_000, 1200);
+    const place = NAMES.indexOf('m39');
+    expect(called(second)).toEqual(NAMES.slice(place - 3, place + 3));
+  });
+
+  test('by a source calls late what was due since the first of two engines died, before the second heard it', () => {
+    const first = timeStage(PEAL, {}, { sources: [TIDE] });
+    first.play(HOUR, 3100);
+    const second = next(first, 2900);
+    second.pass(2000);
+    const third = next(second, 1000);
+    third.play(HOUR + 9000, 1200);
+    expect([...called(first), ...called(second), ...called(third)]).toEqual(NAMES.slice(0, 20));
+    const late = next(second, 8000);
+    late.play(HOUR + 16_000, 1200);
+    const place = NAMES.indexOf('m31');
+    expect(called(late)).toEqual(NAMES.slice(place, place + 3));
+  });
+
   const life = fc.record({
     ms: fc.integer({ min: 0, max: 3000 }),
     goneMs: fc.integer({ min: 0, max: 3000 }),

@@ -44,8 +44,9 @@ export interface Course {
   /**
    * Runs on by another line: without a break if that is where we are, else as after a jump.
    * @param began where the new line began to be heard. @param lateMs how far before that moments are still called
+   * @param aheadMs how far ahead of what was done it may begin and is still no jump; if nothing was done, how far before it moments are called
    */
-  follow(motion: Motion, began: number, lateMs: number, now: number): void;
+  follow(motion: Motion, began: number, lateMs: number, now: number, aheadMs?: number): void;
   /** A source has stopped, or stands somewhere else. */
   stand(ms: number, now: number): void;
   /** The source that counts was silent for too long. */
@@ -145,13 +146,13 @@ export function createCourse({ settings, call, doubted }: CourseHost): Course {
     else if (last) call(last.id, 'call');
   }
 
-  function beginAt(began: number, lateMs: number): void {
+  function beginAt(began: number, lateMs: number, aheadMs: number): void {
     turn();
     const was = doneTo();
     const tremble = 2 * frameMs();
     // It runs on from where it stopped: nothing is passed over, and nothing is called again.
-    if (was !== null && began >= was - tremble && began <= was + Math.max(tremble, lateMs)) return;
-    beginCalls(began - lateMs);
+    if (was !== null && began >= was - tremble && began <= was + Math.max(tremble, aheadMs)) return;
+    beginCalls(began - (was === null ? aheadMs : lateMs));
     afterJump(was, began);
   }
 
@@ -166,14 +167,14 @@ export function createCourse({ settings, call, doubted }: CourseHost): Course {
     beginCalls(Math.min(began, was));
   }
 
-  function follow(next: Motion, began: number, lateMs: number, now: number): void {
+  function follow(next: Motion, began: number, lateMs: number, now: number, aheadMs = lateMs): void {
     const off = positionAt(next, now) - positionAt(motion, now);
     const runsOn = known && motion.speed > 0 && next.speed > 0;
     const near = 1.5 * frameMs();
     if (runsOn && isOverMidnight(off, near)) overMidnight(next, began, now);
     else {
       motion = next;
-      if (!runsOn || Math.abs(off) > near) beginAt(began, lateMs);
+      if (!runsOn || Math.abs(off) > near) beginAt(began, lateMs, aheadMs);
     }
     known = true;
     callDue(now);
@@ -275,7 +276,6 @@ export function createCourse({ settings, call, doubted }: CourseHost): Course {
       standAt(0, now);
       known = false;
       passed.clear();
-      changed();
     },
     kept(now) {
       const { counts, chosen, callsOn, loop, ownSpeed } = values;

@@ -63,8 +63,8 @@ export function createPositionPart(stage: Stage): PositionPart {
   let restoredBy = Infinity;
   /** When the silence of the source that counts is looked at. */
   let lookAt = Infinity;
-  /** When the state before a restart was restored, until a source is followed. */
-  let restoredAt = -Infinity;
+  /** Until when somebody played before a restart, until a source is followed. */
+  let playedUntil = -Infinity;
 
   function doubt(now: number): void {
     const { counts } = course.state();
@@ -98,10 +98,11 @@ export function createPositionPart(stage: Stage): PositionPart {
   /** Begins to follow a source. @param stood where it said that it stands, before it began to run */
   function join(next: Motion, began: number, stood: number | null, now: number): void {
     const fromThere = stood !== null && began >= stood && began - stood <= STARTS_WITHIN_MS;
-    const back = now - restoredAt <= RECENT_MS ? RECENT_MS : 0;
-    restoredAt = -Infinity;
+    // It has run meanwhile, if it is a little behind where it was then.
+    const goneMs = now - playedUntil <= RECENT_MS ? (now - playedUntil) * Math.max(1, next.speed) : 0;
+    playedUntil = -Infinity;
     if (fromThere) course.follow(next, stood, 0, now);
-    else course.follow(next, began, Math.max(back, settings.lateMs), now);
+    else course.follow(next, began, settings.lateMs, now, goneMs + settings.lateMs);
   }
 
   /** Whether the place where a source stands is the position. */
@@ -120,6 +121,7 @@ export function createPositionPart(stage: Stage): PositionPart {
 
   /** Asking for our own position while a source counts means that ours counts from now on. */
   function takeOver(): void {
+    playedUntil = -Infinity;
     const { chosen, counts } = course.state();
     if (chosen === OWN || counts === OWN) return;
     course.set({ chosen: OWN });
@@ -194,11 +196,14 @@ export function createPositionPart(stage: Stage): PositionPart {
 
   function restore(before: PositionBefore | null, now: number): void {
     if (before) {
-      restoredAt = now - before.motion.at <= RECENT_MS ? now : -Infinity;
+      const { counts, motion } = before;
+      // Our own position has run on meanwhile: a source that begins now does not go on from there.
+      playedUntil = counts === OWN && motion.speed !== 0 ? -Infinity : motion.at;
       restoring = true;
       restoredBy = now + OPENING_MS;
       return course.restore(before, now);
     }
+    playedUntil = -Infinity;
     course.reset(now);
     settle(now, null);
   }
@@ -208,7 +213,13 @@ export function createPositionPart(stage: Stage): PositionPart {
     motion: () => course.motion(),
     sources: (now) => Object.fromEntries(sources.ids().map((id) => [id, sources.stateOf(id, now)!])),
     timesDue: () => course.timesDue(),
-    kept: (now) => course.kept(doubted || restoring ? null : now),
+    kept(now) {
+      const kept = course.kept(doubted || restoring ? null : now);
+      const { motion } = kept;
+      return playedUntil === -Infinity || motion.speed !== 0
+        ? kept
+        : { ...kept, motion: { ...motion, at: Math.min(motion.at, playedUntil) } };
+    },
     next: () => (course.state().callsOn ? course.calls.next() : null),
 
     load({ show }, now) {
