@@ -16,6 +16,9 @@ import { createSwitchboard, type Switchboard } from './switchboard.js';
 /** What the launcher says. */
 type FromLauncher = { t: 'begin'; owed: LedgerEntry[] };
 
+/** What waits at the lines is passed on first: to tell a server of a large show takes a tenth of a second. */
+const SIGNALS_FIRST_MS = 100;
+
 /** How often the launcher is told that the engine is not stuck. */
 const ALIVE_MS = 500;
 
@@ -59,27 +62,29 @@ function begin(owed: LedgerEntry[]): void {
       intakes: createIntakes(),
     },
     randomUUID(),
-    spare.engine,
+    spare,
   );
   lastState = board.kept;
   keeper.begin();
   const { show, live } = readKept(folder, spare.known);
   board.begin(show, live, owed);
   log.info(show ? `plays “${show.placed.show.settings.name}”` : 'has no show yet');
-  link = openLink(
-    socket,
-    {
-      joined() {
-        link!.tell(board.joined());
-        board.take({ t: 'tellAll' });
+  const open = (): LinkEnd =>
+    openLink(
+      socket,
+      {
+        joined() {
+          link!.tell(board.joined());
+          board.take({ t: 'tellAll' });
+        },
+        left: () => board.left(),
+        take: (message, json) => board.take(message, json),
+        portBytes: (carrier, port, bytes, ageMs) => board.portBytes(carrier, port, bytes, ageMs),
+        confused: (error) => log.error(`the server said what can’t be understood: ${String(error)}`),
       },
-      left: () => board.left(),
-      take: (message, json) => board.take(message, json),
-      portBytes: (carrier, port, bytes, ageMs) => board.portBytes(carrier, port, bytes, ageMs),
-      confused: (error) => log.error(`the server said what can’t be understood: ${String(error)}`),
-    },
-    () => tellLauncher({ t: 'listening' }),
-  );
+      () => tellLauncher({ t: 'listening' }),
+    );
+  const opening = setTimeout(() => (link = open()), SIGNALS_FIRST_MS);
   setInterval(() => tellLauncher({ t: 'alive' }), ALIVE_MS);
 
   let closing = false;
@@ -87,8 +92,9 @@ function begin(owed: LedgerEntry[]): void {
     if (closing) return;
     closing = true;
     setTimeout(() => process.exit(1), LONGEST_CLOSE_MS).unref();
+    clearTimeout(opening);
     const closed = board.close();
-    link!.close();
+    link?.close();
     await Promise.all([keeper.close(), closed]);
     process.exit(0);
   }

@@ -20,7 +20,7 @@ import type { Outside } from './outside.js';
 import type { Releases } from './releases.js';
 import type { Reports } from './reports.js';
 import { movedOn, type MotionsKept } from '@tawny-signal/core/motion/kept';
-import { sendersOf, type Senders } from './senders.js';
+import { fewSendersOf, sendersOf, type Senders } from './senders.js';
 import type { Tallies } from './tallies.js';
 import type { Telling } from './telling.js';
 import { ORIGIN } from './origin.js';
@@ -66,8 +66,6 @@ export interface PlayedShowParts {
   compiled(): void;
 }
 
-const NUMBERED_AT_ONCE = 200;
-
 export function createPlayedShow(parts: PlayedShowParts): PlayedShow {
   const { engine, lines, give, releases, leftBehind, telling, reports, senders, tallies, outside } = parts;
   const compiler = createCompiler(getReady, () => lines().indexes, parts.compiled);
@@ -102,11 +100,7 @@ export function createPlayedShow(parts: PlayedShowParts): PlayedShow {
   function* getReady(show: Show, lineIndex: ReadonlyMap<string, number>): Generator<void> {
     yield* engine.prepare(show, lineIndex);
     // Their numbers harm nobody if the show is never played.
-    for (const rows of sendersOf(show))
-      for (let at = 0; at < rows.length; at += NUMBERED_AT_ONCE) {
-        number(rows.slice(at, at + NUMBERED_AT_ONCE));
-        yield;
-      }
+    for (const rows of fewSendersOf(show)) yield number(rows);
   }
 
   function begins(next: ShowMark, show: PlacedShow, before: Before | null): void {

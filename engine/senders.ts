@@ -17,6 +17,14 @@ export const sendersOf = ({
   motions,
 }: Show): readonly { id: string }[][] => [mappings, routes, moments, timeOutputs, motions];
 
+const AT_ONCE = 200;
+
+/** The same, a little at a time. */
+export function* fewSendersOf(show: Show): Generator<{ id: string }[]> {
+  for (const rows of sendersOf(show))
+    for (let at = 0; at < rows.length; at += AT_ONCE) yield rows.slice(at, at + AT_ONCE);
+}
+
 export function createSenders(): Senders {
   const indexes = new Map<string, number>();
   return {

@@ -7,7 +7,7 @@ import { join } from 'node:path';
 import { createEngine, type Engine } from '@tawny-signal/core/engine';
 import { emptyShow, type Show } from '@tawny-signal/core/show';
 import { inSlices } from './compile-ahead.js';
-import { createSenders, sendersOf } from './senders.js';
+import { createSenders, fewSendersOf, type Senders } from './senders.js';
 import { fileKey, readShow, SHOW_FILE, type KnownShow } from './kept-state.js';
 
 /** How often it looks whether the file has changed. */
@@ -16,9 +16,16 @@ const LOOK_MS = 1000;
 const QUIET_MS = 2000;
 const WARM_UPS = 2;
 
-export interface Spare {
+export interface Ready {
   /** The core engine, which has compiled what could be. */
   engine: Engine;
+  /** The numbers of everything that sends in the show that was read. */
+  senders: Senders;
+}
+
+export const nothingReady = (): Ready => ({ engine: createEngine(), senders: createSenders() });
+
+export interface Spare extends Ready {
   /** The show that was read, and from which file; null for none. */
   known: KnownShow | null;
 }
@@ -35,15 +42,14 @@ function* warmUp(show: Show): Generator<void> {
     engine.take({ t: 'show', show, lineIndex }, performance.now());
     yield;
     engine.take({ t: 'show', show: emptyShow('Nothing'), lineIndex }, performance.now());
-    for (const rows of sendersOf(show)) senders.number(rows);
-    yield;
+    for (const rows of fewSendersOf(show)) yield void senders.number(rows);
   }
 }
 
 /** @param folder where the keeper writes. @returns ends the getting ready, and gives what is there */
 export function getReady(folder: string): () => Spare {
   const path = join(folder, SHOW_FILE);
-  let engine = createEngine();
+  let ready = nothingReady();
   let known: KnownShow | null = null;
   /** The file that was read, and the one that was seen last, with when that was. */
   let read: string | null = null;
@@ -61,13 +67,14 @@ export function getReady(folder: string): () => Spare {
     if (fileKey(path) !== file) return;
     read = file;
     known = show && { file, show };
-    const fresh = (engine = createEngine());
     stopCompiling();
-    if (show) stopCompiling = inSlices(works(fresh, show.placed.show), () => undefined);
+    ready = nothingReady();
+    if (show) stopCompiling = inSlices(works(ready, show.placed.show), () => undefined);
   }
 
-  function* works(fresh: Engine, show: Show): Generator<void> {
-    yield* fresh.prepare(show, lineIndexOf(show));
+  function* works({ engine, senders }: Ready, show: Show): Generator<void> {
+    yield* engine.prepare(show, lineIndexOf(show));
+    for (const rows of fewSendersOf(show)) yield void senders.number(rows);
     if (!isWarm) yield* warmUp(show);
     isWarm = true;
   }
@@ -82,8 +89,8 @@ export function getReady(folder: string): () => Spare {
   return () => {
     clearInterval(timer);
     stopCompiling();
-    const ready = { engine, known };
+    const spare = { ...ready, known };
     known = null; // it is no longer needed once the engine has begun
-    return ready;
+    return spare;
   };
 }

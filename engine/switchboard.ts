@@ -2,7 +2,7 @@
  * Connects lines, the core engine and the web server. A signal goes from its line through the core engine to other lines at once; what people
  * look at is recorded after that and is sent to the server in batches.
  */
-import { createEngine, type EngineInput } from '@tawny-signal/core/engine';
+import type { EngineInput } from '@tawny-signal/core/engine';
 import type { InputOf } from '@tawny-signal/core/engine/input';
 import { createLedger } from '@tawny-signal/core/ledger';
 import type { Hello, ToEngine } from '@tawny-signal/core/link/messages';
@@ -20,7 +20,7 @@ import { createPlayedShow } from './played-show.js';
 import { createPressed } from './pressed.js';
 import { createReleases } from './releases.js';
 import { createReports } from './reports.js';
-import { createSenders } from './senders.js';
+import { nothingReady } from './spare.js';
 import { createSlotsWatch } from './slots-seen.js';
 import { createTallies } from './tallies.js';
 import { createMotionsTold } from './motions-told.js';
@@ -47,9 +47,9 @@ export interface Switchboard {
   close(): Promise<void>;
 }
 
-/** @param instance identifies this process. @param engine may have compiled rows of the show that is loaded first (./spare) */
-export function createSwitchboard(outside: Outside, instance: string, engine = createEngine()): Switchboard {
-  const senders = createSenders();
+/** @param instance identifies this process. @param ready may have compiled rows of the show that is loaded first */
+export function createSwitchboard(outside: Outside, instance: string, ready = nothingReady()): Switchboard {
+  const { engine, senders } = ready;
   const carriers = createCarriers(outside.portBytes);
   const traces = createTraces();
   const tallies = createTallies();
