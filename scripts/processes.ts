@@ -5,6 +5,7 @@ import { randomBytes } from 'node:crypto';
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { holderOf } from '../engine/drivers/port-holder.js';
 import { keepEngine } from './engine-process.js';
 import { openLog } from './logs.js';
 import { endProgram, startProgram, type Kept, type Listening, type Program } from './program.js';
@@ -41,8 +42,20 @@ export interface StageOptions {
 }
 
 const AGAIN_MS = 300;
-/** Keeps a program running. @param died called with the reason when it has died */
-export function keepRunning(program: Program, died: (how: string) => void): Kept {
+
+/** @param holder the result of `holderOf` */
+const takenWords = (port: number, holder: string | null): string =>
+  `Port ${port}, at which the page is served, is in use by ${holder ?? 'another program'}. Close that one: the page is back then. Signals go on meanwhile.`;
+
+/**
+ * Keeps a program running.
+ * @param died called with the reason when it has died. @param taken called when it waits for a port that another program has taken meanwhile
+ */
+export function keepRunning(
+  program: Program,
+  died: (how: string) => void,
+  taken: (port: number) => void = () => undefined,
+): Kept {
   const log = openLog(program.log);
   let child: ChildProcess | null = null;
   let stopping = false;
@@ -54,6 +67,7 @@ export function keepRunning(program: Program, died: (how: string) => void): Kept
     child = started;
     log.take(started);
     started.on('message', (message: { t?: string } & Partial<Listening>) => {
+      if (message.t === 'taken') taken(message.port!);
       if (message.t === 'listening') heard({ port: message.port!, passphrases: message.passphrases ?? {} });
     });
     started.on('exit', (code, signal) => {
@@ -88,10 +102,15 @@ export interface Stage {
   stop(): Promise<void>;
 }
 
-/** Starts the engine, then the server, then the stand-ins. @throws if the server ends before it listens */
+/**
+ * Starts the engine, then the server, then the stand-ins.
+ * @param died called with who has died, and how. @param say called with other news, in whole sentences
+ * @throws if the server ends before it listens
+ */
 export async function openStage(
   options: StageOptions,
   died: (who: string, how: string) => void,
+  say: (words: string) => void,
 ): Promise<Stage> {
   const { state } = options;
   const log = (name: string): string => join(state, 'logs', `${name}.log`);
@@ -135,10 +154,14 @@ export async function openStage(
     ...options.env,
     ...(options.demo ? { TAWNY_DEMO_PORTS: standInPorts } : {}),
   };
-  const server = keepRunning({ script: 'server/dist/main.js', env, log: log('server') }, (how) => {
-    if (!listens) failed(new Error(`The server could not start (${how}). Its log: ${log('server')}`));
-    died('The server', how);
-  });
+  const server = keepRunning(
+    { script: 'server/dist/main.js', env, log: log('server') },
+    (how) => {
+      if (!listens) failed(new Error(`The server could not start (${how}). Its log: ${log('server')}`));
+      died('The server', how);
+    },
+    (port) => void holderOf(port, 'tcp').then((holder) => say(takenWords(port, holder))),
+  );
   const endBoth = async (): Promise<void> => {
     await server.stop();
     await engine.stop();
@@ -151,8 +174,8 @@ export async function openStage(
     },
   );
   listens = true;
-  // The same port, so that connected clients find it again.
-  env.TAWNY_PORT = String(port);
+  // The same port, so that connected clients find it again, and it is waited for.
+  Object.assign(env, { TAWNY_PORT: String(port), TAWNY_AGAIN: '1' });
   const standIns = Object.fromEntries(
     Object.entries(STAND_INS).map(([name, words]) => [
       name,

@@ -255,6 +255,7 @@ try {
       ...(options.certificate && { certificate: options.certificate }),
     },
     (who, how) => console.log(`${who} ended (${how}); it is started again.`),
+    (words) => console.log(words),
   );
   ending.push(() => stage.stop());
   const address = `http://127.0.0.1:${stage.port}/`;

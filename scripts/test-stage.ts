@@ -20,6 +20,8 @@ export interface TestStage extends Stage {
   databaseUrl: string;
   /** The folder of its logs, and of the state of its engine. */
   state: string;
+  /** What a start says beside who died. */
+  said: string[];
   /** Restarts everything with the same database and ports. */
   restart(): Promise<void>;
 }
@@ -65,7 +67,14 @@ export async function openTestStage({
     tls,
     env: { TAWNY_TESTS: '1', ...env },
   };
-  let stage = await openStage(options, () => undefined);
+  const said: string[] = [];
+  const open = (more: { port?: number } = {}): Promise<Stage> =>
+    openStage(
+      { ...options, ...more },
+      () => undefined,
+      (words) => said.push(words),
+    );
+  let stage = await open();
   const test: TestStage = {
     ...stage,
     address: `http://127.0.0.1:${stage.port}/`,
@@ -73,10 +82,11 @@ export async function openTestStage({
     ownerUrl: database.ownerUrl,
     databaseUrl: url,
     state,
+    said,
     async restart() {
       const { port } = stage;
       await stage.stop();
-      stage = await openStage({ ...options, port }, () => undefined);
+      stage = await open({ port });
       Object.assign(test, stage, { stop });
     },
     stop,

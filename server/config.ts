@@ -12,6 +12,8 @@ const configSchema = z.object({
   /** The path of the socket of the engine. */
   TAWNY_ENGINE_SOCKET: z.string().min(1),
   TAWNY_PORT: z.coerce.number().int().min(0).max(65_535),
+  /** Set where it was there before: its port is its own then, and waited for. */
+  TAWNY_AGAIN: z.literal('1').optional(),
   /** The folder of what is kept beside the database. */
   TAWNY_STATE: z.string().min(1),
   /** What stand-ins and scripts of the start command show, to be let in. */
@@ -38,6 +40,8 @@ export interface Config {
   databaseUrl: string;
   engineSocket: string;
   port: number;
+  /** Whether it was there before, at this port. */
+  again: boolean;
   state: string;
   token: string;
   listen: readonly string[] | null;
@@ -54,6 +58,7 @@ export function readConfig(): Config {
     databaseUrl: env.TAWNY_DATABASE_URL,
     engineSocket: env.TAWNY_ENGINE_SOCKET,
     port: env.TAWNY_PORT,
+    again: env.TAWNY_AGAIN === '1',
     state: env.TAWNY_STATE,
     token: env.TAWNY_TOKEN,
     listen: env.TAWNY_LISTEN ?? null,

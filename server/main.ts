@@ -3,6 +3,7 @@ import 'reflect-metadata';
 import { existsSync, readFileSync } from 'node:fs';
 import type { RequestListener, Server } from 'node:http';
 import { join } from 'node:path';
+import { setTimeout as delay } from 'node:timers/promises';
 import { fileURLToPath } from 'node:url';
 import { NestFactory } from '@nestjs/core';
 import type { NestExpressApplication } from '@nestjs/platform-express';
@@ -33,6 +34,9 @@ const WEB = fileURLToPath(new URL('../../web/dist', import.meta.url));
 
 /** How long to wait for the database. After that, the show that the engine plays can be seen but not edited. */
 const OPEN_WAIT_MS = 3000;
+
+/** How often a port that another program has is tried again. */
+const TAKEN_MS = 300;
 
 /** Closing takes no longer than this. */
 const LONGEST_CLOSE_MS = 3000;
@@ -71,7 +75,7 @@ async function start(): Promise<void> {
   );
   desk.start();
   await opened;
-  await app.listen(config.port, '127.0.0.1');
+  await listen(app, config);
   const address = app.getHttpServer().address() as { port: number };
   const passphrases = await openToOthers(app, people, address.port);
   end = () => {
@@ -83,6 +87,20 @@ async function start(): Promise<void> {
     void Promise.all([said, app.close()]).finally(() => process.exit(0));
   };
   if (process.connected) process.send?.({ t: 'listening', port: address.port, passphrases });
+}
+
+/** Listens on loopback. Where another program has taken the port of a server that was there before, it is waited for. */
+async function listen(app: NestExpressApplication, { port, again }: Config): Promise<void> {
+  for (let told = false; ; told = true) {
+    try {
+      await app.listen(port, '127.0.0.1');
+      return;
+    } catch (error) {
+      if (!again || (error as NodeJS.ErrnoException).code !== 'EADDRINUSE') throw error;
+      if (!told) process.send?.({ t: 'taken', port });
+      await delay(TAKEN_MS);
+    }
+  }
 }
 
 /** Opens the page at the addresses that somebody chose. @returns the passphrases that were made for it, to be shown once */

@@ -279,6 +279,79 @@ describe('the server is killed', () => {
   });
 });
 
+/** What has been taken is let go by what it returns. */
+async function taken(
+  attempt: () => Promise<(() => void) | null>,
+  part: 'engine' | 'server',
+): Promise<() => void> {
+  process.kill(await until(() => stage[part].pid(), `the ${part} is there`), 'SIGKILL');
+  for (let tries = 0; ; tries++) {
+    const letGo = await attempt();
+    if (letGo) return letGo;
+    // It was back sooner.
+    if (tries % 100 === 99)
+      process.kill(await until(() => stage[part].pid(), `the ${part} is there`), 'SIGKILL');
+    if (tries > 2000) throw new Error('the port was never free');
+    await new Promise(setImmediate);
+  }
+}
+
+describe('a port that another program takes while nobody has it', () => {
+  test('that of the page is waited for by one server, and said with who has it; signals go on', async () => {
+    const letGo = await taken(
+      () =>
+        new Promise((done) => {
+          const sockets = new Set<{ destroy(): void }>();
+          const other = createServer((socket) => {
+            socket.on('error', () => undefined);
+            sockets.add(socket);
+          });
+          other.once('error', () => done(null));
+          other.listen(stage.port, '127.0.0.1', () =>
+            done(() => {
+              other.close();
+              for (const socket of sockets) socket.destroy();
+            }),
+          );
+        }),
+      'server',
+    );
+    ending.push(letGo);
+    const [words] = await until(() => (stage.said.length > 0 ? stage.said : null), 'it is said');
+    expect(words).toContain(`Port ${stage.port}, at which the page is served, is in use by`);
+    const pid = stage.server.pid();
+    await signalsGoOn();
+    letGo();
+    await until(() => desk(), 'the page is back');
+    expect([stage.server.pid(), stage.said.length]).toEqual([pid, 1]);
+  }, 120_000);
+
+  test('that of a line is said on the line with who has it, and taken when it is free', async () => {
+    const seen = await client();
+    const { id } = (await show()).lines.find(({ name }) => name === 'Gull')!;
+    const letGo = await taken(
+      () =>
+        new Promise((done) => {
+          const other = createSocket('udp4');
+          other.once('error', () => done(null));
+          other.bind({ port: listenPort, address: '127.0.0.1', exclusive: true }, () =>
+            done(() => other.close()),
+          );
+        }),
+      'engine',
+    );
+    const state = await until(() => {
+      const now = lineState(seen, id);
+      return now?.trouble.includes('in use') ? now : null;
+    }, 'the line says it');
+    expect(state.trouble).toContain(`Port ${listenPort} is in use by`);
+    expect(state.trouble).toContain(`(process ${process.pid})`);
+    letGo();
+    await signalsGoOn();
+    await until(() => lineState(seen, id)?.state === 'open', 'the line is open');
+  }, 120_000);
+});
+
 describe('the database', () => {
   const saves = async (): Promise<boolean> =>
     (await call('PATCH', 'mappings/fog', { name: 'Fog' })).status === 200;
@@ -560,6 +633,7 @@ describe('a database that takes connections and never answers', () => {
         demo: true,
         env: { TAWNY_TESTS: '1' },
       },
+      () => undefined,
       () => undefined,
     );
     try {
