@@ -44,5 +44,19 @@ export default tseslint.config(
     ignores: ['**/*.test.ts', '**/*.test.tsx'],
     rules: { 'max-lines': ['error', 300] },
   },
+  {
+    files: ['engine/**/*.ts', 'web/src/**/*.{ts,tsx}', 'server/desk/**/*.ts', 'server/log/**/*.ts'],
+    ignores: ['**/*.test.ts', '**/*.test.tsx'],
+    rules: {
+      'no-restricted-properties': [
+        'error',
+        {
+          object: 'Date',
+          property: 'now',
+          message: 'All parts count by one clock (core/link/common-clock): ORIGIN, serverClock or serverNow.',
+        },
+      ],
+    },
+  },
   { files: ['*.config.{mjs,ts}', '**/*.config.{mjs,ts}'], rules: { 'no-restricted-syntax': 'off' } },
 );

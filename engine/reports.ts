@@ -147,7 +147,7 @@ export function createReports(
       line.totals.inBytes += bytes.length;
       line.totals.badCount++;
       line.changed = true;
-      line.lastBad = { at: Date.now(), reason, bytes: [...bytes.subarray(0, 24)] };
+      line.lastBad = { at: ORIGIN + performance.now(), reason, bytes: [...bytes.subarray(0, 24)] };
       states = true;
       note({ cause: 0, lineIndex: line.index, direction: 'bad', bytes, reason });
     },

@@ -9,7 +9,10 @@ import { readSamples, readWavHeader } from '@tawny-signal/core/files/wav';
 import { createLtcDecoder } from '@tawny-signal/core/timecode/ltc/decoder';
 import { frameOf } from '@tawny-signal/core/timecode/timecode';
 import { CLOCK_VARIABLE } from '@tawny-signal/core/link/common-clock';
+import type { LogEntry, Performance } from '@tawny-signal/core/cues/log';
+import type { FromServer } from '@tawny-signal/core/live/messages';
 import WebSocket from 'ws';
+import { tryPort } from '../scripts/ports.js';
 import { openTestStage, until, type TestStage } from '../scripts/test-stage.js';
 
 const OSC_ADDRESS = 'An OSC address begins with /, like /fog/density, and has no spaces.';
@@ -238,30 +241,57 @@ test('an engine that is killed while our own position plays goes on, and calls e
   );
 });
 
-/** The clock that the server tells browsers. */
-function serverClock(): Promise<number> {
+/** Waits for something that the server tells browsers. @param find null for a message that does not say it */
+function told(find: (message: FromServer) => number | null): Promise<number> {
   const socket = new WebSocket(`ws://127.0.0.1:${stage.port}/live`);
   return new Promise((done, fail) => {
     socket.on('error', fail);
     socket.on('open', () => socket.send(JSON.stringify({ t: 'clock', sent: 0 })));
     socket.on('message', (data, isBinary) => {
-      const message = isBinary ? null : (JSON.parse(String(data)) as { t: string; now: number });
-      if (message?.t !== 'clock') return;
+      const found = isBinary ? null : find(JSON.parse(String(data)) as FromServer);
+      if (found === null) return;
       socket.close();
-      done(message.now);
+      done(found);
     });
   });
 }
+
+/** A minute is more than a test takes, and less than the hour by which a clock of their own would be off. */
+const offMs = (at: number): number => Math.abs(at - (Date.now() - HOUR));
 
 test('an engine and a server count by the clock that was when all of it was started, and so does the next engine', async () => {
   for (const kills of [false, true]) {
     if (kills) await killEngine();
     const { at } = (await until(() => position({ do: 'playFrom', ms: 0 }), 'an engine is there')).motion;
-    // A minute is more than this takes, and less than the hour by which a clock of their own would be off.
-    for (const one of [at, await serverClock()])
-      expect(Math.abs(one - (Date.now() - HOUR))).toBeLessThan(HOUR / 60);
+    const clock = await told((message) => (message.t === 'clock' ? message.now : null));
+    for (const one of [at, clock]) expect(offMs(one)).toBeLessThan(HOUR / 60);
   }
   await position({ do: 'stop' });
+});
+
+test('a log, a page and a line that tries again tell times by that clock too', async () => {
+  const { body: begun } = await call<Performance>('POST', 'log/begin', { name: 'By one clock' });
+  await call('POST', 'desk/order', { do: 'call', id: (await showNow()).moments[0]!.id });
+  const log = async (): Promise<LogEntry[]> => (await call<LogEntry[]>('GET', `log/${begun.id}`)).body;
+  const [entry] = await until(async () => ((await log()).length > 0 ? log() : null), 'the call is logged');
+  const port = (await tryPort(0))!;
+  const nobody = {
+    kind: 'osc-tcp',
+    name: 'Nobody',
+    host: '127.0.0.1',
+    port,
+    listenPort: null,
+    framing: 'slip',
+  };
+  const made = await call<Line>('POST', 'lines', nobody);
+  expect(made.status).toBe(201);
+  const { id } = made.body;
+  const nextTryAt = await told(
+    (message) => (message.t === 'lineStates' && message.states[id]?.nextTryAt) || null,
+  );
+  for (const one of [begun.begunAt, entry!.at, nextTryAt]) expect(offMs(one)).toBeLessThan(HOUR / 60);
+  await call('DELETE', `lines/${id}`);
+  await call('POST', 'desk/order', { do: 'stopAll', ms: 0 });
 });
 
 test('a server that is killed meanwhile changes nothing', async () => {

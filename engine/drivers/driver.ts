@@ -2,6 +2,7 @@
 import type { LineState } from '@tawny-signal/core/live/line-state';
 import type { Work } from '../intake.js';
 import type { Signal } from '@tawny-signal/core/signal';
+import { ORIGIN } from '../origin.js';
 
 export type { LineOf } from '@tawny-signal/core/show/line';
 
@@ -56,5 +57,5 @@ export const waiting = (words: string, tryInMs?: number): LineState => withTry('
 function withTry(state: LineState['state'], words: string, tryInMs?: number): LineState {
   return tryInMs === undefined
     ? { state, trouble: words }
-    : { state, trouble: words, nextTryAt: Date.now() + tryInMs };
+    : { state, trouble: words, nextTryAt: ORIGIN + performance.now() + tryInMs };
 }

@@ -20,6 +20,8 @@ export interface OscIn {
 export function createOscIn(
   listener: Pick<LineListener, 'heard' | 'bad' | 'take'>,
   timers: Timers,
+  // Time tags are by the clock of the machine, whatever it is set to.
+  // eslint-disable-next-line no-restricted-properties
   now: () => number = Date.now,
 ): OscIn {
   let held = 0;

@@ -16,6 +16,7 @@ import { isAboutData, Saving } from '../database/saving.js';
 import { NotThere } from '../http/problems.js';
 import { ShowService } from '../shows/show.service.js';
 import { loadEntries, loadPerformances, removePerformance, saveLog } from './log-store.js';
+import { serverClock } from '../desk/server-clock.js';
 
 const DATE = new Intl.DateTimeFormat('en-GB', { dateStyle: 'medium', timeStyle: 'short' });
 const SAVE_MS = 500;
@@ -78,7 +79,7 @@ export class LogService implements OnApplicationShutdown {
   }
 
   begin(name = ''): Performance {
-    const at = Date.now();
+    const at = serverClock();
     this.end();
     this.now = {
       id: randomUUID(),
@@ -94,7 +95,7 @@ export class LogService implements OnApplicationShutdown {
     return this.now;
   }
 
-  end(at = Date.now()): void {
+  end(at = serverClock()): void {
     if (!this.now) return;
     this.now.endedAt = at;
     this.keep(this.now, null);
@@ -128,7 +129,7 @@ export class LogService implements OnApplicationShutdown {
 
   /** Records an event of the whole show or of a line. */
   note(what: LogWhat, name = '', askedBy = ''): void {
-    const at = Date.now();
+    const at = serverClock();
     this.endStale(at);
     if (this.now) this.add(what, { at, momentId: null, cue: '', name, askedBy });
   }
@@ -150,7 +151,7 @@ export class LogService implements OnApplicationShutdown {
   /** Ids grow, so that what happens in the same millisecond stays in its order. */
   private nextId(): string {
     const count = String(this.written++).padStart(9, '0');
-    return `${String(Date.now()).padStart(15, '0')}-${count}-${randomUUID().slice(0, 8)}`;
+    return `${String(Math.floor(serverClock())).padStart(15, '0')}-${count}-${randomUUID().slice(0, 8)}`;
   }
 
   async remove(id: string): Promise<void> {

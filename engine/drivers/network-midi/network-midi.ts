@@ -20,6 +20,7 @@ import { createTimers } from '../retry.js';
 import { createTroubles } from '../troubles.js';
 import { createGate } from '../who-may.js';
 import { callWhom, type Whom } from './whom.js';
+import { ORIGIN } from '../../origin.js';
 
 export type NetworkMidiLine = LineOf<'midi-network'>;
 
@@ -41,16 +42,16 @@ const pairsBefore = new Map<string, number>();
 
 const random32 = (): number => randomBytes(4).readUInt32BE();
 
-function seenOf(one: Participant, now: number, sinceEpoch: number): NetworkSeen['participants'][number] {
+function seenOf(one: Participant, now: number): NetworkSeen['participants'][number] {
   const latency = one.clock.latencyMs();
   return {
     name: one.name || one.control.host,
     host: one.control.host,
     port: one.control.port,
-    since: one.since + sinceEpoch,
+    since: one.since + ORIGIN,
     weCalled: one.weCalled,
     latencyMs: Number.isFinite(latency) ? latency : null,
-    latencies: one.clock.latencies().map(({ at, ms }) => ({ at: at + sinceEpoch, ms })),
+    latencies: one.clock.latencies().map(({ at, ms }) => ({ at: at + ORIGIN, ms })),
     offsetMs: one.clock.offsetMs(now),
     lost: one.lost,
     recovered: one.recovered,
@@ -112,19 +113,18 @@ export function openNetworkMidi(line: NetworkMidiLine, listener: LineListener): 
   function tellSeen(): void {
     if (!session || closed) return;
     const now = performance.now();
-    const sinceEpoch = Date.now() - now;
     const network: NetworkSeen = {
       port: pair?.port ?? null,
       participants: session
         .participants()
         .filter(({ isProven }) => isProven)
-        .map((one) => seenOf(one, now, sinceEpoch)),
+        .map((one) => seenOf(one, now)),
       lateToPlay: evenly.late(),
       calling: session
         .calls()
         .filter(({ state, isOnce }) => state !== 'connected' && !isOnce)
         .map(({ to, isRefused }) => ({ ...to, refused: isRefused })),
-      refused: session.refused().map((one) => ({ ...one, at: one.at + sinceEpoch })),
+      refused: session.refused().map((one) => ({ ...one, at: one.at + ORIGIN })),
       found,
     };
     listener.seen({ network });

@@ -16,6 +16,7 @@ import { useAddRoute } from '../show/show';
 import { passedPerSecond } from './streams';
 import { notify } from '../ui/notice';
 import { BareButton } from '../ui/button';
+import { serverNow } from '../live/server-clock';
 
 /** Stands for a route that was refused and is not in the show. */
 const REFUSED = 'refused';
@@ -130,7 +131,7 @@ function Streams({ lines, routes, openId, ring }: StreamsProps) {
   const go = useNavigate();
   const cut = useLiveValue('routes', (store) => store.cutRoutes());
   const traffic = useLiveValue('traffic', (store) => store.traffic(), 500);
-  const rates = useMemo(() => passedPerSecond(traffic, Date.now()), [traffic]);
+  const rates = useMemo(() => passedPerSecond(traffic, serverNow()), [traffic]);
   const y = (id: string | null): number => {
     const at = lines.findIndex((line) => line.id === id);
     return at < 0 ? -1 : PAD / 2 + at * ROW + ROW / 2;

@@ -1,5 +1,6 @@
 /** Shows how long ago something was, and keeps it up to date. */
 import { useEffect, useState } from 'react';
+import { serverNow } from '../live/server-clock';
 
 /** @param ms age in milliseconds */
 export function agoWords(ms: number): string {
@@ -9,11 +10,11 @@ export function agoWords(ms: number): string {
   return `${Math.floor(ms / 3_600_000)} h`;
 }
 
-/** Returns the time in milliseconds since 1970, and updates twice a second. */
+/** Returns the time of the server in milliseconds since 1970, and updates twice a second. */
 export function useNow(everyMs = 500): number {
-  const [now, setNow] = useState(() => Date.now());
+  const [now, setNow] = useState(() => serverNow());
   useEffect(() => {
-    const timer = setInterval(() => setNow(Date.now()), everyMs);
+    const timer = setInterval(() => setNow(serverNow()), everyMs);
     return () => clearInterval(timer);
   }, [everyMs]);
   return now;
