@@ -45,7 +45,7 @@ export default tseslint.config(
     rules: { 'max-lines': ['error', 300] },
   },
   {
-    files: ['engine/**/*.ts', 'web/src/**/*.{ts,tsx}', 'server/desk/**/*.ts', 'server/log/**/*.ts'],
+    files: ['engine/**/*.ts', 'web/src/**/*.{ts,tsx}'],
     ignores: ['**/*.test.ts', '**/*.test.tsx'],
     rules: {
       'no-restricted-properties': [
@@ -53,7 +53,7 @@ export default tseslint.config(
         {
           object: 'Date',
           property: 'now',
-          message: 'All parts count by one clock (core/link/common-clock): ORIGIN, serverClock or serverNow.',
+          message: 'All parts count by one clock (core/link/common-clock): ORIGIN or serverNow.',
         },
       ],
     },

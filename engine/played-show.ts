@@ -279,7 +279,9 @@ export function createPlayedShow(parts: PlayedShowParts): PlayedShow {
       const named = [...running, before.standingBy, before.called?.id ?? null].filter((id) => id !== null);
       // The last edits may not have reached the file. The server's show has them.
       if (named.some((id) => id !== AT_THE_END && !known.has(id))) unresolved = before;
-      const restored: Restored = { at: ORIGIN + performance.now(), running, ended };
+      // It is shown as a time of day: after a machine has slept, the one clock is behind that.
+      // eslint-disable-next-line no-restricted-properties
+      const restored: Restored = { at: Date.now(), running, ended };
       // Finishing the fades is an event too, but nobody has pressed Go yet.
       engine.orderEvents();
       telling().restored = running.length > 0 ? restored : null;

@@ -12,7 +12,6 @@ import { ShowService } from '../shows/show.service.js';
 import { EngineService } from './engine.service.js';
 import { Locked } from '../http/problems.js';
 import { LiveGateway } from './live.gateway.js';
-import { serverClock } from './server-clock.js';
 
 /** `by Mara`, for the log; empty where nobody had to sign in. */
 function byAsker(): string {
@@ -211,7 +210,7 @@ export class DeskService {
     const { moments, settings } = current.placed.show;
     const running = moments.filter(({ id }) => kept?.running.includes(id));
     const ended = settings.afterRestart === 'ended';
-    if (running.length > 0) this.restored = { at: serverClock(), running: running.map(momentName), ended };
+    if (running.length > 0) this.restored = { at: Date.now(), running: running.map(momentName), ended };
     return {
       armed: armedAtStart,
       standingBy,

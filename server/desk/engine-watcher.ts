@@ -7,7 +7,6 @@ import type { LineState } from '@tawny-signal/core/live/line-state';
 import type { MotionsSeen } from '@tawny-signal/core/motion/seen';
 import type { LiveShow } from '@tawny-signal/core/show/live';
 import type { Transport } from '@tawny-signal/core/time/transport';
-import { serverClock } from './server-clock.js';
 
 /** The show of the server. */
 export interface Playing {
@@ -45,6 +44,6 @@ export interface EngineWatcher {
 
 /** Converts times of the engine's clock to those of the server. @param now the current time of the engine's clock */
 export function onOurClock(events: readonly OrderEvent[], now: number): OrderEvent[] {
-  const behind = serverClock() - now;
+  const behind = Date.now() - now;
   return events.map((event) => ({ ...event, at: event.at + behind }));
 }

@@ -9,7 +9,6 @@ import { AFAR, hereName, MOST_HERE, roundTrip } from '@tawny-signal/core/people/
 import { addressOf, isFromHere } from '../people/addresses.js';
 import type { Somebody } from '../people/asking.js';
 import { browserWords } from '../people/browser-words.js';
-import { serverClock } from './server-clock.js';
 
 /** How long it collects changes before it tells them. */
 const TELL_MS = 500;
@@ -178,7 +177,7 @@ export function createWhoIsHere(tell: (to: readonly number[], told: HereTold) =>
         role: who.role,
         from: isFromHere(request) ? '' : addressOf(request),
         browser: browserWords(request.headers['user-agent'] ?? ''),
-        since: serverClock(),
+        since: Date.now(),
         tripMs: null,
         ports: [],
         path: '/',

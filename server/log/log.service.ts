@@ -16,7 +16,6 @@ import { isAboutData, Saving } from '../database/saving.js';
 import { NotThere } from '../http/problems.js';
 import { ShowService } from '../shows/show.service.js';
 import { loadEntries, loadPerformances, removePerformance, saveLog } from './log-store.js';
-import { serverClock } from '../desk/server-clock.js';
 
 const DATE = new Intl.DateTimeFormat('en-GB', { dateStyle: 'medium', timeStyle: 'short' });
 const SAVE_MS = 500;
@@ -79,7 +78,7 @@ export class LogService implements OnApplicationShutdown {
   }
 
   begin(name = ''): Performance {
-    const at = serverClock();
+    const at = Date.now();
     this.end();
     this.now = {
       id: randomUUID(),
@@ -95,7 +94,7 @@ export class LogService implements OnApplicationShutdown {
     return this.now;
   }
 
-  end(at = serverClock()): void {
+  end(at = Date.now()): void {
     if (!this.now) return;
     this.now.endedAt = at;
     this.keep(this.now, null);
@@ -129,7 +128,7 @@ export class LogService implements OnApplicationShutdown {
 
   /** Records an event of the whole show or of a line. */
   note(what: LogWhat, name = '', askedBy = ''): void {
-    const at = serverClock();
+    const at = Date.now();
     this.endStale(at);
     if (this.now) this.add(what, { at, momentId: null, cue: '', name, askedBy });
   }
@@ -151,7 +150,7 @@ export class LogService implements OnApplicationShutdown {
   /** Ids grow, so that what happens in the same millisecond stays in its order. */
   private nextId(): string {
     const count = String(this.written++).padStart(9, '0');
-    return `${String(Math.floor(serverClock())).padStart(15, '0')}-${count}-${randomUUID().slice(0, 8)}`;
+    return `${String(Date.now()).padStart(15, '0')}-${count}-${randomUUID().slice(0, 8)}`;
   }
 
   async remove(id: string): Promise<void> {
