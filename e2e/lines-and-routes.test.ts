@@ -270,3 +270,22 @@ test('the front-of-house machine plays right what reaches it over a network that
   player.close();
   await remove([score]);
 });
+
+test('a browser whose clock is an hour ahead shows what passes, and for how long, by the clock of the server', async () => {
+  await on.before('const real = Date.now; Date.now = () => real() + 3_600_000;');
+  await on.page.go('stand-ins/score-player');
+  await on.page.press('Start');
+  await on.page.press('Lines');
+  await on.page.press('Routes');
+  const thin = 1.5;
+  await until(async () => {
+    const streams = await on.driver.findElements(By.css('[data-stream]'));
+    const widths = await Promise.all(streams.map((stream) => stream.getAttribute('stroke-width')));
+    return widths.some((width) => Number(width) > thin);
+  }, 'a stream is as wide as what passes');
+  await on.page.go('lines/front-of-house');
+  await until(
+    async () => /called by us, for \d+ (s|min)/.test(await on.driver.findElement(By.css('main')).getText()),
+    'it is said for how long it is connected',
+  );
+});
